@@ -1,0 +1,1 @@
+"""What the trade knows: values and pure functions. No Qt, no files, no clock."""

@@ -1,0 +1,192 @@
+"""One bead on a surface: its face between two toes, area exact by construction.
+
+The face is the chord of the toes plus a parabola, plus an odd term where gravity leans the pool to
+the low side (x < 0). How far a bead wets by itself follows from its contact angle; a welder who
+holds the edges decides the toes.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from banister.core.beads.surface import Point, Surface, Toe
+
+FACE_INTERVALS = 20
+_BULGE_AREA = (1 - 1 / FACE_INTERVALS**2) / 6
+TENT_SLOPE = 0.4
+HOLLOWEST = -0.30
+POKE_MM = 0.02
+DRAW_IN = 0.04
+CAPILLARY_LENGTH_MM = 4.7
+LEAN = 0.45
+MOST_LEAN_MM = 0.6
+"""Lean of a pool on a vertical wall, of the capillary term (chosen by eye on etched-looking sections)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Bead:
+    """A laid bead. `outline` is closed implicitly; contact angles in degrees at the two toes."""
+
+    outline: tuple[Point, ...]
+    face: tuple[Point, ...]
+    area_mm2: float
+    left: Point
+    right: Point
+    thickness_mm: float
+    contact_left_deg: float
+    contact_right_deg: float
+
+    @property
+    def width_mm(self) -> float:
+        """Finished width, toe to toe."""
+        return self.right[0] - self.left[0]
+
+    def mirrored(self) -> Bead:
+        """The bead seen from the other end."""
+
+        def flip(points: tuple[Point, ...]) -> tuple[Point, ...]:
+            return tuple((-x, y) for x, y in reversed(points))
+
+        return Bead(
+            flip(self.outline), flip(self.face), self.area_mm2,
+            (-self.right[0], self.right[1]), (-self.left[0], self.left[1]),
+            self.thickness_mm, self.contact_right_deg, self.contact_left_deg,
+        )  # fmt: skip
+
+
+def lean_amplitude(lean: float, width: float) -> float:
+    """Height of the odd term: it grows with the cube of the width until the hand holds against it."""
+    free = lean * (width / 2) ** 3 / (6 * CAPILLARY_LENGTH_MM**2)
+    return min(max(free, -MOST_LEAN_MM), MOST_LEAN_MM)
+
+
+def face_height(left: Toe, right: Toe, bulge: float, odd: float, u: float) -> float:
+    """Height of the face at share u of the way from the left toe to the right one."""
+    z = 2 * u - 1
+    return left.y + (right.y - left.y) * u + bulge * u * (1 - u) - odd * z * (1 - z * z)
+
+
+def bulge_for_mean(left: Toe, right: Toe, odd: float, upto: float, mean: float) -> float:
+    """The bulge that gives the face this mean height from the left toe to share `upto`."""
+    chord = left.y + (right.y - left.y) * upto / 2
+    z = 2 * upto - 1
+    tilt = (0.25 - (z * z / 2 - z**4 / 4)) / (2 * upto)
+    return (mean - chord - odd * tilt) / (upto / 2 - upto * upto / 3)
+
+
+def area_of(surface: Surface, left: Toe, right: Toe, bulge: float) -> float:
+    """Area between the face and the metal below it."""
+    return surface.under_chord(left, right) + bulge * (right.x - left.x) * _BULGE_AREA
+
+
+def lay(surface: Surface, left: Toe, right: Toe, area: float, lean: float = 0.0) -> tuple[Bead, Surface]:
+    """Lay a bead of this area between two toes; where metal would poke through, its toe is drawn in."""
+    for _ in range(16):
+        width = right.x - left.x
+        bulge = (area - surface.under_chord(left, right)) / (width * _BULGE_AREA)
+        odd = lean_amplitude(lean, width)
+        poke = _deepest_poke(surface, left, right, bulge, odd)
+        if poke is None or width < 1.0:
+            break
+        if poke < 0.5:
+            left = surface.onward(left, left.x + DRAW_IN * width, math.inf)
+        else:
+            right = _inward(surface, right, right.x - DRAW_IN * width)
+    return _made(surface, left, right, area, bulge, odd)
+
+
+def _inward(surface: Surface, toe: Toe, x: float) -> Toe:
+    mirrored = surface.mirrored()
+    last = len(surface.x) - 2
+    found = mirrored.onward(Toe(last - toe.i, -toe.x, toe.y), -x, math.inf)
+    return Toe(last - found.i, -found.x, found.y)
+
+
+def _deepest_poke(surface: Surface, left: Toe, right: Toe, bulge: float, odd: float) -> float | None:
+    """Share of the width where metal stands through the face most, or None."""
+    worst, where = POKE_MM, None
+    width = right.x - left.x
+    for i in range(left.i + 1, right.i + 1):
+        u = (surface.x[i] - left.x) / width
+        if 0.0 < u < 1.0:
+            over = surface.y[i] - face_height(left, right, bulge, odd, u)
+            if over > worst:
+                worst, where = over, u
+    return where
+
+
+def _made(
+    surface: Surface, left: Toe, right: Toe, area: float, bulge: float, odd: float
+) -> tuple[Bead, Surface]:
+    n, width = FACE_INTERVALS, right.x - left.x
+    face = [
+        (left.x + width * i / n, face_height(left, right, bulge, odd, i / n)) for i in range(n + 1)
+    ]
+    base = surface.between(left, right)
+    end_left, end_right = _contacts(surface, left, right, bulge)
+    bead = Bead(
+        tuple(face + base[-2:0:-1]), tuple(face), area, face[0], face[-1],
+        _thickness(face, base), end_left, end_right,
+    )  # fmt: skip
+    return bead, surface.replaced(left, right, face)
+
+
+def _contacts(surface: Surface, left: Toe, right: Toe, bulge: float) -> tuple[float, float]:
+    """Angles of face and metal, measured through the bead's outside, degrees."""
+    width = right.x - left.x
+    slope, chord = bulge / width, (right.y - left.y) / width
+    run_l, rise_l = surface.rise(left, -1)
+    run_r, rise_r = surface.rise(right, +1)
+    at_left = math.atan(slope + chord) + math.atan2(rise_l, run_l)
+    at_right = math.atan(slope - chord) + math.atan2(rise_r, run_r)
+    return math.degrees(at_left), math.degrees(at_right)
+
+
+def _thickness(face: list[Point], base: list[Point]) -> float:
+    """Greatest height of the face above the metal under it."""
+    most, i = 0.0, 0
+    for x, y in face[1:-1]:
+        while i < len(base) - 2 and base[i + 1][0] < x:
+            i += 1
+        (x0, y0), (x1, y1) = base[i], base[i + 1]
+        below = y1 if x1 <= x0 else y0 + (y1 - y0) * (x - x0) / (x1 - x0)
+        most = max(most, y - below)
+    return most
+
+
+def wetted(
+    surface: Surface, aim: Toe, area: float, contact_deg: float, width_limit: float
+) -> tuple[Toe, Toe]:
+    """The toes of a bead that spreads from its aim until its contact angle allows no more.
+
+    It rises in small steps, stops at the first level where the mean contact angle is at most
+    `contact_deg` or the face is as hollow as a pool gets, and is refined by bisection. A bead that
+    meets `width_limit` first is pinned there and its crown rises.
+    """
+
+    def toes(q: float) -> tuple[Toe, Toe]:
+        return surface.tent_left(aim, q, TENT_SLOPE), surface.tent_right(aim, q, TENT_SLOPE)
+
+    def stops(q: float) -> bool:
+        left, right = toes(q)
+        width = right.x - left.x
+        if width < 0.5:
+            return False
+        if width >= width_limit:
+            return True
+        bulge = (area - surface.under_chord(left, right)) / (width * _BULGE_AREA)
+        at_left, at_right = _contacts(surface, left, right, bulge)
+        return bulge / width <= HOLLOWEST or (at_left + at_right) / 2 <= contact_deg
+
+    step = math.sqrt(area) / 10
+    high = aim.y + step
+    for _ in range(60):
+        if stops(high):
+            break
+        high += step
+    low = high - step
+    for _ in range(9):
+        middle = (low + high) / 2
+        low, high = (low, middle) if stops(middle) else (middle, high)
+    return toes(high)

@@ -1,0 +1,1 @@
+"""Grooves: their walls, areas, volumes, and the position they are welded in."""

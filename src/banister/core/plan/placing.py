@@ -1,0 +1,224 @@
+"""From layers to beads: each planned layer is laid on the real surface the one before it left."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from banister.core.beads.bead import LEAN, Bead, lay, wetted
+from banister.core.beads.layer import (
+    LEFT, RIGHT, WASH_UP_MM, Dome, Level, Target, place_layer, sides_in_order,
+)  # fmt: skip
+from banister.core.beads.surface import Surface, Toe
+from banister.core.joint.groove import Groove
+from banister.core.joint.joint import Joint, Pin
+from banister.core.joint.positions import HORIZONTAL, position
+from banister.core.plan import rules
+from banister.core.plan.layers import Layer
+from banister.core.plan.plan import CapShape
+from banister.core.plan.rules import Option
+
+ROOT_PARABOLA_POINTS = 12
+CAP_ROUNDS = 7
+LEAST_EDGE_MM = 0.2
+"""Bevel edge left visible under the last fill."""
+
+
+@dataclass(frozen=True, slots=True)
+class Laid:
+    """A bead with the layer and setting it was laid for."""
+
+    bead: Bead
+    layer: Layer
+    layer_number: int
+    option: Option
+    pin: Pin | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Course:
+    """What placing a layer needs to know of the joint."""
+
+    joint: Joint
+    groove: Groove
+
+    @property
+    def low_side_first(self) -> bool:
+        """True where gravity asks for a shelf: horizontal and inclined."""
+        return position(self.joint.position, self.joint.form).low_side_first
+
+    @property
+    def lean(self) -> float:
+        """Share of gravity that leans a pool to the low side."""
+        attitudes = position(self.joint.position, self.joint.form).attitudes(self.joint.progression)
+        if HORIZONTAL not in attitudes:
+            return 0.0
+        return LEAN if len(attitudes) == 1 else LEAN / 2
+
+    def start_side(self, layer_number: int) -> str:
+        """From which side a layer begins: the low one, else alternating."""
+        return LEFT if self.low_side_first or layer_number % 2 else RIGHT
+
+
+def place(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None = None) -> tuple[list[Laid], Surface]:
+    """Lay one layer; returns its beads and the new surface."""
+    if layer.role == "cap":
+        return _cap(course, surface, layer, number, pin)
+    if layer.role == "root" and course.joint.backing == "open":
+        return _open_root(course, surface, layer, number, pin)
+    level = Level(layer.y1, min(layer.y1 + WASH_UP_MM, course.joint.thickness_mm - LEAST_EDGE_MM))
+    total = surface.below_level(layer.y1)
+    if layer.count == 1:
+        option = _pinned(layer.option, pin)
+        area = _area_for(layer.option, pin, total)
+        bead, surface = _across(course, surface, layer, option, area)
+        return [Laid(bead, layer, number, option, pin)], surface
+    return _beside(course, surface, layer, number, level, total, pin)
+
+
+def _area_for(option: Option, pin: Pin | None, wanted: float) -> float:
+    if pin is not None and pin.area_mm2 is not None:
+        return pin.area_mm2
+    return min(max(wanted, option.low), option.high)
+
+
+def _pinned(option: Option, pin: Pin | None) -> Option:
+    """The option with a pinned current."""
+    if pin is None or pin.amps is None:
+        return option
+    return replace(option, amps=pin.amps)
+
+
+def _across(
+    course: Course, surface: Surface, layer: Layer, option: Option, area: float
+) -> tuple[Bead, Surface]:
+    """One bead across the groove, wetting as far as its contact angle and width limit allow."""
+    middle = (course.groove.x_left(layer.y0) + course.groove.x_right(layer.y0)) / 2
+    aim = surface.at_x(middle)
+    contact = rules.contact_angle_deg(course.joint, layer.role, option.rod)
+    widest = min(1.12 * max(float(course.groove.width(layer.y1)), 3.0), option.weave_limit_mm)
+    left, right = wetted(surface, aim, area, contact, widest)
+    return lay(surface, left, right, area, course.lean)
+
+
+def _open_root(
+    course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None
+) -> tuple[list[Laid], Surface]:
+    """The root without backing: a bead on an imagined floor, plus the metal that hangs below."""
+    option = _pinned(layer.option, pin)
+    area = _area_for(layer.option, pin, layer.area_mm2)
+    below = rules.root_metal_below(course.joint)
+    bead, surface = _across(course, surface, layer, option, area - below)
+    half = course.joint.root_gap_mm / 2 + rules.MELTED_EDGE_MM
+    depth = course.joint.choices.root_reinforcement_mm
+    n = ROOT_PARABOLA_POINTS
+    scale = 1 / (1 - 1 / n**2)
+    hang = []
+    for i in range(n + 1):
+        u = 2 * i / n - 1
+        hang.append((half * u, -depth * scale * (1 - u * u)))
+    corner = next(i for i, point in enumerate(bead.outline) if point[1] < 1e-9)
+    outline = (*bead.outline[: corner + 1], *reversed(hang), *bead.outline[corner + 1 :])
+    bead = replace(bead, outline=outline, area_mm2=area)
+    return [Laid(bead, layer, number, option, pin)], surface
+
+
+def _beside(
+    course: Course, surface: Surface, layer: Layer, number: int, target: Target, total: float, pin: Pin | None
+) -> tuple[list[Laid], Surface]:
+    """Beads side by side; a pinned bead keeps its area and the others share the rest."""
+    sides = sides_in_order(layer.count, course.start_side(number), course.joint.choices.walls_first)
+    where = None if pin is None else _pinned_index(pin, layer, target, surface, sides)
+    areas: list[float | None] = [None] * layer.count
+    if pin is not None and where is not None:
+        areas[where] = pin.area_mm2
+    option = layer.option
+
+    def clamp(i: int, area: float) -> float:
+        return area if areas[i] is not None else min(max(area, option.low), option.high)
+
+    widest = rules.WIDEST_STRINGER * option.stringer_mm
+    beads, surface = place_layer(surface, target, areas, total, clamp, sides, widest, course.lean)
+    laid = [
+        Laid(bead, layer, number, _pinned(option, pin if i == where else None), pin if i == where else None)
+        for i, bead in enumerate(beads)
+    ]
+    return laid, surface
+
+
+def _pinned_index(pin: Pin, layer: Layer, target: Target, surface: Surface, sides: list[str]) -> int:
+    """Which bead of the layer, in laying order, holds the pinned point."""
+    left, right = target.toes(surface)
+    strip = int((pin.x_mm - left.x) / (right.x - left.x) * layer.count)
+    strip = min(max(strip, 0), layer.count - 1)
+    free = list(range(layer.count))
+    for i, side in enumerate(sides):
+        taken = free.pop(0) if side == LEFT else free.pop()
+        if taken == strip:
+            return i
+    return 0
+
+
+def _cap(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None) -> tuple[list[Laid], Surface]:
+    """The cap: the dome is raised or lowered until the heights are right, or the best is kept."""
+    limit = rules.cap_limit(course.joint, course.groove)
+    best: tuple[float, list[Laid], Surface] | None = None
+    dome = min(layer.dome_mm, limit - 0.3)
+    for _ in range(CAP_ROUNDS):
+        laid, after = _domed(course, surface, layer, number, dome, pin)
+        shape = cap_shape(course, after)
+        low = max(rules.CAP_EDGE_HEIGHT_MM - shape.min, -shape.edge_min, 0.0)
+        high = max(shape.max - limit, 0.0)
+        if best is None or low + high < best[0]:
+            best = (low + high, laid, after)
+        if low + high <= 0.0:
+            break
+        dome += 0.6 * (low - high) + (0.05 if low > high else -0.05)
+    assert best is not None
+    return best[1], best[2]
+
+
+def _domed(
+    course: Course, surface: Surface, layer: Layer, number: int, dome: float, pin: Pin | None
+) -> tuple[list[Laid], Surface]:
+    t = course.joint.thickness_mm
+    over = course.joint.choices.cap_overlap_mm
+    x0, x1 = course.groove.x_left(t) - over, course.groove.x_right(t) + over
+    total = surface.below_level(t - 1e-9) + _dome_area(dome, layer, x1 - x0)
+    if layer.count == 1:
+        option = _pinned(layer.option, pin)
+        area = _area_for(layer.option, pin, total)
+        left = surface.at_x(x0)
+        mirror = surface.mirrored().at_x(-x1)
+        bead, surface = lay(surface, left, Toe(len(surface.x) - 2 - mirror.i, x1, mirror.y), area, course.lean)
+        return [Laid(bead, layer, number, option, pin)], surface
+    shoulder = min(layer.option.stringer_mm, x1 - x0) / 2
+    return _beside(course, surface, layer, number, Dome(x0, x1, t, t + dome, shoulder), total, pin)
+
+
+def _dome_area(dome: float, layer: Layer, width: float) -> float:
+    return dome * (width - min(layer.option.stringer_mm, width) / 3)
+
+
+def cap_shape(course: Course, surface: Surface) -> CapShape:
+    """Heights of the finished surface over flush and its overlap past the groove's edges."""
+    t = course.joint.thickness_mm
+    left, right = course.groove.x_left(t), course.groove.x_right(t)
+    inside = min(rules.CAP_EDGE_MM, (right - left) / 4)
+    edge = _heights(surface, left, right)
+    inner = _heights(surface, left + inside, right - inside)
+    raised = [x for x, y in zip(surface.x, surface.y, strict=True) if y > t + 1e-6]
+    first, last = (min(raised), max(raised)) if raised else (left, right)
+    i, j = surface.x.index(first), len(surface.x) - 1 - surface.x[::-1].index(last)
+    return CapShape(
+        min(inner) - t, max(inner) - t, min(edge) - t, left - surface.x[max(i - 1, 0)],
+        surface.x[min(j + 1, len(surface.x) - 1)] - right,
+    )  # fmt: skip
+
+
+def _heights(surface: Surface, x0: float, x1: float) -> list[float]:
+    found = [y for x, y in zip(surface.x, surface.y, strict=True) if x0 <= x <= x1]
+    return [*found, surface.at_x(x0).y, surface.at_x(x1).y] if x1 > x0 else [math.nan]
+
+

@@ -1,0 +1,195 @@
+"""The planner's rules in one table, and what they make of a rod in a role of this joint."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+from banister.core.joint.groove import Groove
+from banister.core.joint.joint import Joint
+from banister.core.joint.positions import HORIZONTAL, VERTICAL_UP, position
+from banister.core.procedure.acceptance import cap_limit_mm
+from banister.core.procedure.windows import SMAW_EFFICIENCY, Bounds, bounds
+from banister.core.rods.ranges import AreaRange, comfortable_area, own_area, usual_amps
+from banister.core.rods.rod import Rod
+
+# All typical shop figures unless said otherwise; lengths in core diameters where named *_CORES.
+STRINGER_ACROSS_CORES = 3.3
+WEAVE_ACROSS_CORES = 3.75
+STRINGER_WIDTH_CORES = 3.0
+WIDEST_STRINGER = 1.3
+PITCH_SHARE = (0.4, 0.8)
+PITCH_PER_THICKNESS = 0.85
+THICKNESS_CORES = (0.45, 1.15)
+WEAVE_THICKNESS_CORES = 1.4
+SIDE_BY_SIDE_THICKNESS_CORES = 0.95
+MOST_LAYER_MM = 5.0
+ROD_FITS_CORES = 1.5
+PLAN_ROOM = (1.04, 0.93)
+BRIDGED_GAP_CORES = (0.6, 1.4)
+BRIDGED_FACE_CORES = 0.75
+SQUARE_OPEN_UP_TO_MM = 6.0
+THROAT_OVER_FACE_MM = 0.3
+MELTED_EDGE_MM = 0.8
+HOT_SKIPPED_BELOW_MM = 3.6
+ROOT_BEADS_ON_BAR = 3
+BAR_ROOT_LEAST = 0.75
+"""A first bead in a narrow gap on a bar may be this much smaller than the range for fill."""
+TYPICAL_ENERGY = (0.5, 2.2)
+TYPICAL_ENERGY_UPHILL = (0.8, 3.4)
+CAP_COVER = 0.58
+REVEAL_MM = (0.3, 2.4)
+DOME_MM = (1.1, 2.1)
+DOME_WANTED_MM = 1.5
+CAP_EDGE_MM = 1.5
+CAP_EDGE_HEIGHT_MM = 0.5
+BASIC_UPHILL_MOST_MM = 4.0
+"""Largest low-hydrogen core vertical and overhead (AWS A5.1 / D1.1)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """A rod in a role: its setting and the bead areas (mm2) it may lay in this joint."""
+
+    role: str
+    rod: Rod
+    amps: float
+    volts: float
+    low: float
+    high: float
+    middle: float
+    half: float
+    across_mm: float
+    weave_limit_mm: float
+    origin: str
+    judged: bool
+
+    @property
+    def energy_per_area(self) -> float:
+        """Arc energy per bead area, kJ/mm per mm2: a constant of the rod and its setting."""
+        return self.rod.arc_energy_kj_mm(1.0, self.amps, self.volts)
+
+    @property
+    def stringer_mm(self) -> float:
+        """Width of a straight bead."""
+        return STRINGER_WIDTH_CORES * self.rod.diameter_mm
+
+    @property
+    def is_open(self) -> bool:
+        """True if any area is left inside all windows."""
+        return self.low < self.high
+
+
+def _bounded_areas(joint: Joint, rod: Rod, role: str, amps: float, volts: float) -> Bounds:
+    """Procedure windows on energy, speed and run-out, as one window of bead area."""
+    unit = rod.arc_energy_kj_mm(1.0, amps, volts)
+    speed = rod.travel_mm_min(1.0, amps)
+    low, high = 0.0, math.inf
+    for quantity, per_area in (("arc_energy", unit), ("heat_input", unit * SMAW_EFFICIENCY)):
+        window = bounds(joint.windows, quantity, role, rod.id)
+        low, high = max(low, window.low / per_area), min(high, window.high / per_area)
+    for quantity, scale in (("travel", speed), ("run_out", rod.deposit_mm3)):
+        window = bounds(joint.windows, quantity, role, rod.id)
+        high = min(high, scale / window.low) if window.low > 0 else high
+        low = max(low, scale / window.high) if window.high > 0 else low
+    return Bounds(low, high)
+
+
+def comfort_of(joint: Joint, rod: Rod, role: str) -> AreaRange:
+    """The range a hand can hold: the welder's own run-out where there is one, else typical."""
+    for own in joint.own_run_out:
+        if own.rod == rod.id and own.position == joint.position:
+            return own_area(rod, own.run_out_mm)
+    attitudes = position(joint.position, joint.form).attitudes(joint.progression)
+    return comfortable_area(rod, role, attitudes, joint.backing == "open")
+
+
+def settings_of(joint: Joint, rod: Rod, role: str) -> tuple[float, float]:
+    """Amps and volts for a rod in a role: usual ones, moved inside the procedure's windows."""
+    attitudes = position(joint.position, joint.form).attitudes(joint.progression)
+    amps = bounds(joint.windows, "amps", role, rod.id).middle(usual_amps(rod, attitudes))
+    return amps, bounds(joint.windows, "volts", role, rod.id).middle(rod.volts)
+
+
+def option_of(joint: Joint, rod: Rod, role: str, groove: Groove) -> Option:
+    """What a rod may do in a role of this joint."""
+    amps, volts = settings_of(joint, rod, role)
+    comfort = comfort_of(joint, rod, role)
+    if role == "root" and joint.backing == "open":
+        comfort = _with_throat(comfort, joint, groove)
+    if role == "root" and joint.backing == "bar":
+        comfort = replace(comfort, low=comfort.low * BAR_ROOT_LEAST)
+    window = _bounded_areas(joint, rod, role, amps, volts)
+    low, high = max(comfort.low, window.low), min(comfort.high, window.high)
+    origin = comfort.origin
+    judged = window.low > 0 or window.high < math.inf
+    if judged and low > 0.9 * high:
+        low, high, origin = max(window.low, 1.0), min(window.high, 3 * comfort.high), "procedure"
+    energy = [
+        bounds(joint.windows, quantity, role, rod.id).is_set for quantity in ("arc_energy", "heat_input")
+    ]
+    if not any(energy) and role != "root":
+        unit = rod.arc_energy_kj_mm(1.0, amps, volts)
+        least, most = _typical_energy(joint)
+        low, high = max(low, least / unit), min(high, most / unit)
+    across, weave = _across(joint, rod, role)
+    half = max((comfort.high - comfort.low) / 2, 1e-6)
+    middle = min(max(comfort.middle, low), high)
+    return Option(role, rod, amps, volts, low, high, middle, half, across, weave, origin, judged)
+
+
+def _typical_energy(joint: Joint) -> tuple[float, float]:
+    attitudes = position(joint.position, joint.form).attitudes(joint.progression)
+    return TYPICAL_ENERGY_UPHILL if VERTICAL_UP in attitudes else TYPICAL_ENERGY
+
+
+def _across(joint: Joint, rod: Rod, role: str) -> tuple[float, float]:
+    """Widest single bead across the groove, and the procedure's own limit on bead width."""
+    attitudes = position(joint.position, joint.form).attitudes(joint.progression)
+    stringers = joint.choices.stringers_only or HORIZONTAL in attitudes
+    cores = STRINGER_ACROSS_CORES if stringers else WEAVE_ACROSS_CORES
+    weave = bounds(joint.windows, "weave", role, rod.id).high
+    return min(cores * rod.diameter_mm, weave), weave
+
+
+def root_metal_below(joint: Joint) -> float:
+    """Metal an open root leaves below the plate: two thirds of reinforcement times melted width."""
+    if joint.backing != "open":
+        return 0.0
+    return joint.choices.root_reinforcement_mm * 2 / 3 * (joint.root_gap_mm + 2 * MELTED_EDGE_MM)
+
+
+def throat_mm(joint: Joint) -> float:
+    """Least height of an open root: a little over the root face; half the plate in a square butt."""
+    if joint.preparation == "square":
+        return 0.5 * joint.thickness_mm
+    return min(joint.root_face_mm + THROAT_OVER_FACE_MM, joint.thickness_mm)
+
+
+def _with_throat(comfort: AreaRange, joint: Joint, groove: Groove) -> AreaRange:
+    needed = float(groove.area_below(throat_mm(joint))) + root_metal_below(joint)
+    room = needed / (PLAN_ROOM[0] * PLAN_ROOM[1]) * 1.1
+    if comfort.high >= room:
+        return comfort
+    return replace(comfort, high=room, origin="raised to what the throat over the root face needs")
+
+
+def bridging_cores(joint: Joint, rod: Rod) -> tuple[bool, bool]:
+    """Whether a rod bridges the root gap, and burns the root face through."""
+    low, high = BRIDGED_GAP_CORES
+    gap_ok = low * rod.diameter_mm <= joint.root_gap_mm <= high * rod.diameter_mm
+    face = 0.0 if joint.preparation == "square" else joint.root_face_mm
+    return gap_ok, face <= BRIDGED_FACE_CORES * rod.diameter_mm
+
+
+def cap_limit(joint: Joint, groove: Groove) -> float:
+    """Greatest cap height of the chosen acceptance set, 2.5 mm (typical) where none is chosen."""
+    width = groove.top_width_mm + 2 * joint.choices.cap_overlap_mm
+    return cap_limit_mm(joint.choices.acceptance, joint.thickness_mm, width)
+
+
+def contact_angle_deg(joint: Joint, role: str, rod: Rod) -> float:
+    """How steeply a pool stands on the metal (chosen by eye on etched-looking sections, typical)."""
+    attitudes = position(joint.position, joint.form).attitudes(joint.progression)
+    base = 55.0 if rod.family == "cellulosic" else 34.0 if role == "cap" else 40.0
+    return base + (5.0 if HORIZONTAL in attitudes else 0.0)

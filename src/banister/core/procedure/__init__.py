@@ -1,0 +1,1 @@
+"""The limits of the qualified procedure, and of the acceptance set chosen."""

@@ -1,0 +1,32 @@
+"""How high a cap may stand, by the acceptance set that was chosen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+TYPICAL_CAP_MM = 2.5
+
+
+def _iso_5817(share: float, most: float) -> Callable[[float, float], float]:
+    return lambda thickness, width: min(1 + share * width, most)
+
+
+def _b31_3(thickness: float, width: float) -> float:
+    for limit, height in ((6.0, 1.5), (13.0, 3.0), (25.0, 4.0)):
+        if thickness <= limit:
+            return height
+    return 5.0
+
+
+ACCEPTANCE: dict[str, tuple[str, Callable[[float, float], float]]] = {
+    "none": ("none chosen: 2.5 mm, typical", lambda thickness, width: TYPICAL_CAP_MM),
+    "iso5817-b": ("ISO 5817 level B, excess weld metal", _iso_5817(0.10, 5.0)),
+    "iso5817-c": ("ISO 5817 level C, excess weld metal", _iso_5817(0.15, 7.0)),
+    "iso5817-d": ("ISO 5817 level D, excess weld metal", _iso_5817(0.25, 10.0)),
+    "b31.3": ("ASME B31.3 normal service, reinforcement", _b31_3),
+}
+
+
+def cap_limit_mm(acceptance: str, thickness_mm: float, cap_width_mm: float) -> float:
+    """Greatest cap height for a set (ISO 5817 item 1.9 shape: 1 + share of the width, capped)."""
+    return ACCEPTANCE[acceptance][1](thickness_mm, cap_width_mm)

@@ -1,0 +1,98 @@
+"""One covered electrode and its arithmetic.
+
+Metal and time: core mass consumed x recovery = deposit; burning time by a melting rate linear in
+current (good to about +-10 % over the normal range, shop figure). All figures are typical: the
+maker's data sheet and the qualified procedure govern.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+STEEL_G_MM3 = 7.85e-3
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rod:
+    """A covered electrode. `recovery` is metal deposited per core metal melted (nominal, ISO 2401)."""
+
+    type: str
+    family: str
+    diameter_mm: float
+    length_mm: float
+    amps: float
+    amps_low: float
+    amps_high: float
+    volts: float
+    burn_off_g_ah: float
+    recovery: float
+    polarity: str
+    stub_mm: float = 50.0
+    size_label: str = ""
+    origin: str = "typical"
+
+    @property
+    def id(self) -> str:
+        """Type, core diameter and length, e.g. E7018-4.0x450."""
+        size = f"{self.diameter_mm:.1f}" if not self.size_label else self.size_label
+        return f"{self.type}-{size}x{self.length_mm:g}"
+
+    @property
+    def core_area_mm2(self) -> float:
+        """Section of the core wire."""
+        return math.pi / 4 * self.diameter_mm**2
+
+    @property
+    def core_used_g(self) -> float:
+        """Core metal melted from one rod, stub left over."""
+        return STEEL_G_MM3 * self.core_area_mm2 * (self.length_mm - self.stub_mm)
+
+    @property
+    def deposit_g(self) -> float:
+        """Weld metal one rod leaves in the joint."""
+        return self.core_used_g * self.recovery
+
+    @property
+    def deposit_mm3(self) -> float:
+        """Volume of weld metal one rod leaves."""
+        return self.deposit_g / STEEL_G_MM3
+
+    @property
+    def rod_g(self) -> float:
+        """Mass of the whole core, for buying; the coating comes on top."""
+        return STEEL_G_MM3 * self.core_area_mm2 * self.length_mm
+
+    def burn_time_s(self, amps: float) -> float:
+        """How long one rod burns down to its stub."""
+        return self.core_used_g * 3600 / (self.burn_off_g_ah * amps)
+
+    def run_out_mm(self, area_mm2: float) -> float:
+        """Length of bead of this area that one rod makes."""
+        return self.deposit_mm3 / area_mm2
+
+    def area_mm2(self, run_out_mm: float) -> float:
+        """Bead area that follows from a run-out."""
+        return self.deposit_mm3 / run_out_mm
+
+    def travel_mm_min(self, area_mm2: float, amps: float) -> float:
+        """Travel speed of a bead of this area."""
+        return self.run_out_mm(area_mm2) / self.burn_time_s(amps) * 60
+
+    def arc_energy_kj_mm(self, area_mm2: float, amps: float, volts: float) -> float:
+        """Arc energy V I / v (k = 1, as ASME IX QW-409.1 has it)."""
+        return volts * amps * self.burn_time_s(amps) / self.run_out_mm(area_mm2) / 1000
+
+    def arc_time_s(self, volume_mm3: float, amps: float) -> float:
+        """Arc time to deposit a volume."""
+        return volume_mm3 / self.deposit_mm3 * self.burn_time_s(amps)
+
+
+def rods_needed(volume_mm3: float, rod: Rod) -> int:
+    """Whole rods for a volume; an exact multiple (to one part in a million) takes no extra rod."""
+    return max(1, math.ceil(volume_mm3 / rod.deposit_mm3 - 1e-6))
+
+
+def arc_energy_kj_mm(volts: float, amps: float, travel_mm_min: float) -> float:
+    """Arc energy from meter readings and travel speed (k = 1)."""
+    return volts * amps * 60 / (1000 * travel_mm_min)
