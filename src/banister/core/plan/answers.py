@@ -51,6 +51,10 @@ def study_of(joint: Joint, rods: Mapping[str, Rod]) -> Study | tuple[Finding, ..
         return reasons
     program = LayerProgram(joint, groove, options)
     layers = program.solve(Wish(BALANCED))
+    if layers is None:
+        stretched = LayerProgram(joint, groove, options_for(joint, rods, groove, rules.STRETCH)[0])
+        layers = stretched.solve(Wish(BALANCED))
+        program = program if layers is None else stretched
     return Study(joint, program, rods, None if layers is None else tuple(layers))
 
 
@@ -265,6 +269,11 @@ def _bead_findings(laid: Laid, pass_id: str, middle: tuple[float, float]) -> tup
         found.append(Finding(
             "bead.slot", WARNING, f"only {bead.width_mm:.1f} mm wide: narrower than the coated rod",
             "Grind the slot open, or take a smaller rod.", place_, bead.width_mm, "mm", coated, None, "typical"))  # fmt: skip
+    if "stretched" in option.origin:
+        found.append(Finding(
+            "bead.stretched", WARNING, "no plan fits the comfortable bead sizes: they are stretched here",
+            "Offer one more rod size, or try the bead on scrap first.", place_, bead.area_mm2,
+            "mm\N{SUPERSCRIPT TWO}", option.low, option.high, option.origin))  # fmt: skip
     if not option.low * 0.999 <= bead.area_mm2 <= option.high * 1.001:
         found.append(Finding(
             "bead.area", OUTSIDE, f"bead of {bead.area_mm2:.1f} mm\N{SUPERSCRIPT TWO} is outside "

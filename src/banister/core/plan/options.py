@@ -16,7 +16,7 @@ NEEDED = ("root", "fill", "cap")
 
 
 def options_for(
-    joint: Joint, rods: Mapping[str, Rod], groove: Groove
+    joint: Joint, rods: Mapping[str, Rod], groove: Groove, stretch: float = 1.0
 ) -> tuple[dict[str, tuple[Option, ...]], tuple[Finding, ...]]:
     """Options by role, and the reasons why there can be no plan at all."""
     reasons = list(_refused(joint))
@@ -35,7 +35,7 @@ def options_for(
         if role == "root" and joint.backing == "open":
             bridging = [rod for rod in allowed if all(rules.bridging_cores(joint, rod))]
             allowed = bridging or allowed
-        options[role] = tuple(rules.option_of(joint, rod, role, groove) for rod in allowed)
+        options[role] = tuple(rules.option_of(joint, rod, role, groove, stretch) for rod in allowed)
         if options[role] and role in NEEDED and not any(o.is_open for o in options[role]):
             reasons.append(_closed(role, options[role]))
     return options, tuple(reasons)

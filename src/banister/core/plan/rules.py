@@ -25,7 +25,9 @@ WEAVE_THICKNESS_CORES = 1.4
 SIDE_BY_SIDE_THICKNESS_CORES = 0.95
 MOST_LAYER_MM = 5.0
 ROD_FITS_CORES = 1.5
-PLAN_ROOM = (1.04, 0.93)
+PLAN_ROOM = (1.02, 0.97)
+STRETCH = 1.25
+"""How far the comfortable range is stretched, and said so, where a joint cannot be planned inside it."""
 BRIDGED_GAP_CORES = (0.6, 1.4)
 BRIDGED_FACE_CORES = 0.75
 SQUARE_OPEN_UP_TO_MM = 6.0
@@ -111,14 +113,17 @@ def settings_of(joint: Joint, rod: Rod, role: str) -> tuple[float, float]:
     return amps, bounds(joint.windows, "volts", role, rod.id).middle(rod.volts)
 
 
-def option_of(joint: Joint, rod: Rod, role: str, groove: Groove) -> Option:
-    """What a rod may do in a role of this joint."""
+def option_of(joint: Joint, rod: Rod, role: str, groove: Groove, stretch: float = 1.0) -> Option:
+    """What a rod may do in a role of this joint; only the comfortable range is ever stretched."""
     amps, volts = settings_of(joint, rod, role)
     comfort = comfort_of(joint, rod, role)
     if role == "root" and joint.backing == "open":
         comfort = _with_throat(comfort, joint, groove)
     if role == "root" and joint.backing == "bar":
         comfort = replace(comfort, low=comfort.low * BAR_ROOT_LEAST)
+    if stretch > 1.0:
+        low, high = comfort.low / stretch, comfort.high * stretch
+        comfort = AreaRange(low, high, f"{comfort.origin}, stretched by {stretch - 1:.0%}")
     window = _bounded_areas(joint, rod, role, amps, volts)
     low, high = max(comfort.low, window.low), min(comfort.high, window.high)
     origin = comfort.origin
