@@ -82,7 +82,7 @@ class Joint:
     bar_width_mm: float = 40.0
     form: str = "plate"
     length_mm: float = 500.0
-    pipe_od_mm: float = 219.1
+    pipe_od_mm: float = 273.1
     position: str = "1G"
     progression: str = "up"
     procedure: str = ""

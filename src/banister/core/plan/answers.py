@@ -265,7 +265,7 @@ def _bead_findings(laid: Laid, pass_id: str, middle: tuple[float, float]) -> tup
             "Hold the arc on that edge, or grind the notch open before the next bead.", place_,
             steepest, "\N{DEGREE SIGN}", None, COLD_LAP_DEG, "typical"))  # fmt: skip
     coated = SLOT_CORES * option.rod.diameter_mm
-    if bead.width_mm < coated:
+    if laid.layer.role in ("fill", "cap") and bead.width_mm < coated:
         found.append(Finding(
             "bead.slot", WARNING, f"only {bead.width_mm:.1f} mm wide: narrower than the coated rod",
             "Grind the slot open, or take a smaller rod.", place_, bead.width_mm, "mm", coated, None, "typical"))  # fmt: skip

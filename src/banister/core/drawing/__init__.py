@@ -1,0 +1,1 @@
+"""Display lists: drawings as tuples of plain shapes in mm, painted by the window, SVG and PDF alike."""

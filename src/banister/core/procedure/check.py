@@ -1,0 +1,118 @@
+"""Plan against procedure: every quantity of every pass is inside, outside, or not judged."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from banister.core.finding import OUTSIDE, Finding
+from banister.core.joint.joint import Joint
+from banister.core.plan.plan import Pass, Plan
+from banister.core.procedure.acceptance import ACCEPTANCE, cap_limit_mm
+from banister.core.procedure.windows import QUANTITIES, TITLES, Bounds, bounds
+
+INSIDE_, OUTSIDE_, NOT_JUDGED = "inside", "outside", "not judged"
+PER_PASS = ("amps", "volts", "arc_energy", "heat_input", "travel", "run_out", "weave")
+_REMEDIES = {
+    "amps": "Set the current inside the window, or take another rod.",
+    "volts": "Hold the arc to the window's voltage, or take another rod.",
+    "arc_energy": "Change the bead size: energy goes with bead area.",
+    "heat_input": "Change the bead size: heat input goes with bead area.",
+    "travel": "Change the bead size or the current.",
+    "run_out": "Change the bead size.",
+    "weave": "Split the layer into more beads, or take a smaller rod.",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """One line of the check: what it is about, the figure, its window and the verdict."""
+
+    item: str
+    value: float | None
+    unit: str
+    low: float
+    high: float
+    verdict: str
+    remedy: str = ""
+    pass_id: str | None = None
+
+    @property
+    def margin(self) -> float:
+        """Distance to the nearer bound; negative outside, infinite where nothing is set."""
+        if self.value is None:
+            return math.inf
+        return min(self.value - self.low, self.high - self.value)
+
+
+def pass_value(p: Pass, quantity: str) -> float:
+    """The figure of a pass that a quantity's window speaks about."""
+    values = {
+        "amps": p.amps, "volts": p.volts, "arc_energy": p.arc_energy_kj_mm,
+        "heat_input": p.heat_input_kj_mm, "travel": p.travel_mm_min, "run_out": p.run_out_mm,
+        "weave": p.width_mm,
+    }  # fmt: skip
+    return values[quantity]
+
+
+def judged_pass(joint: Joint, p: Pass, quantity: str) -> Judged:
+    """One quantity of one pass against the procedure."""
+    window = bounds(joint.windows, quantity, p.role, p.rod.id)
+    value = pass_value(p, quantity)
+    verdict = window.verdict(value)
+    remedy = _REMEDIES[quantity] if verdict == OUTSIDE_ else ""
+    title = f"pass {p.number} {p.role}: {TITLES[quantity].lower()}"
+    return Judged(title, value, QUANTITIES[quantity], window.low, window.high, verdict, remedy, p.id)
+
+
+def checked(joint: Joint, plan: Plan) -> tuple[Judged, ...]:
+    """Every line of the check, passes first; what nobody set is not judged, never fine.
+
+    Arc energy and heat input are one quantity on two bases: a window on either judges the pass.
+    """
+    lines: list[Judged] = []
+    for p in plan.passes:
+        found = {quantity: judged_pass(joint, p, quantity) for quantity in PER_PASS}
+        if found["arc_energy"].verdict == NOT_JUDGED and found["heat_input"].verdict != NOT_JUDGED:
+            del found["arc_energy"]
+        elif found["heat_input"].verdict == NOT_JUDGED:
+            del found["heat_input"]
+        lines += found.values()
+    lines += [_set_only(joint, "preheat"), _set_only(joint, "interpass"), _cap(joint, plan)]
+    lines += _planned(plan)
+    return tuple(lines)
+
+
+def _planned(plan: Plan) -> list[Judged]:
+    """Reasons and warnings of the plan itself, as outside lines."""
+    found: list[Finding] = [*plan.reasons, *plan.findings, *(f for p in plan.passes for f in p.findings)]
+    return [
+        Judged(f.text, f.value, f.unit, -math.inf if f.min is None else f.min,
+               math.inf if f.max is None else f.max, OUTSIDE_, f.remedy, f.place.pass_id)
+        for f in found if f.severity == OUTSIDE
+    ]  # fmt: skip
+
+
+def _set_only(joint: Joint, quantity: str) -> Judged:
+    """Preheat and interpass: a window may be set, but there is no figure to judge before welding."""
+    window = bounds(joint.windows, quantity, "*", "*")
+    text = TITLES[quantity].lower() + (": to be measured at the joint" if window.is_set else "")
+    return Judged(text, None, QUANTITIES[quantity], window.low, window.high, NOT_JUDGED)
+
+
+def _cap(joint: Joint, plan: Plan) -> Judged:
+    if plan.cap is None or joint.choices.acceptance == "none":
+        value = None if plan.cap is None else plan.cap.max
+        return Judged("cap height (no acceptance set chosen)", value, "mm", -math.inf, math.inf, NOT_JUDGED)
+    xs = [x for p in plan.passes if p.role == "cap" for x, _ in p.outline_mm]
+    limit = cap_limit_mm(joint.choices.acceptance, joint.thickness_mm, max(xs) - min(xs))
+    window = Bounds(0.0, limit)
+    verdict = OUTSIDE_ if OUTSIDE_ in (window.verdict(plan.cap.max), window.verdict(plan.cap.edge_min)) else INSIDE_
+    remedy = "Change the depth left before the cap, or the cap's rods." if verdict == OUTSIDE_ else ""
+    title = "cap height, " + ACCEPTANCE[joint.choices.acceptance][0]
+    return Judged(title, plan.cap.max, "mm", 0.0, limit, verdict, remedy)
+
+
+def tally(lines: tuple[Judged, ...]) -> dict[str, int]:
+    """How many lines are inside, outside and not judged."""
+    return {v: sum(line.verdict == v for line in lines) for v in (INSIDE_, OUTSIDE_, NOT_JUDGED)}

@@ -1,0 +1,1 @@
+"""Writers from plans and display lists: JSON, CSV, SVG, PDF. No Qt."""

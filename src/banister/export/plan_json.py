@@ -1,0 +1,104 @@
+"""The JSON that `banister plan --json` prints: a contract to which later versions only add keys."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from banister import __version__
+from banister.core.finding import Finding
+from banister.core.job import Job
+from banister.core.joint.groove import groove_of, groove_volume_mm3
+from banister.core.joint.joint import Joint, joint_faults
+from banister.core.joint.positions import position
+from banister.core.plan.plan import Pass, Plan
+
+FORMAT = "banister-plan"
+VERSION = 1
+
+
+def plans_document(job: Job, plans: Mapping[str, Mapping[str, Plan]]) -> dict[str, Any]:
+    """Everything about the joints named in `plans`: joint id -> answer -> plan."""
+    joints = [joint_document(job.joint(joint_id), found) for joint_id, found in plans.items()]
+    return {
+        "format": FORMAT, "version": VERSION, "program": __version__,
+        "job": {"name": job.name, "site": job.site}, "joints": joints,
+    }  # fmt: skip
+
+
+def joint_document(joint: Joint, plans: Mapping[str, Plan]) -> dict[str, Any]:
+    """One joint with its geometry and alternatives."""
+    geometry: dict[str, Any] = {
+        "preparation": joint.preparation, "thickness_mm": joint.thickness_mm,
+        "bevel_left_deg": joint.bevel_left_deg if joint.preparation == "single-v" else 0.0,
+        "bevel_right_deg": joint.bevel_right_deg if joint.preparation != "square" else 0.0,
+        "root_face_mm": joint.root_face_mm, "root_gap_mm": joint.root_gap_mm, "backing": joint.backing,
+        "form": joint.form, "length_mm": joint.weld_length_mm(),
+        "pipe_od_mm": joint.pipe_od_mm if joint.form == "pipe" else None,
+        "position": joint.position, "progression": joint.progression,
+    }  # fmt: skip
+    if not joint_faults(joint):
+        groove = groove_of(joint)
+        geometry["position_iso"] = position(joint.position, joint.form).iso(joint.progression)
+        geometry["top_width_mm"] = groove.top_width_mm
+        geometry["area_mm2"] = groove.area_mm2
+        geometry["volume_mm3"] = groove_volume_mm3(joint, groove)
+    return {
+        "id": joint.id, "name": joint.name, "joint": geometry,
+        "area_mm2": geometry.get("area_mm2"), "volume_mm3": geometry.get("volume_mm3"),
+        "alternatives": {answer: plan_document(plan) for answer, plan in plans.items()},
+        "chosen": joint.chosen,
+    }  # fmt: skip
+
+
+def plan_document(plan: Plan) -> dict[str, Any]:
+    """One alternative."""
+    return {
+        "feasible": plan.feasible,
+        "reasons": [finding_document(f) for f in plan.reasons],
+        "findings": [finding_document(f) for f in plan.findings],
+        "cost_s": plan.cost_s if plan.passes else None,
+        "cost_gap": plan.cost_gap if plan.passes else None,
+        "totals": _totals(plan) if plan.passes else None,
+        "passes": [pass_document(p) for p in plan.passes],
+    }
+
+
+def _totals(plan: Plan) -> dict[str, Any]:
+    cap = plan.cap
+    return {
+        "passes": len(plan.passes), "layers": plan.layers, "arc_time_s": plan.arc_time_s,
+        "total_time_s": plan.total_time_s, "rods_by_consumable": plan.rods_by_consumable(),
+        "weld_metal_kg": plan.weld_metal_kg, "stops": plan.stops,
+        "peak_arc_energy_kj_mm": plan.peak_arc_energy_kj_mm,
+        "cap_height_mm": None if cap is None else {"min": cap.min, "max": cap.max, "edge_min": cap.edge_min},
+        "cap_overlap_mm": None if cap is None else {"left": cap.overlap_left, "right": cap.overlap_right},
+    }  # fmt: skip
+
+
+def pass_document(p: Pass) -> dict[str, Any]:
+    """One pass."""
+    return {
+        "id": p.id, "number": p.number, "role": p.role, "side": p.side, "layer": p.layer,
+        "process": p.process, "consumable": p.rod.id, "diameter_mm": p.rod.diameter_mm,
+        "polarity": p.rod.polarity, "technique": p.technique, "progression": p.progression,
+        "state": p.state, "amps": p.amps, "volts": p.volts, "efficiency": p.efficiency,
+        "length_mm": p.length_mm, "area_mm2": p.area_mm2, "optimum_area_mm2": p.optimum_area_mm2,
+        "simulated_area_mm2": p.simulated_area_mm2, "aim_mm": list(p.aim_mm), "width_mm": p.width_mm,
+        "thickness_mm": p.thickness_mm, "run_out_mm": p.run_out_mm, "rod_count": p.rod_count,
+        "travel_mm_min": p.travel_mm_min, "arc_energy_kj_mm": p.arc_energy_kj_mm,
+        "heat_input_kj_mm": p.heat_input_kj_mm, "arc_time_s": p.arc_time_s, "why": p.why,
+        "area_window_mm2": list(p.area_window), "area_origin": p.area_origin,
+        "outline_mm": [list(point) for point in p.outline_mm],
+        "findings": [finding_document(f) for f in p.findings],
+    }  # fmt: skip
+
+
+def finding_document(f: Finding) -> dict[str, Any]:
+    """One finding; the same shape everywhere."""
+    return {
+        "code": f.code, "severity": f.severity,
+        "place": {"pass_id": f.place.pass_id, "x_mm": f.place.x_mm, "y_mm": f.place.y_mm, "s_mm": f.place.s_mm},
+        "value": f.value, "unit": f.unit, "min": f.min, "max": f.max, "basis": f.basis,
+        "text": f.text, "remedy": f.remedy,
+    }  # fmt: skip

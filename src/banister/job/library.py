@@ -1,0 +1,102 @@
+"""What ships and what the user adds: the rod catalogue, worked patterns and the demo job."""
+
+from __future__ import annotations
+
+from importlib import resources
+from pathlib import Path
+
+import msgspec
+
+from banister.core.job import Job, rod_faults
+from banister.core.joint.joint import Joint, RodUse
+from banister.core.rods.rod import Rod
+from banister.job.codec import FileFault, decoded
+from banister.job.files import write_atomically
+
+ROD_FORMAT = "banister-rods"
+
+
+class _RodFile(msgspec.Struct):
+    format: str
+    version: int
+    rods: list[Rod]
+
+
+def data_file(name: str) -> Path:
+    """Path of a file that ships with the program."""
+    return Path(str(resources.files("banister") / "data" / name))
+
+
+def own_catalogue_path() -> Path:
+    """The user's own rod file (XDG data folder); an open file of the same shape as the shipped one."""
+    import platformdirs
+
+    return Path(platformdirs.user_data_dir("banister")) / "rods.json"
+
+
+def rods_in(path: Path) -> tuple[Rod, ...]:
+    """Rods of a catalogue file; FileFault with the place of every fault."""
+    try:
+        document = msgspec.json.decode(path.read_bytes(), type=_RodFile)
+    except OSError as error:
+        raise FileFault(f"{path}: {error.strerror}") from error
+    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        raise FileFault(f"{path}: {error}") from error
+    faults = [f for i, rod in enumerate(document.rods) for f in rod_faults(rod, f"rods[{i}]")]
+    if document.format != ROD_FORMAT or faults:
+        raise FileFault(*(f"{path}: {f.code}: {f.text}" for f in faults) or (f"{path}: not a rod catalogue",))
+    return tuple(document.rods)
+
+
+def catalogue(own: Path | None = None) -> tuple[Rod, ...]:
+    """The shipped rods with the user's own beside or in place of them."""
+    found = {rod.id: rod for rod in rods_in(data_file("rods.json"))}
+    path = own_catalogue_path() if own is None else own
+    if path.exists():
+        found |= {rod.id: rod for rod in rods_in(path)}
+    return tuple(found.values())
+
+
+def save_own_catalogue(rods: tuple[Rod, ...], path: Path | None = None) -> Path:
+    """Write the user's own rods."""
+    path = own_catalogue_path() if path is None else path
+    path.parent.mkdir(parents=True, exist_ok=True)
+    document = _RodFile(ROD_FORMAT, 1, list(rods))
+    write_atomically(path, msgspec.json.format(msgspec.json.encode(document), indent=1) + b"\n")
+    return path
+
+
+def demo_job() -> Job:
+    """The made-up job that shows the program: a small canal lift bridge and its pump house."""
+    return decoded(data_file("demo.banister").read_bytes()).job
+
+
+def patterns() -> Job:
+    """Worked patterns to start from, each a joint with rods and nothing set that was not chosen."""
+    return decoded(data_file("patterns.banister").read_bytes()).job
+
+
+CELLULOSIC_BASIC = (("root", "E6010", 3.2), ("hot", "E6010", 3.2))
+BASIC_SIZES = (3.2, 4.0)
+
+
+def usual_rods(rods: tuple[Rod, ...], backing: str) -> tuple[RodUse, ...]:
+    """A common school: cellulosic root and hot pass on an open root, basic above; basic on a bar."""
+
+    def pick(kind: str, size: float) -> str:
+        return next(r.id for r in rods if r.type == kind and abs(r.diameter_mm - size) < 0.01)
+
+    uses = [RodUse(role=role, rod=pick(kind, size)) for role, kind, size in CELLULOSIC_BASIC]
+    if backing == "bar":
+        uses = [RodUse(role="root", rod=pick("E7018", size)) for size in BASIC_SIZES]
+    for role in ("fill", "cap"):
+        uses += [RodUse(role=role, rod=pick("E7018", size)) for size in BASIC_SIZES]
+    return tuple(uses)
+
+
+def used_rods(joint: Joint, rods: tuple[Rod, ...]) -> tuple[Rod, ...]:
+    """The catalogue's rods that a joint names."""
+    wanted = {use.rod for use in joint.rods}
+    return tuple(rod for rod in rods if rod.id in wanted)
+
+
