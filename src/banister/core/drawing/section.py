@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+
+from banister.core.beads.bead import FACE_INTERVALS
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import ROLE_LETTERS
 from banister.core.drawing.shapes import Drawing, Handle, Lines, Point, Polygon, Shape, Text
@@ -16,6 +19,7 @@ HATCHES = {"root": 55.0, "hot": -55.0, "cap": 0.0}
 MELTED_MM = 1.2
 PLATE_BEYOND = 0.32
 TICK = 0.014
+LAYER_POINTS = 90
 
 
 def section_drawing(joint: Joint, plan: Plan | None, units: Units, outside: frozenset[str] = frozenset()) -> Drawing:
@@ -29,9 +33,9 @@ def section_drawing(joint: Joint, plan: Plan | None, units: Units, outside: froz
     size = max(right - left, t + below)
     shapes: list[Shape] = [*_plates(joint, groove, left, right), *_melted(groove)]
     if plan is not None:
-        for i, p in enumerate(plan.passes):
-            shapes += _bead(p, i + 1 == len(plan.passes) or plan.passes[i + 1].layer != p.layer,
-                            p.id in outside, size)  # fmt: skip
+        for p in plan.passes:
+            shapes += _bead(p, p.id in outside, size)
+        shapes.append(_layer_tops(plan.passes))
     edge = groove.edge()
     shapes.append(Lines(tuple(zip(edge, edge[1:], strict=False)), "groove.edge", "groove"))
     if plan is not None:
@@ -83,7 +87,7 @@ def _melted(groove: Groove) -> list[Shape]:
     return shapes
 
 
-def _bead(p: Pass, ends_layer: bool, outside: bool, size: float) -> list[Shape]:
+def _bead(p: Pass, outside: bool, size: float) -> list[Shape]:
     shapes: list[Shape] = [Polygon(p.outline_mm, f"bead.{p.role}", p.id)]
     if p.role in HATCHES:
         shapes.append(Lines(hatched(p.outline_mm, HATCHES[p.role], 0.018 * size), f"hatch.{p.role}"))
@@ -91,8 +95,20 @@ def _bead(p: Pass, ends_layer: bool, outside: bool, size: float) -> list[Shape]:
         shapes.append(Lines(hatched(p.outline_mm, 45.0, 0.012 * size), "hatch.outside"))
         shapes.append(Lines(hatched(p.outline_mm, -45.0, 0.012 * size), "hatch.outside"))
     closed = zip(p.outline_mm, (*p.outline_mm[1:], p.outline_mm[0]), strict=True)
-    shapes.append(Lines(tuple(closed), "layer.edge" if ends_layer else "bead.edge"))
+    shapes.append(Lines(tuple(closed), "bead.edge"))
     return shapes
+
+
+def _layer_tops(passes: tuple[Pass, ...]) -> Lines:
+    """The upper edge of every layer: the highest face of its beads, heavier than a bead's edge."""
+    segments: list[tuple[Point, Point]] = []
+    for layer in sorted({p.layer for p in passes}):
+        faces = [np.array(p.outline_mm[: FACE_INTERVALS + 1]) for p in passes if p.layer == layer]
+        xs = np.linspace(min(f[0, 0] for f in faces), max(f[-1, 0] for f in faces), LAYER_POINTS)
+        tops = np.max([np.interp(xs, f[:, 0], f[:, 1], left=-np.inf, right=-np.inf) for f in faces], axis=0)
+        line = list(zip(xs.tolist(), tops.tolist(), strict=True))
+        segments += [(a, b) for a, b in zip(line, line[1:], strict=False) if math.isfinite(a[1] + b[1])]
+    return Lines(tuple(segments), "layer.edge")
 
 
 def label_point(p: Pass) -> Point:

@@ -10,9 +10,9 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint
@@ -27,8 +27,11 @@ REVEAL_S = 60.0
 PER_BEAD = 1e6
 COOLEST_BEADS = 1.5
 HEAT_BISECTIONS = 5
-Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    Floats = NDArray[np.float64]
+    Ints = NDArray[np.int64]
 
 
 @dataclass(frozen=True, slots=True)

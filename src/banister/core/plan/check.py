@@ -6,12 +6,15 @@ import math
 from dataclasses import dataclass
 
 from banister.core.finding import OUTSIDE, Finding
+from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
-from banister.core.plan.plan import Pass, Plan
-from banister.core.procedure.acceptance import ACCEPTANCE, cap_limit_mm
+from banister.core.plan.plan import CapShape, Pass, Plan
+from banister.core.plan.rules import cap_limit
+from banister.core.procedure.acceptance import ACCEPTANCE
 from banister.core.procedure.windows import QUANTITIES, TITLES, Bounds, bounds
 
 INSIDE_, OUTSIDE_, NOT_JUDGED = "inside", "outside", "not judged"
+ONE_OF = ("arc_energy", "heat_input", "travel", "run_out")
 PER_PASS = ("amps", "volts", "arc_energy", "heat_input", "travel", "run_out", "weave")
 _REMEDIES = {
     "amps": "Set the current inside the window, or take another rod.",
@@ -68,17 +71,20 @@ def judged_pass(joint: Joint, p: Pass, quantity: str) -> Judged:
 def checked(joint: Joint, plan: Plan) -> tuple[Judged, ...]:
     """Every line of the check, passes first; what nobody set is not judged, never fine.
 
-    Arc energy and heat input are one quantity on two bases: a window on either judges the pass.
+    Energy, heat input, travel speed and run-out of a pass follow from one another: a procedure gives
+    one of them, and the others are then no gap. A cap is judged where an acceptance set is chosen.
     """
     lines: list[Judged] = []
     for p in plan.passes:
         found = {quantity: judged_pass(joint, p, quantity) for quantity in PER_PASS}
-        if found["arc_energy"].verdict == NOT_JUDGED and found["heat_input"].verdict != NOT_JUDGED:
-            del found["arc_energy"]
-        elif found["heat_input"].verdict == NOT_JUDGED:
-            del found["heat_input"]
+        if any(found[quantity].verdict != NOT_JUDGED for quantity in ONE_OF):
+            found = {q: line for q, line in found.items() if q not in ONE_OF or line.verdict != NOT_JUDGED}
+        else:
+            found = {q: line for q, line in found.items() if q not in ONE_OF[1:]}
         lines += found.values()
-    lines += [_set_only(joint, "preheat"), _set_only(joint, "interpass"), _cap(joint, plan)]
+    lines += [_carried(joint, "preheat"), _carried(joint, "interpass")]
+    if plan.cap is not None and joint.choices.acceptance != "none":
+        lines.append(_cap(joint, plan.cap))
     lines += _planned(plan)
     return tuple(lines)
 
@@ -93,24 +99,21 @@ def _planned(plan: Plan) -> list[Judged]:
     ]  # fmt: skip
 
 
-def _set_only(joint: Joint, quantity: str) -> Judged:
-    """Preheat and interpass: a window may be set, but there is no figure to judge before welding."""
+def _carried(joint: Joint, quantity: str) -> Judged:
+    """Preheat and interpass: the plan carries what is set to the sheet; the joint has to be measured."""
     window = bounds(joint.windows, quantity, "*", "*")
-    text = TITLES[quantity].lower() + (": to be measured at the joint" if window.is_set else "")
-    return Judged(text, None, QUANTITIES[quantity], window.low, window.high, NOT_JUDGED)
+    text = TITLES[quantity].lower() + (": carried to the sheet, to be measured at the joint" if window.is_set else "")
+    verdict = INSIDE_ if window.is_set else NOT_JUDGED
+    return Judged(text, None, QUANTITIES[quantity], window.low, window.high, verdict)
 
 
-def _cap(joint: Joint, plan: Plan) -> Judged:
-    if plan.cap is None or joint.choices.acceptance == "none":
-        value = None if plan.cap is None else plan.cap.max
-        return Judged("cap height (no acceptance set chosen)", value, "mm", -math.inf, math.inf, NOT_JUDGED)
-    xs = [x for p in plan.passes if p.role == "cap" for x, _ in p.outline_mm]
-    limit = cap_limit_mm(joint.choices.acceptance, joint.thickness_mm, max(xs) - min(xs))
+def _cap(joint: Joint, cap: CapShape) -> Judged:
+    limit = cap_limit(joint, groove_of(joint))
     window = Bounds(0.0, limit)
-    verdict = OUTSIDE_ if OUTSIDE_ in (window.verdict(plan.cap.max), window.verdict(plan.cap.edge_min)) else INSIDE_
+    verdict = OUTSIDE_ if OUTSIDE_ in (window.verdict(cap.max), window.verdict(cap.edge_min)) else INSIDE_
     remedy = "Change the depth left before the cap, or the cap's rods." if verdict == OUTSIDE_ else ""
     title = "cap height, " + ACCEPTANCE[joint.choices.acceptance][0]
-    return Judged(title, plan.cap.max, "mm", 0.0, limit, verdict, remedy)
+    return Judged(title, cap.max, "mm", 0.0, limit, verdict, remedy)
 
 
 def tally(lines: tuple[Judged, ...]) -> dict[str, int]:

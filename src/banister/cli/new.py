@@ -1,0 +1,152 @@
+"""`banister new`: a job file from a description in words."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from banister.cli import words
+from banister.cli.errors import UsageFault
+from banister.core.job import Job, job_faults
+from banister.core.joint.joint import BACKINGS, PREPARATIONS, Choices, Joint
+from banister.core.procedure.acceptance import ACCEPTANCE
+from banister.core.rods.rod import Rod
+from banister.job.files import JobFile, read
+from banister.job.library import catalogue, usual_rods
+
+_EPILOG = """\
+examples:
+  banister new --prep single-v --thickness 22 --bevel-angle 30 --root-gap 3 --root-face 1.5 \\
+      --backing open --position 3G --length 900 -o flange.banister
+  banister new --prep single-bevel --thickness 16 --bevel-angle 35 --root-gap 8 --backing bar \\
+      --position PC --length 1200 --rod root=E7018:4.0 --rod fill=E7018:4.0 --rod cap=E7018:3.2 \\
+      --window fill.E7018:4.0.amps=140..180 --window arc_energy=0.8..2.2 -o girder.banister
+  banister new --prep single-v --thickness 12.7 --bevel-angle 35 --root-gap 1/8 --root-face 1/16 \\
+      --pipe-od 323.9 --position 6G --progression up -o pipe.banister
+
+Lengths are mm unless a unit is given; a bare fraction is inches (1/8, 3/32 in).
+"""
+_CHOICES = {
+    "reveal_mm": ("--reveal", "depth left below flush before the cap (0.5 to 1.5)"),
+    "cap_overlap_mm": ("--cap-overlap", "how far the cap's toes go past the edges (0.5 to 2)"),
+    "root_reinforcement_mm": ("--root-reinforcement", "root height below the plate, open root"),
+}
+_SECONDS = {
+    "rod_change_s": ("--rod-change", "seconds for a rod change (15)"),
+    "clean_bead_s": ("--clean-bead", "seconds of cleaning a bead (20)"),
+    "clean_per_m_s": ("--clean-per-m", "seconds of cleaning a metre of bead (60)"),
+    "spare_rods_percent": ("--spare-rods", "rods to take along on top, per cent (10)"),
+}
+
+
+def add_parser(commands: Any) -> None:
+    """Add `new` to the command line."""
+    p = commands.add_parser(
+        "new", help="make a job file from a description", epilog=_EPILOG,
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )  # fmt: skip
+    groove = p.add_argument_group("groove")
+    groove.add_argument("--prep", choices=tuple(PREPARATIONS), default="single-v")
+    groove.add_argument("--thickness", required=True, metavar="LENGTH")
+    groove.add_argument("--bevel-angle", default="30", metavar="DEG", help="per side, from the vertical; 30,35 for unlike sides")
+    groove.add_argument("--root-gap", metavar="LENGTH", help="3 mm; 8 on a bar")
+    groove.add_argument("--root-face", metavar="LENGTH", help="1.5 mm; 0 on a bar")
+    groove.add_argument("--backing", choices=tuple(BACKINGS), default="open")
+    groove.add_argument("--bar-thickness", default="6", metavar="LENGTH")
+    groove.add_argument("--bar-width", default="40", metavar="LENGTH")
+    weld = p.add_argument_group("weld")
+    weld.add_argument("--length", metavar="LENGTH", help="plate: length of the weld (500)")
+    weld.add_argument("--pipe-od", metavar="LENGTH", help="pipe: outside diameter, instead of --length")
+    weld.add_argument("--position", default="1G", metavar="CODE", help="1G..6G or PA PC PE PF PG PH PJ H-L045 J-L045")
+    weld.add_argument("--progression", choices=("up", "down"))
+    procedure = p.add_argument_group("rods and procedure")
+    procedure.add_argument("--rod", action="append", default=[], metavar="ROLE=TYPE:SIZE[xLENGTH]", help="repeat for candidates; roles root hot fill cap")
+    procedure.add_argument("--no-hot", action="store_true", help="no hot pass")
+    procedure.add_argument("--window", action="append", default=[], metavar="[ROLE.][ROD.]QUANTITY=LOW..HIGH")
+    procedure.add_argument("--run-out", action="append", default=[], metavar="TYPE:SIZE=LENGTH", help="what one rod really gave you in this position")
+    procedure.add_argument("--procedure", default="", metavar="NUMBER")
+    procedure.add_argument("--revision", default="")
+    procedure.add_argument("--base-metal", default="")
+    procedure.add_argument("--acceptance", choices=tuple(ACCEPTANCE), default="none")
+    planning = p.add_argument_group("planning")
+    planning.add_argument("--choose", choices=("balanced", "quickest", "coolest", "fewest"), default="balanced")
+    planning.add_argument("--stringers-only", action="store_true")
+    planning.add_argument("--walls-first", action="store_true", help="both walls first, the middle last")
+    for option, text in (*_CHOICES.values(), *_SECONDS.values()):
+        planning.add_argument(option, metavar="VALUE", help=text)
+    job = p.add_argument_group("job")
+    job.add_argument("--name", default="", help="name of the job")
+    job.add_argument("--joint", default="J1", metavar="ID", help="id of the joint")
+    job.add_argument("--joint-name", default="")
+    job.add_argument("--drawing", default="")
+    job.add_argument("--site", default="")
+    job.add_argument("--prepared-by", default="")
+    job.add_argument("--checked-by", default="")
+    job.add_argument("-o", "--output", required=True, type=Path, metavar="FILE")
+    job.add_argument("--force", action="store_true", help="overwrite an existing file")
+    job.add_argument("--add", action="store_true", help="add the joint to an existing job file")
+    p.set_defaults(run=run)
+
+
+def run(a: argparse.Namespace) -> int:
+    """Write the job file."""
+    if a.output.exists() and not (a.force or a.add):
+        raise UsageFault(f"{a.output} exists; use --force to overwrite it or --add to add the joint to it")
+    rods = catalogue()
+    joint, named = joint_from(a, rods)
+    job = Job(name=a.name or a.output.stem, site=a.site, prepared_by=a.prepared_by, checked_by=a.checked_by)
+    if a.add and a.output.exists():
+        job = read(a.output).job
+        if any(j.id == joint.id for j in job.joints):
+            raise UsageFault(f"--joint: the job already has a joint '{joint.id}'")
+    wanted = {use.rod for use in joint.rods}
+    job = replace(job, joints=(*job.joints, joint)).with_rods(tuple(r for r in (*named, *rods) if r.id in wanted))
+    faults = job_faults(job)
+    if faults:
+        raise UsageFault("; ".join(f"{f.code}: {f.text}. {f.remedy}".strip() for f in faults))
+    JobFile(a.output).save(job)
+    return 0
+
+
+def joint_from(a: argparse.Namespace, rods: Sequence[Rod]) -> tuple[Joint, tuple[Rod, ...]]:
+    """The joint a command line describes, and the rods it names."""
+    if a.length and a.pipe_od:
+        raise UsageFault("--length is for plate, --pipe-od for pipe: give one")
+    form = "pipe" if a.pipe_od else "plate"
+    position, progression = words.position_and_progression(a.position, form, a.progression)
+    left, right = words.angles("--bevel-angle", a.bevel_angle)
+    on_bar = a.backing == "bar"
+    default_face = "0" if on_bar or a.prep == "square" else "1.5"
+    uses, named = words.rod_uses(a.rod, rods)
+    given = {use.role for use in uses}
+    uses += tuple(u for u in usual_rods(tuple(rods), a.backing) if u.role not in given)
+    if a.no_hot:
+        uses = tuple(u for u in uses if u.role != "hot")
+    joint = Joint(
+        id=a.joint, name=a.joint_name or a.name or a.output.stem, drawing=a.drawing, base_metal=a.base_metal,
+        preparation=a.prep, thickness_mm=words.length("--thickness", a.thickness),
+        bevel_left_deg=left if a.prep == "single-v" else 0.0, bevel_right_deg=right if a.prep != "square" else 0.0,
+        root_gap_mm=words.length("--root-gap", a.root_gap or ("8" if on_bar else "3")),
+        root_face_mm=words.length("--root-face", a.root_face or default_face), backing=a.backing,
+        bar_thickness_mm=words.length("--bar-thickness", a.bar_thickness),
+        bar_width_mm=words.length("--bar-width", a.bar_width), form=form,
+        length_mm=words.length("--length", a.length or "500"),
+        pipe_od_mm=words.length("--pipe-od", a.pipe_od or "273.1"), position=position, progression=progression,
+        procedure=a.procedure, procedure_revision=a.revision, rods=uses,
+        windows=tuple(words.window(spec) for spec in a.window),
+        own_run_out=tuple(words.own_run_out(spec, position, rods) for spec in a.run_out),
+        choices=_choices(a), chosen=a.choose,
+    )  # fmt: skip
+    return joint, named
+
+
+def _choices(a: argparse.Namespace) -> Choices:
+    found: dict[str, float] = {}
+    for field, (option, _) in (_CHOICES | _SECONDS).items():
+        text = getattr(a, option.removeprefix("--").replace("-", "_"))
+        if text is not None:
+            found[field] = words.length(option, text) if field in _CHOICES else words.number(option, text)
+    return Choices(acceptance=a.acceptance, stringers_only=a.stringers_only, walls_first=a.walls_first, **found)
