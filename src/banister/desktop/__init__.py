@@ -1,0 +1,1 @@
+"""The window: Qt only. Views draw what the store holds and send intents back."""

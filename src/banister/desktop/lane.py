@@ -1,0 +1,81 @@
+"""Planning beside the window: one spawned process, only the newest request counts."""
+
+from __future__ import annotations
+
+import multiprocessing
+from collections.abc import Mapping
+from concurrent.futures import Future, ProcessPoolExecutor
+from typing import Protocol
+
+from PySide6.QtCore import QObject, Signal
+
+from banister.core.joint.joint import Joint
+from banister.core.plan.answers import plan_joint
+from banister.core.plan.plan import Plan
+from banister.core.rods.rod import Rod
+
+
+class Lane(Protocol):
+    """Where plans are made that would hold up typing."""
+
+    ready: Signal
+
+    def ask(self, key: int, joint: Joint, rods: Mapping[str, Rod], answer: str) -> None:
+        """Plan; `ready(key, joint, plan)` follows unless a newer key is asked for first."""
+
+    def close(self) -> None:
+        """Stop."""
+
+
+class DirectLane(QObject):
+    """Plans at once, in place: for tests and small machines."""
+
+    ready = Signal(int, object, object)
+
+    def ask(self, key: int, joint: Joint, rods: Mapping[str, Rod], answer: str) -> None:
+        """Plan now."""
+        self.ready.emit(key, joint, plan_joint(joint, rods, answer))
+
+    def close(self) -> None:
+        """Nothing runs."""
+
+
+class ProcessLane(QObject):
+    """Plans in a spawned process, started with the first request."""
+
+    ready = Signal(int, object, object)
+    _done = Signal(int, object, object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._pool: ProcessPoolExecutor | None = None
+        self._newest = 0
+        self._waiting: list[Future[Plan]] = []
+        self._done.connect(self._deliver)
+
+    def ask(self, key: int, joint: Joint, rods: Mapping[str, Rod], answer: str) -> None:
+        """Queue a plan; what an older key still has queued is dropped."""
+        if key != self._newest:
+            for future in self._waiting:
+                future.cancel()
+            self._waiting.clear()
+            self._newest = key
+        if self._pool is None:
+            self._pool = ProcessPoolExecutor(1, mp_context=multiprocessing.get_context("spawn"))
+        future = self._pool.submit(plan_joint, joint, dict(rods), answer)
+        self._waiting.append(future)
+        future.add_done_callback(lambda done: self._finished(done, key, joint))
+
+    def _finished(self, done: Future[Plan], key: int, joint: Joint) -> None:
+        if not done.cancelled() and done.exception() is None:
+            self._done.emit(key, joint, done.result())
+
+    def _deliver(self, key: int, joint: Joint, plan: Plan) -> None:
+        if key == self._newest:
+            self.ready.emit(key, joint, plan)
+
+    def close(self) -> None:
+        """Stop the process; a queued plan is dropped."""
+        if self._pool is not None:
+            self._pool.shutdown(wait=False, cancel_futures=True)
+            self._pool = None

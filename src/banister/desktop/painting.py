@@ -1,0 +1,96 @@
+"""Painting a display list with Qt: world millimetres to pixels, opaque fills, cosmetic pens."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
+
+from banister.core.drawing.palette import WIDTHS
+from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
+from banister.desktop.theme import CONDENSED, Theme, font
+
+ALIGN = {
+    "start": Qt.AlignmentFlag.AlignLeft, "middle": Qt.AlignmentFlag.AlignHCenter, "end": Qt.AlignmentFlag.AlignRight,
+}  # fmt: skip
+SMALLEST_NUMBER = 8.5
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """How millimetres of a drawing lie in a rectangle of pixels."""
+
+    x0: float
+    y1: float
+    k: float
+    left: float
+    top: float
+
+    def px(self, x: float, y: float) -> QPointF:
+        """Pixel of a point in mm."""
+        return QPointF(self.left + (x - self.x0) * self.k, self.top + (self.y1 - y) * self.k)
+
+    def mm(self, point: QPointF) -> tuple[float, float]:
+        """Point in mm of a pixel."""
+        return self.x0 + (point.x() - self.left) / self.k, self.y1 - (point.y() - self.top) / self.k
+
+    def polygon(self, points: tuple[tuple[float, float], ...]) -> QPolygonF:
+        """Pixels of a polygon in mm."""
+        return QPolygonF([self.px(x, y) for x, y in points])
+
+
+def framed(drawing: Drawing, area: QRectF) -> Frame:
+    """The largest true-scale frame of a drawing in an area, centred."""
+    x0, y0, x1, y1 = drawing.box
+    k = max(0.01, min(area.width() / (x1 - x0), area.height() / (y1 - y0)))
+    left = area.left() + (area.width() - k * (x1 - x0)) / 2
+    top = area.top() + (area.height() - k * (y1 - y0)) / 2
+    return Frame(x0, y1, k, left, top)
+
+
+def paint(painter: QPainter, drawing: Drawing, frame: Frame, theme: Theme) -> None:
+    """Paint all shapes, back to front."""
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    room = {s.id: frame.polygon(s.points).boundingRect() for s in drawing.shapes if isinstance(s, Polygon) and s.id}
+    for shape in drawing.shapes:
+        colour = QColor(theme.drawing[shape.style])
+        if isinstance(shape, Polygon):
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour)
+            painter.drawPolygon(frame.polygon(shape.points))
+        elif isinstance(shape, Lines):
+            pen = QPen(colour, WIDTHS[shape.style])
+            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+            painter.setPen(pen)
+            painter.drawLines([QLineF(frame.px(*a), frame.px(*b)) for a, b in shape.segments])
+        elif shape.style == "number":
+            _paint_number(painter, shape, frame, colour, room.get(shape.id))
+        else:
+            _paint_text(painter, shape, frame, colour)
+
+
+def _paint_text(painter: QPainter, shape: Text, frame: Frame, colour: QColor) -> None:
+    painter.setFont(font(shape.size, QFont.Weight.Medium))
+    painter.setPen(colour)
+    at = frame.px(*shape.at)
+    width = QFontMetricsF(painter.font()).horizontalAdvance(shape.text) + 4
+    left = {"start": at.x(), "middle": at.x() - width / 2, "end": at.x() - width}[shape.anchor]
+    rect = QRectF(left, at.y() - shape.lift - 10, width, 20)
+    painter.drawText(rect, ALIGN[shape.anchor] | Qt.AlignmentFlag.AlignVCenter, shape.text)
+
+
+def _paint_number(painter: QPainter, shape: Text, frame: Frame, colour: QColor, room: QRectF | None) -> None:
+    """A bead's name, as large as its bead allows; the letter goes first, then the number."""
+    if room is None:
+        return
+    size = min(15.0, 0.52 * room.height())
+    for text in (shape.text, shape.text[1:]):
+        if size < SMALLEST_NUMBER:
+            return
+        painter.setFont(font(size, QFont.Weight.DemiBold, CONDENSED))
+        if QFontMetricsF(painter.font()).horizontalAdvance(text) <= 0.72 * room.width():
+            at = frame.px(*shape.at)
+            painter.setPen(colour)
+            painter.drawText(QRectF(at.x() - 30, at.y() - 12, 60, 24), Qt.AlignmentFlag.AlignCenter, text)
+            return

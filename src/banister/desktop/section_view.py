@@ -1,0 +1,265 @@
+"""The section: the largest thing on every view, and the thing people touch."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF,
+)  # fmt: skip
+from PySide6.QtWidgets import QToolTip, QWidget
+
+from banister.core.drawing.section import pass_label, section_drawing
+from banister.core.drawing.shapes import Drawing, Handle
+from banister.core.joint.joint import Joint, joint_faults
+from banister.core.joint.positions import position
+from banister.core.plan.plan import Pass, Plan
+from banister.core.units import minutes
+from banister.desktop.painting import Frame, framed, paint
+from banister.desktop.store import Store, contains
+from banister.desktop.theme import Theme, font
+from banister.export.svg import svg
+
+HANDLE_PX = 12.0
+TOP_PX, BOTTOM_PX = 30.0, 26.0
+NUDGE = {"root_gap_mm": 0.5, "root_face_mm": 0.5, "thickness_mm": 1.0, "bevel_right_deg": 1.0}
+STEP = {"root_gap_mm": 0.25, "root_face_mm": 0.25, "thickness_mm": 0.5, "bevel_right_deg": 0.5}
+SPAN = {"root_gap_mm": (0.0, 25.0), "root_face_mm": (0.0, 20.0), "thickness_mm": (2.0, 150.0), "bevel_right_deg": (0.0, 60.0)}
+
+
+class SectionView(QWidget):
+    """Draws the section, selects beads, and lets bevel, gap, face and thickness be dragged."""
+
+    value_dragged = Signal(str, float)
+    drag_ended = Signal()
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__()
+        self.store, self.theme = store, theme
+        self.drawing: Drawing | None = None
+        self._key: object = None
+        self._cache: QPixmap | None = None
+        self._handle: Handle | None = None
+        self._dragging = False
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumSize(260, 220)
+        self.setAccessibleName("Section of the joint")
+        self.setToolTip("")
+        store.selection_changed.connect(self.update)
+
+    def sizeHint(self) -> QSize:  # noqa: N802
+        """As large as there is room for."""
+        return QSize(760, 520)
+
+    def render_job(self) -> None:
+        """Draw what the store holds, if it is not drawn already."""
+        joint, plan = self.store.joint, self._shown_plan()
+        key = (joint, id(plan), self.store.units, self.store.outside, self.theme.dark)
+        if key == self._key:
+            return
+        self._key, self._cache = key, None
+        self.drawing = None
+        if joint is not None and not joint_faults(joint):
+            self.drawing = section_drawing(joint, plan, self.store.units, self.store.outside)
+        self.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme."""
+        self.theme, self._key = theme, None
+        self.render_job()
+
+    def _shown_plan(self) -> Plan | None:
+        plan = self.store.plan
+        return plan if plan is not None and plan.passes and plan.feasible else None
+
+    @property
+    def frame_px(self) -> Frame:
+        """How the drawing lies in the widget."""
+        assert self.drawing is not None
+        area = QRectF(self.rect()).adjusted(8, TOP_PX, -8, -BOTTOM_PX)
+        return framed(self.drawing, area)
+
+    def as_svg(self) -> str:
+        """The drawing as SVG."""
+        assert self.drawing is not None and self.store.joint is not None
+        return svg(self.drawing, self.store.joint.name)
+
+    # --- painting ----------------------------------------------------------------------------
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
+        """Blit the cached drawing, then what is selected and held."""
+        painter = QPainter(self)
+        if self.drawing is None:
+            painter.fillRect(self.rect(), QColor(self.theme.drawing["paper"]))
+            self._paint_fault(painter)
+            return
+        if self._cache is None or self._cache.size() != self.size() * self.devicePixelRatio():
+            self._cache = QPixmap(self.size() * self.devicePixelRatio())
+            self._cache.setDevicePixelRatio(self.devicePixelRatio())
+            self._cache.fill(QColor(self.theme.drawing["paper"]))
+            cached = QPainter(self._cache)
+            paint(cached, self.drawing, self.frame_px, self.theme)
+            self._paint_margin(cached)
+            cached.end()
+        painter.drawPixmap(0, 0, self._cache)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._paint_selection(painter)
+        self._paint_handles(painter)
+
+    def _paint_fault(self, painter: QPainter) -> None:
+        joint = self.store.joint
+        if joint is None:
+            return
+        painter.setPen(QColor(self.theme.bad))
+        painter.setFont(font(15))
+        text = "\n".join(f"{f.text}. {f.remedy}" for f in joint_faults(joint))
+        painter.drawText(self.rect().adjusted(24, 24, -24, -24), Qt.TextFlag.TextWordWrap, text)
+
+    def _paint_margin(self, painter: QPainter) -> None:
+        joint = self.store.joint
+        assert joint is not None
+        place = position(joint.position, joint.form)
+        order = "low side (left) first" if place.low_side_first else "sides in turn"
+        k = self.frame_px.k * 25.4 / 96
+        scale = f"{k:.1f} : 1" if k >= 1 else f"1 : {1 / k:.1f}"
+        code = f"{joint.position} / {place.iso(joint.progression)}"
+        painter.setFont(font(12))
+        painter.setPen(QColor(self.theme.drawing["note"]))
+        foot = QRectF(12, self.height() - 24, self.width() - 24, 20)
+        painter.drawText(foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+                         f"{code}, {place.title}; {order}; about {scale} at 96 dpi")  # fmt: skip
+        if self.width() > 640:
+            painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                             "broken line: typical melted margin, not computed")  # fmt: skip
+
+    def _paint_selection(self, painter: QPainter) -> None:
+        found = self.store.selected
+        if found is None or self._shown_plan() is None:
+            return
+        polygon = self.frame_px.polygon(found.outline_mm)
+        for style, width in (("select.outer", 6.0), ("select.inner", 2.5)):
+            pen = QPen(QColor(self.theme.drawing[style]), width)
+            pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+            painter.setPen(pen)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPolygon(polygon)
+
+    def _paint_handles(self, painter: QPainter) -> None:
+        assert self.drawing is not None
+        colour = QColor(self.theme.drawing["handle"])
+        for handle in self.drawing.handles:
+            at = self.frame_px.px(*handle.at)
+            held = self._handle is not None and handle.id == self._handle.id
+            painter.setPen(QPen(colour, 2.0))
+            painter.setBrush(colour if held else QColor(self.theme.drawing["paper"]))
+            r = 6.5 if held else 4.5
+            painter.drawPolygon(QPolygonF([at + QPointF(0, -r), at + QPointF(r, 0), at + QPointF(0, r), at + QPointF(-r, 0)]))
+            if held:
+                self._paint_held(painter, handle, at)
+
+    def _paint_held(self, painter: QPainter, handle: Handle, at: QPointF) -> None:
+        joint = self.store.joint
+        assert joint is not None
+        value = getattr(joint, handle.id)
+        shown = f"{value:g}\N{DEGREE SIGN}" if handle.id.endswith("deg") else self.store.units.with_unit(value, 2)
+        text = f"{handle.title} {shown}"
+        painter.setFont(font(13, QFont.Weight.DemiBold))
+        width = painter.fontMetrics().horizontalAdvance(text) + 14
+        left = min(at.x() + 14, self.width() - width - 4)
+        box = QRectF(left, max(2.0, at.y() - 32), width, 22)
+        painter.setBrush(QColor(self.theme.panel))
+        painter.setPen(QPen(QColor(self.theme.drawing["handle"]), 1))
+        painter.drawRoundedRect(box, 3, 3)
+        painter.setPen(QColor(self.theme.text))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    # --- touching ----------------------------------------------------------------------------
+    def bead_at(self, point: QPointF) -> Pass | None:
+        """The bead under a pixel."""
+        plan = self._shown_plan()
+        if self.drawing is None or plan is None:
+            return None
+        x, y = self.frame_px.mm(point)
+        return next((p for p in reversed(plan.passes) if contains(p, x, y)), None)
+
+    def handle_at(self, point: QPointF) -> Handle | None:
+        """The handle within reach of a pixel (24 px across)."""
+        if self.drawing is None:
+            return None
+        near = [(math.hypot(*((self.frame_px.px(*h.at) - point).toTuple())), h) for h in self.drawing.handles]
+        distance, handle = min(near, key=lambda found: found[0], default=(math.inf, None))
+        return handle if distance <= HANDLE_PX else None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Take hold of a handle, or select a bead."""
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        self._handle = self.handle_at(event.position())
+        self._dragging = self._handle is not None
+        if not self._dragging:
+            self.store.select(self.bead_at(event.position()))
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Drag the held handle, or show what is under the pointer."""
+        if self._dragging and self._handle is not None and self.store.joint is not None and self.drawing is not None:
+            value = dragged_value(self.store.joint, self._handle.id, *self.frame_px.mm(event.position()))
+            self.value_dragged.emit(self._handle.id, value)
+            return
+        over = self.handle_at(event.position())
+        self.setCursor(Qt.CursorShape.SizeAllCursor if over else Qt.CursorShape.ArrowCursor)
+        bead = None if over else self.bead_at(event.position())
+        text = f"drag the {over.title}" if over else bead_words(bead, self.store) if bead else ""
+        QToolTip.showText(event.globalPosition().toPoint(), text, self)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Let go."""
+        if self._dragging:
+            self._dragging = False
+            self.drag_ended.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """H takes the next handle, arrows nudge it, or walk through the beads where none is held."""
+        key = event.key()
+        steps = {Qt.Key.Key_Right: 1, Qt.Key.Key_Up: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: -1}
+        if key == Qt.Key.Key_H and self.drawing is not None:
+            ids = [h.id for h in self.drawing.handles]
+            at = -1 if self._handle is None else ids.index(self._handle.id) if self._handle.id in ids else -1
+            self._handle = self.drawing.handles[(at + 1) % len(ids)]
+        elif key == Qt.Key.Key_Escape:
+            self._handle = None
+            self.store.select(None)
+        elif key in steps and self._handle is not None and self.store.joint is not None:
+            name = self._handle.id
+            low, high = SPAN[name]
+            value = getattr(self.store.joint, name) + steps[Qt.Key(key)] * NUDGE[name]
+            self.value_dragged.emit(name, min(max(value, low), high))
+        elif key in steps:
+            self.store.select_step(steps[Qt.Key(key)])
+        else:
+            super().keyPressEvent(event)
+            return
+        self.update()
+
+
+def dragged_value(joint: Joint, name: str, x: float, y: float) -> float:
+    """The value a handle takes when it is dragged to a point in the section."""
+    value = {"root_gap_mm": 2 * abs(x), "root_face_mm": y, "thickness_mm": y}.get(name, 0.0)
+    if name == "bevel_right_deg":
+        run, rise = x - joint.root_gap_mm / 2, joint.thickness_mm - joint.root_face_mm
+        value = math.degrees(math.atan2(max(run, 0.0), max(rise, 0.1)))
+    low, high = SPAN[name]
+    if name == "root_face_mm":
+        high = joint.thickness_mm
+    return min(max(round(value / STEP[name]) * STEP[name], low), high)
+
+
+def bead_words(p: Pass, store: Store) -> str:
+    """A bead in two lines, for the pointer."""
+    u = store.units
+    return (
+        f"{pass_label(p)}: {p.role}, layer {p.layer}, {p.rod.id}, {p.amps:.0f} A\n"
+        f"run-out {u.long_length(p.run_out_mm)} {u.length_unit}, {u.energy(p.arc_energy_kj_mm)} {u.energy_unit}, "
+        f"{p.rod_count} rods, {minutes(p.arc_time_s)}"
+    )

@@ -1,0 +1,108 @@
+"""The empty state: worked patterns to start from, the demo, and what was open last."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from banister.core.drawing.section import section_drawing
+from banister.core.drawing.shapes import Text
+from banister.core.joint.joint import Joint
+from banister.core.units import Units
+from banister.desktop.painting import framed, paint
+from banister.desktop.theme import Theme, font
+from banister.job.library import patterns
+
+
+class PatternTile(QAbstractButton):
+    """A pattern as a small section with its name."""
+
+    def __init__(self, joint: Joint, theme: Theme) -> None:
+        super().__init__()
+        self.joint, self.theme = joint, theme
+        drawing = section_drawing(joint, None, Units())
+        self.drawing = type(drawing)(tuple(s for s in drawing.shapes if not isinstance(s, Text)), drawing.box)
+        self.setAccessibleName(joint.name)
+        self.setMinimumSize(200, 150)
+
+    def sizeHint(self) -> QSize:  # noqa: N802
+        """One tile."""
+        return QSize(260, 180)
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
+        """Paint section and name."""
+        painter = QPainter(self)
+        box = self.rect().adjusted(1, 1, -1, -1)
+        painter.fillRect(box, QColor(self.theme.drawing["paper"]))
+        active = self.hasFocus() or self.underMouse()
+        paint(painter, self.drawing, framed(self.drawing, QRectF(box).adjusted(8, 8, -8, -34)), self.theme)
+        painter.setPen(QPen(QColor(self.theme.accent if active else self.theme.line), 2 if active else 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box)
+        painter.setPen(QColor(self.theme.text))
+        painter.setFont(font(13, QFont.Weight.Medium))
+        painter.drawText(QRectF(10, self.height() - 32, self.width() - 20, 26), Qt.AlignmentFlag.AlignVCenter, self.joint.name)
+
+
+class StartPage(QWidget):
+    """Offers patterns, the demo, a file, and recent files."""
+
+    pattern_chosen = Signal(object)
+    wanted = Signal(str)
+    recent_chosen = Signal(str)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(48, 36, 48, 24)
+        column.setSpacing(12)
+        title = QLabel("Plan a groove weld")
+        title.setFont(font(26, QFont.Weight.DemiBold))
+        column.addWidget(title)
+        said = QLabel("Start from a pattern and change its figures, open a job, or look round the demo.")
+        said.setProperty("soft", True)
+        column.addWidget(said)
+        grid = QGridLayout()
+        grid.setSpacing(12)
+        self.tiles = []
+        for i, joint in enumerate(patterns().joints):
+            tile = PatternTile(joint, theme)
+            tile.clicked.connect(partial(self.pattern_chosen.emit, joint))
+            grid.addWidget(tile, i // 3, i % 3)
+            self.tiles.append(tile)
+        column.addLayout(grid, 1)
+        row = QHBoxLayout()
+        for key, text in (("demo", "Open the demo"), ("open", "Open a job")):
+            button = QPushButton(text)
+            button.clicked.connect(partial(self.wanted.emit, key))
+            row.addWidget(button)
+        self.recent = QHBoxLayout()
+        row.addLayout(self.recent)
+        row.addStretch(1)
+        column.addLayout(row)
+        caution = QLabel("Banister plans. It qualifies no procedure and replaces no code, inspector or welding engineer.")
+        caution.setProperty("soft", True)
+        column.addWidget(caution)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme."""
+        for tile in self.tiles:
+            tile.theme = theme
+            tile.update()
+
+    def show_recent(self, paths: Sequence[str]) -> None:
+        """Offer files that were open before."""
+        while self.recent.count():
+            widget = self.recent.takeAt(0).widget()
+            if widget is not None:
+                widget.deleteLater()
+        for path in paths[:4]:
+            button = QPushButton(Path(path).name)
+            button.setToolTip(path)
+            button.clicked.connect(partial(self.recent_chosen.emit, path))
+            self.recent.addWidget(button)

@@ -1,0 +1,1 @@
+"""The steps of the stair, each with its panel at the right."""

@@ -1,0 +1,280 @@
+"""The one mutable object of the window: the job with its history, the plans, and what is selected."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+from banister.core.job import Job
+from banister.core.joint.joint import Joint, Pin
+from banister.core.plan.answers import Study, plan_answer, study_of
+from banister.core.plan.check import OUTSIDE_, Judged, checked
+from banister.core.plan.layers import ANSWERS
+from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
+from banister.core.units import Units, minutes
+from banister.desktop.lane import Lane
+from banister.job.history import History
+
+AT_ONCE_S = 0.05
+SLOW_ABOVE_MM = 32.0
+
+
+@dataclass(slots=True)
+class Planned:
+    """Plans of one joint value, filled in as they come."""
+
+    joint: Joint
+    rods: tuple[Any, ...]
+    plans: dict[str, Plan] = field(default_factory=dict)
+    study: Study | tuple[Any, ...] | None = None
+    judged: tuple[Judged, ...] | None = None
+
+
+class Store(QObject):
+    """Holds the job; every view renders on `changed` and edits through `edit`."""
+
+    changed = Signal()
+    selection_changed = Signal()
+
+    def __init__(self, lane: Lane) -> None:
+        super().__init__()
+        self.history: History | None = None
+        self.saved: Job | None = None
+        self.joint_id = ""
+        self.units = Units()
+        self.note = ""
+        self.anchor: tuple[float, float, str] | None = None
+        self._planned: dict[str, Planned] = {}
+        self._lane = lane
+        self._key = 0
+        self._slow = False
+        lane.ready.connect(self._arrived)
+
+    # --- the job -----------------------------------------------------------------------------
+    @property
+    def job(self) -> Job | None:
+        """The job, or None on the start page."""
+        return None if self.history is None else self.history.job
+
+    @property
+    def joint(self) -> Joint | None:
+        """The joint that is shown."""
+        if self.job is None or not self.job.joints:
+            return None
+        return next((j for j in self.job.joints if j.id == self.joint_id), self.job.joints[0])
+
+    @property
+    def dirty(self) -> bool:
+        """True if something would be lost by closing."""
+        return self.job is not None and self.job != self.saved
+
+    def open(self, job: Job | None, saved: bool = True) -> None:
+        """Show another job (or the start page)."""
+        self.history = None if job is None else History(job)
+        self.saved = job if saved else None
+        self.joint_id = job.joints[0].id if job is not None and job.joints else ""
+        self.anchor, self.note = None, ""
+        self._planned.clear()
+        self._refresh()
+
+    def mark_saved(self) -> None:
+        """What is shown is on disk."""
+        self.saved = self.job
+        self.changed.emit()
+
+    def edit(self, job: Job, name: str, merge: str = "") -> None:
+        """Commit a new job value as one named step, and say what it changed."""
+        if self.history is None:
+            return
+        before = self.plan
+        if self.history.commit(job, name, merge):
+            self._refresh(before, name)
+
+    def edit_joint(self, name: str, merge: str = "", **fields: Any) -> None:
+        """Commit new values of fields of the shown joint."""
+        if self.job is not None and self.joint is not None:
+            self.edit(self.job.with_joint(replace(self.joint, **fields)), name, merge)
+
+    def settle(self) -> None:
+        """A drag or a run of typing is over: the next edit is its own step."""
+        if self.history is not None:
+            self.history.settle()
+
+    def undo(self) -> None:
+        """Step back."""
+        self._step("Undone", None if self.history is None else self.history.undo)
+
+    def redo(self) -> None:
+        """Step forward."""
+        self._step("Done again", None if self.history is None else self.history.redo)
+
+    def _step(self, word: str, step: Any) -> None:
+        before = self.plan
+        name = step() if step is not None else ""
+        if name:
+            self._refresh(before, f"{word}: {name}")
+
+    def show_joint(self, joint_id: str) -> None:
+        """Show another joint of the job."""
+        self.joint_id, self.anchor, self.note = joint_id, None, ""
+        self._refresh()
+
+    def set_units(self, inches: bool) -> None:
+        """Millimetres or inches for the whole window."""
+        self.units = Units(inches)
+        self.changed.emit()
+
+    # --- plans -------------------------------------------------------------------------------
+    @property
+    def planned(self) -> Planned | None:
+        """The plans of the shown joint."""
+        return None if self.joint is None else self._planned.get(self.joint.id)
+
+    @property
+    def plan(self) -> Plan | None:
+        """The chosen answer of the shown joint, or None while it is being planned."""
+        found = self.planned
+        return None if found is None or self.joint is None else found.plans.get(self.joint.chosen)
+
+    @property
+    def judged(self) -> tuple[Judged, ...]:
+        """The check of the shown plan."""
+        found = self.planned
+        if found is None or self.plan is None or self.joint is None:
+            return ()
+        if found.judged is None:
+            found.judged = checked(self.joint, self.plan)
+        return found.judged
+
+    @property
+    def outside(self) -> frozenset[str]:
+        """Passes with a figure outside."""
+        return frozenset(line.pass_id for line in self.judged if line.verdict == OUTSIDE_ and line.pass_id)
+
+    def take(self) -> None:
+        """Take the shown plan: it is stored in the job with the planner's version."""
+        if self.job is not None and self.joint is not None and self.plan is not None and self.plan.feasible:
+            self.edit(self.job.taking(self.joint, self.plan, PLANNER_VERSION), f"Take the plan of {self.joint.id}")
+
+    def _refresh(self, before: Plan | None = None, name: str = "") -> None:
+        joint, job = self.joint, self.job
+        if joint is not None and job is not None:
+            known = self._planned.get(joint.id)
+            if known is None or known.joint != joint or known.rods != job.rods:
+                if known is not None and replace(known.joint, chosen=joint.chosen) == joint and known.rods == job.rods:
+                    known.joint, known.judged = joint, None
+                else:
+                    self._planned[joint.id] = Planned(joint, job.rods)
+            self._plan_now(self._planned[joint.id], job)
+            self.note = _what_changed(before, self.plan, name) if name else ""
+        self.changed.emit()
+
+    def _plan_now(self, planned: Planned, job: Job) -> None:
+        joint = planned.joint
+        taken = job.taken_for(joint)
+        if taken is not None:
+            planned.plans[taken.plan.answer] = taken.plan
+        if joint.chosen not in planned.plans:
+            if joint.thickness_mm <= SLOW_ABOVE_MM or not self._slow:
+                start = time.perf_counter()
+                planned.study = planned.study or study_of(joint, job.rods_by_id)
+                planned.plans[joint.chosen] = plan_answer(planned.study, joint.chosen)
+                self._slow = time.perf_counter() - start > AT_ONCE_S
+        missing = [a for a in (joint.chosen, *ANSWERS) if a not in planned.plans]
+        if missing:
+            self._key += 1
+            for answer in dict.fromkeys(missing):
+                self._lane.ask(self._key, joint, job.rods_by_id, answer)
+
+    def _arrived(self, key: int, joint: Joint, plan: Plan) -> None:
+        found = self._planned.get(joint.id)
+        if found is not None and replace(found.joint, chosen=joint.chosen) == joint:
+            found.plans[plan.answer] = plan
+            if plan.answer == found.joint.chosen:
+                found.judged = None
+            self.changed.emit()
+
+    # --- selection ---------------------------------------------------------------------------
+    @property
+    def selected(self) -> Pass | None:
+        """The bead that holds the selected point; beads are recomputed, so the point is what stays."""
+        if self.anchor is None or self.plan is None:
+            return None
+        x, y, role = self.anchor
+        same = [p for p in self.plan.passes if p.role == role]
+        held = next((p for p in same if contains(p, x, y)), None)
+        return held or min(same, key=lambda p: (p.aim_mm[0] - x) ** 2 + (p.aim_mm[1] - y) ** 2, default=None)
+
+    def select(self, found: Pass | None) -> None:
+        """Select a bead everywhere."""
+        from banister.core.drawing.section import label_point
+
+        self.anchor = None if found is None else (*label_point(found), found.role)
+        self.selection_changed.emit()
+
+    def select_step(self, step: int) -> None:
+        """Select the next or the previous bead."""
+        if self.plan is None or not self.plan.passes:
+            return
+        at = self.selected
+        last = len(self.plan.passes) - 1
+        i = (0 if step > 0 else last) if at is None else min(max(at.number - 1 + step, 0), last)
+        self.select(self.plan.passes[i])
+
+    def pin(self, name: str, **values: Any) -> None:
+        """Pin something of the selected bead; an earlier pin on it is replaced."""
+        found, joint = self.selected, self.joint
+        if found is None or joint is None or self.anchor is None:
+            return
+        x, y, role = self.anchor
+        old = self.pin_of(found)
+        fresh = replace(old, **values) if old is not None else Pin(x_mm=x, y_mm=y, role=role, **values)
+        kept = tuple(p for p in joint.pins if p is not old)
+        self.edit_joint(name, pins=(*kept, fresh))
+
+    def release(self) -> None:
+        """Release the pin of the selected bead."""
+        found, joint = self.selected, self.joint
+        if found is not None and joint is not None:
+            old = self.pin_of(found)
+            if old is not None:
+                self.edit_joint(f"Release pass {found.number}", pins=tuple(p for p in joint.pins if p is not old))
+
+    def pin_of(self, found: Pass) -> Pin | None:
+        """The pin on a bead or on its layer."""
+        if self.joint is None or self.plan is None:
+            return None
+        layer = [p for p in self.plan.passes if p.layer == found.layer]
+        for pin in self.joint.pins:
+            if pin.role == found.role and any(contains(p, pin.x_mm, pin.y_mm) for p in layer):
+                return pin
+        return None
+
+
+def contains(p: Pass, x: float, y: float) -> bool:
+    """True if a bead's outline holds a point (even-odd)."""
+    inside = False
+    points = p.outline_mm
+    for (x0, y0), (x1, y1) in zip(points, (*points[1:], points[0]), strict=True):
+        if (y0 > y) != (y1 > y) and x < (x1 - x0) * (y - y0) / (y1 - y0) + x0:
+            inside = not inside
+    return inside
+
+
+def _what_changed(before: Plan | None, after: Plan | None, name: str) -> str:
+    if before is None or after is None or not before.passes or not after.passes:
+        return name
+    said = []
+    if len(before.passes) != len(after.passes):
+        said.append(f"beads {len(before.passes)} \N{RIGHTWARDS ARROW} {len(after.passes)}")
+    rods = sum(after.rods_by_consumable().values()) - sum(before.rods_by_consumable().values())
+    if rods:
+        said.append(f"rods {rods:+d}")
+    seconds = after.total_time_s - before.total_time_s
+    if abs(seconds) >= 30:
+        sign = "+" if seconds > 0 else "\N{MINUS SIGN}"
+        said.append(f"time {sign}{minutes(abs(seconds))}")
+    return f"{name}: " + (", ".join(said) if said else "same beads, rods and time")

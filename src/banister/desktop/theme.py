@@ -1,0 +1,110 @@
+"""Shipped fonts, the two themes and one short style sheet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QLocale
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtWidgets import QApplication
+
+from banister.core.drawing.palette import DARK, LIGHT
+from banister.job.library import data_file
+
+FAMILY, CONDENSED = "IBM Plex Sans", "IBM Plex Sans Condensed"
+FONTS = (
+    "IBMPlexSans-Regular", "IBMPlexSans-Medium", "IBMPlexSans-SemiBold",
+    "IBMPlexSansCondensed-Regular", "IBMPlexSansCondensed-Medium",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Theme:
+    """Colours of the window; `drawing` is the palette of display lists."""
+
+    dark: bool
+    window: str
+    panel: str
+    line: str
+    text: str
+    soft: str
+    accent: str
+    accent_ground: str
+    good: str
+    band: str
+    bad: str
+    warn: str
+    changed: str
+    drawing: dict[str, str]
+
+
+LIGHT_THEME = Theme(
+    False, "#f1f0eb", "#fbfaf7", "#d5d3ca", "#15191c", "#535b61", "#0b57a4", "#dfeaf6",
+    "#2f6f4f", "#d7e5da", "#b3261e", "#8a5300", "#6a3fa0", LIGHT,
+)  # fmt: skip
+DARK_THEME = Theme(
+    True, "#101315", "#1a1f23", "#353d43", "#f0f3f5", "#aab4ba", "#7cc4ff", "#1c3348",
+    "#7fcaa0", "#24382d", "#ff8a80", "#f2b457", "#c9a8f5", DARK,
+)  # fmt: skip
+
+
+def load_fonts() -> None:
+    """Register the shipped fonts with Qt."""
+    for name in FONTS:
+        if QFontDatabase.addApplicationFont(str(data_file(f"fonts/{name}.ttf"))) < 0:
+            raise RuntimeError(f"the shipped font {name} cannot be read")
+
+
+def font(pixels: float, weight: QFont.Weight = QFont.Weight.Normal, family: str = FAMILY) -> QFont:
+    """A shipped font at a pixel size, drawn the same everywhere."""
+    made = QFont(family)
+    made.setPixelSize(max(1, round(pixels)))
+    made.setWeight(weight)
+    made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    return made
+
+
+def dress(app: QApplication, theme: Theme) -> None:
+    """Apply a theme to the application."""
+    QLocale.setDefault(QLocale.c())
+    app.setStyle("Fusion")
+    app.setFont(font(13))
+    palette = QPalette()
+    for role, colour in (
+        (QPalette.ColorRole.Window, theme.window), (QPalette.ColorRole.Base, theme.panel),
+        (QPalette.ColorRole.AlternateBase, theme.window), (QPalette.ColorRole.Button, theme.panel),
+        (QPalette.ColorRole.Text, theme.text), (QPalette.ColorRole.WindowText, theme.text),
+        (QPalette.ColorRole.ButtonText, theme.text), (QPalette.ColorRole.Highlight, theme.accent),
+        (QPalette.ColorRole.HighlightedText, theme.panel), (QPalette.ColorRole.ToolTipBase, theme.panel),
+        (QPalette.ColorRole.ToolTipText, theme.text), (QPalette.ColorRole.PlaceholderText, theme.soft),
+        (QPalette.ColorRole.Link, theme.accent), (QPalette.ColorRole.Mid, theme.line),
+    ):  # fmt: skip
+        palette.setColor(role, QColor(colour))
+        if role in (QPalette.ColorRole.Text, QPalette.ColorRole.WindowText, QPalette.ColorRole.ButtonText):
+            palette.setColor(QPalette.ColorGroup.Disabled, role, QColor(theme.soft))
+    app.setPalette(palette)
+    app.setStyleSheet(_sheet(theme))
+
+
+def _sheet(t: Theme) -> str:
+    return f"""
+    QToolTip {{ color: {t.text}; background: {t.panel}; border: 1px solid {t.line}; padding: 4px; }}
+    QLineEdit {{ background: {t.window}; border: 1px solid {t.line}; border-radius: 3px; padding: 3px 6px; min-height: 20px; }}
+    QLineEdit:focus {{ border: 2px solid {t.accent}; padding: 2px 5px; }}
+    QLineEdit[wrong="true"] {{ border: 2px solid {t.bad}; padding: 2px 5px; }}
+    QPushButton {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 3px; padding: 5px 12px; }}
+    QPushButton:hover {{ border-color: {t.accent}; }}
+    QPushButton:focus {{ border: 2px solid {t.accent}; padding: 4px 11px; }}
+    QPushButton:checked {{ background: {t.accent_ground}; border-color: {t.accent}; }}
+    QPushButton:disabled {{ color: {t.soft}; }}
+    QMenuBar {{ background: {t.window}; }}
+    QTableWidget {{ background: {t.panel}; border: 0; gridline-color: {t.line}; selection-background-color: {t.accent_ground};
+        selection-color: {t.text}; }}
+    QTableWidget::item {{ padding: 0 8px; }}
+    QHeaderView::section {{ background: {t.window}; color: {t.soft}; border: 0; border-bottom: 1px solid {t.line}; padding: 3px 8px; }}
+    QScrollArea {{ border: 0; background: transparent; }}
+    QLabel[soft="true"] {{ color: {t.soft}; }}
+    QLabel[bad="true"] {{ color: {t.bad}; }}
+    QLabel[warn="true"] {{ color: {t.warn}; }}
+    QFrame[panel="true"] {{ background: {t.panel}; border: 0; border-left: 1px solid {t.line}; }}
+    """
