@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from banister.core.plan.layers import ANSWERS
@@ -63,9 +63,18 @@ class AnswerTile(QAbstractButton):
         rows = ((name, 13, QFont.Weight.DemiBold, t.text, 3), (first, 13, QFont.Weight.Medium, t.bad if bad else t.text, 21),
                 (second, 12, QFont.Weight.Normal, t.soft, 39))  # fmt: skip
         for text, size, weight, colour, top in rows:
-            painter.setFont(font(size, weight, CONDENSED))
+            painter.setFont(fitted(text, size, weight, self.width() - 16))
             painter.setPen(QColor(colour))
             painter.drawText(QRectF(10, top, self.width() - 14, 20), Qt.AlignmentFlag.AlignVCenter, text)
+
+
+def fitted(text: str, size: float, weight: QFont.Weight, width: float) -> QFont:
+    """The condensed font at the size, or as much smaller as the text needs (10 px at least)."""
+    made = font(size, weight, CONDENSED)
+    while size > 10 and QFontMetricsF(made).horizontalAdvance(text) > width:
+        size -= 0.5
+        made = font(size, weight, CONDENSED)
+    return made
 
 
 class AnswersStrip(QWidget):

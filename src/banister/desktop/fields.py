@@ -113,6 +113,7 @@ class ChoiceField(QWidget):
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         label = QLabel(title)
         label.setBuddy(self.box)
+        label.setMinimumWidth(118)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(label)
@@ -133,3 +134,29 @@ class ChoiceField(QWidget):
         i = self.box.findData(key)
         if i >= 0 and i != self.box.currentIndex():
             self.box.setCurrentIndex(i)
+
+
+class NameField(QWidget):
+    """A labelled line of free text."""
+
+    committed = Signal(str)
+
+    def __init__(self, title: str) -> None:
+        super().__init__()
+        self.edit = QLineEdit()
+        self.edit.setAccessibleName(title)
+        label = QLabel(title)
+        label.setBuddy(self.edit)
+        label.setMinimumWidth(118)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(label)
+        row.addWidget(self.edit, 1)
+        self.edit.editingFinished.connect(lambda: self.committed.emit(self.edit.text()))
+
+    def show_text(self, text: str) -> None:
+        """Show a text unless the user is typing another."""
+        if not self.edit.hasFocus() and self.edit.text() != text:
+            self.edit.setText(text)
+            self.edit.setCursorPosition(0)
+            self.edit.setToolTip(text)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from banister.core.drawing.palette import WIDTHS
@@ -52,7 +52,10 @@ def framed(drawing: Drawing, area: QRectF) -> Frame:
 def paint(painter: QPainter, drawing: Drawing, frame: Frame, theme: Theme) -> None:
     """Paint all shapes, back to front."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    room = {s.id: frame.polygon(s.points).boundingRect() for s in drawing.shapes if isinstance(s, Polygon) and s.id}
+    room = {
+        s.id: (frame.polygon(s.points).boundingRect(), QColor(theme.drawing[s.style]))
+        for s in drawing.shapes if isinstance(s, Polygon) and s.id
+    }  # fmt: skip
     for shape in drawing.shapes:
         colour = QColor(theme.drawing[shape.style])
         if isinstance(shape, Polygon):
@@ -62,12 +65,30 @@ def paint(painter: QPainter, drawing: Drawing, frame: Frame, theme: Theme) -> No
         elif isinstance(shape, Lines):
             pen = QPen(colour, WIDTHS[shape.style])
             pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+            pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
             painter.setPen(pen)
-            painter.drawLines([QLineF(frame.px(*a), frame.px(*b)) for a, b in shape.segments])
+            _paint_lines(painter, shape, frame)
         elif shape.style == "number":
             _paint_number(painter, shape, frame, colour, room.get(shape.id))
         else:
             _paint_text(painter, shape, frame, colour)
+
+
+def _paint_lines(painter: QPainter, shape: Lines, frame: Frame) -> None:
+    """Runs of connected segments as one polyline each: joints of separate strokes would show as beads."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    run: list[QPointF] = []
+    last: tuple[float, float] | None = None
+    for a, b in shape.segments:
+        if a != last and run:
+            painter.drawPolyline(QPolygonF(run))
+            run = []
+        if not run:
+            run = [frame.px(*a)]
+        run.append(frame.px(*b))
+        last = b
+    if run:
+        painter.drawPolyline(QPolygonF(run))
 
 
 def _paint_text(painter: QPainter, shape: Text, frame: Frame, colour: QColor) -> None:
@@ -80,17 +101,24 @@ def _paint_text(painter: QPainter, shape: Text, frame: Frame, colour: QColor) ->
     painter.drawText(rect, ALIGN[shape.anchor] | Qt.AlignmentFlag.AlignVCenter, shape.text)
 
 
-def _paint_number(painter: QPainter, shape: Text, frame: Frame, colour: QColor, room: QRectF | None) -> None:
-    """A bead's name, as large as its bead allows; the letter goes first, then the number."""
-    if room is None:
+def _paint_number(
+    painter: QPainter, shape: Text, frame: Frame, colour: QColor, bead: tuple[QRectF, QColor] | None
+) -> None:
+    """A bead's name on its bare colour, as large as the bead allows; the letter goes before the number does."""
+    if bead is None:
         return
-    size = min(15.0, 0.52 * room.height())
+    room, ground = bead
+    size = min(15.0, 0.7 * room.height())
     for text in (shape.text, shape.text[1:]):
         if size < SMALLEST_NUMBER:
             return
         painter.setFont(font(size, QFont.Weight.DemiBold, CONDENSED))
-        if QFontMetricsF(painter.font()).horizontalAdvance(text) <= 0.72 * room.width():
+        width = QFontMetricsF(painter.font()).horizontalAdvance(text)
+        if width <= 0.72 * room.width():
             at = frame.px(*shape.at)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(ground)
+            painter.drawRoundedRect(QRectF(at.x() - width / 2 - 2, at.y() - 0.48 * size, width + 4, 0.96 * size), 3, 3)
             painter.setPen(colour)
             painter.drawText(QRectF(at.x() - 30, at.y() - 12, 60, 24), Qt.AlignmentFlag.AlignCenter, text)
             return

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from banister.core.drawing.section import section_drawing
 from banister.core.drawing.shapes import Text
@@ -29,6 +29,7 @@ class PatternTile(QAbstractButton):
         self.drawing = type(drawing)(tuple(s for s in drawing.shapes if not isinstance(s, Text)), drawing.box)
         self.setAccessibleName(joint.name)
         self.setMinimumSize(200, 150)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:  # noqa: N802
         """One tile."""

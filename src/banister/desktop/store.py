@@ -20,6 +20,7 @@ from banister.job.history import History
 
 AT_ONCE_S = 0.05
 SLOW_ABOVE_MM = 32.0
+MINUS = "\N{MINUS SIGN}"
 
 
 @dataclass(slots=True)
@@ -272,9 +273,8 @@ def _what_changed(before: Plan | None, after: Plan | None, name: str) -> str:
         said.append(f"beads {len(before.passes)} \N{RIGHTWARDS ARROW} {len(after.passes)}")
     rods = sum(after.rods_by_consumable().values()) - sum(before.rods_by_consumable().values())
     if rods:
-        said.append(f"rods {rods:+d}")
+        said.append(f"rods {'+' if rods > 0 else MINUS}{abs(rods)}")
     seconds = after.total_time_s - before.total_time_s
     if abs(seconds) >= 30:
-        sign = "+" if seconds > 0 else "\N{MINUS SIGN}"
-        said.append(f"time {sign}{minutes(abs(seconds))}")
+        said.append(f"time {'+' if seconds > 0 else MINUS}{minutes(abs(seconds))}")
     return f"{name}: " + (", ".join(said) if said else "same beads, rods and time")

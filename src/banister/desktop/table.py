@@ -16,8 +16,8 @@ from banister.desktop.theme import CONDENSED, Theme, font
 def headings(u: Units) -> tuple[str, ...]:
     """Column headings with their units."""
     return (
-        "Pass", "Role", "Rod", "A", "V", f"Run-out {u.length_unit}", f"Area {u.area_unit}", f"Travel {u.speed_unit}",
-        f"E {u.energy_unit}, k 1", f"Q {u.energy_unit}, k 0.8", "Rods", "Arc time",
+        "Pass", "Role", "Rod", "Current\nA", "Arc\nV", f"Run-out\n{u.length_unit}", f"Area\n{u.area_unit}",
+        f"Travel\n{u.speed_unit}", f"E, k = 1\n{u.energy_unit}", f"Q, k = 0.8\n{u.energy_unit}", "Rods", "Arc time",
     )  # fmt: skip
 
 
@@ -105,5 +105,5 @@ class PassTable(QTableWidget):
         """The table as tab-separated text, for copying."""
         plan = self.store.plan
         passes = plan.passes if plan is not None else ()
-        rows = [headings(self.store.units), *(row_texts(p, self.store.units) for p in passes)]
+        rows = [tuple(h.replace("\n", " ") for h in headings(self.store.units)), *(row_texts(p, self.store.units) for p in passes)]
         return "\n".join("\t".join(row) for row in rows)

@@ -27,7 +27,7 @@ class WindowBar(QWidget):
 
     def sizeHint(self) -> QSize:  # noqa: N802
         """One bar."""
-        return QSize(260, 50)
+        return QSize(260, 50 if self.window.is_set else 24)
 
     def show_value(
         self, value: float, shown: str, unit: str, window: Bounds, ends: tuple[str, str], margin: str, typical: str = ""
@@ -36,13 +36,14 @@ class WindowBar(QWidget):
         self.value, self.shown, self.unit, self.window, self.ends, self.typical = value, shown, unit, window, ends, typical
         self.margin = margin
         self.setAccessibleDescription(f"{shown} {unit}, {self.words()}")
+        self.updateGeometry()
         self.update()
 
     def words(self) -> str:
         """The verdict in words, with the margin."""
         verdict = self.window.verdict(self.value)
         if verdict == "not judged":
-            return "no window set"
+            return "not judged"
         if verdict == "outside":
             return f"{self.margin} {'under' if self.value < self.window.low else 'over'} the window"
         return f"{self.margin} to spare" + (f" ({self.typical})" if self.typical else "")
@@ -59,6 +60,12 @@ class WindowBar(QWidget):
         painter.setFont(font(15, QFont.Weight.DemiBold))
         painter.setPen(QColor(t.bad if outside else t.text))
         painter.drawText(QRectF(0, 0, w, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{self.shown} {self.unit}")
+        if not self.window.is_set:
+            title = painter.fontMetrics().horizontalAdvance(f"{self.shown} {self.unit}")
+            painter.setFont(font(11.5, family=CONDENSED))
+            painter.setPen(QColor(t.soft))
+            painter.drawText(QRectF(0, 1, w - title - 10, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.words())
+            return
         self._paint_bar(painter, 25.0, w, outside)
         painter.setFont(font(11.5, family=CONDENSED))
         painter.setPen(QColor(t.bad if outside else t.soft))
@@ -71,8 +78,6 @@ class WindowBar(QWidget):
     def _paint_bar(self, painter: QPainter, y: float, w: float, outside: bool) -> None:
         t, b = self.theme, self.window
         painter.fillRect(QRectF(0, y - 2, w, 4), QColor(t.line))
-        if not b.is_set:
-            return
         low = b.low if math.isfinite(b.low) else min(self.value, b.high) * 0.5
         high = b.high if math.isfinite(b.high) else max(self.value, b.low) * 1.5
         span = max(high - low, 1e-9)

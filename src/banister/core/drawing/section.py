@@ -41,8 +41,8 @@ def section_drawing(joint: Joint, plan: Plan | None, units: Units, outside: froz
     if plan is not None:
         shapes += [_number(p) for p in plan.passes]
     dims, handles = _dimensions(joint, groove, units, left, right, size)
-    cap = 3.5
-    box = (left - 0.075 * size, -below - 0.15 * size, right + 0.02 * size, t + cap + 0.16 * size)
+    lines = [y for shape in dims if isinstance(shape, Lines) for a, b in shape.segments for y in (a[1], b[1])]
+    box = (left - 0.085 * size, min(lines) - 0.035 * size, right + 0.01 * size, max(max(lines) + 0.03 * size, t + 3.5))
     return Drawing((*shapes, *dims), box, handles)
 
 
@@ -148,7 +148,7 @@ def _dimensions(
     if joint.preparation != "square":
         handles.append(Handle((groove.x_right(t), t), "bevel_right_deg", "bevel angle"))
         if f > 0:
-            at = right - 0.3 * (right - groove.x_right(t))
+            at = g / 2 + 0.3 * (right - g / 2)
             shapes += _vertical(at, 0.0, f, tick, f"face {units.with_unit(f)}", "start")
             shapes.append(Lines((((g / 2, f), (at, f)),), "dimension"))
         handles.append(Handle((g / 2, max(f, 0.03 * size)), "root_face_mm", "root face"))
@@ -181,14 +181,14 @@ def _angles(joint: Joint, groove: Groove, size: float) -> list[Shape]:
     f = joint.root_face_mm
     for sign, angle, _edge in sides:
         apex = (sign * joint.root_gap_mm / 2, f)
-        radius = (t - f) / math.cos(math.radians(angle)) + 3.2 + 0.05 * size
+        radius = (t - f) / math.cos(math.radians(angle)) + 2.6 + 0.02 * size
         arc = [_on_arc(apex, radius, sign * angle * i / 12) for i in range(13)]
         low = _on_arc(apex, (t - f) + 3.0, 0.0)
         shapes.append(Lines(tuple(zip(arc, arc[1:], strict=False)), "dimension"))
         shapes.append(Lines(((low, arc[0]), (_on_arc(apex, (t - f) / math.cos(math.radians(angle)), sign * angle), arc[-1])), "dimension"))
         at = _on_arc(apex, radius, sign * angle * 0.55)
         text = f"{angle:g}\N{DEGREE SIGN}"
-        shapes.append(Text(at, text, "dimension", 13.0, "middle", lift=10.0))
+        shapes.append(Text(at, text, "dimension", 13.0, "middle", lift=-11.0))
     return shapes
 
 

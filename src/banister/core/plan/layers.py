@@ -168,7 +168,7 @@ class LayerProgram:
         thickness: Floats, y: Floats, window: tuple[float, float], only: int | None,
     ) -> tuple[Floats, Ints]:  # fmt: skip
         d, (low, high) = o.rod.diameter_mm, window
-        narrow, wide = (share * o.stringer_mm for share in rules.PITCH_SHARE)
+        narrow, wide = rules.PITCH_SHARE[0] * o.stringer_mm, o.widest_pitch_mm
         least = np.maximum(2, np.ceil(np.maximum(width / wide, area / high) - 1e-9))
         most = np.floor(np.minimum(np.minimum(width / narrow, area / low),
                                    width / (rules.PITCH_PER_THICKNESS * thickness)) + 1e-9)  # fmt: skip
@@ -215,6 +215,7 @@ class LayerProgram:
         counts = {1} if width <= option.across_mm else set()
         if width > rules.ROD_FITS_CORES * option.rod.diameter_mm:
             needed = 1 + math.ceil((width - b) / (rules.CAP_COVER * b) - 1e-9)
+            needed = max(needed, math.ceil(width / option.widest_pitch_mm - 1e-9))
             if needed > 1:
                 counts |= {needed, needed + 1}
         return tuple(sorted(counts))

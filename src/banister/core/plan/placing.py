@@ -138,7 +138,7 @@ def _beside(
     def clamp(i: int, area: float) -> float:
         return area if areas[i] is not None else min(max(area, option.low), option.high)
 
-    widest = rules.WIDEST_STRINGER * option.stringer_mm
+    widest = min(rules.WIDEST_STRINGER * option.stringer_mm, option.weave_limit_mm)
     beads, surface = place_layer(surface, target, areas, total, clamp, sides, widest, course.lean)
     laid = [
         Laid(bead, layer, number, _pinned(option, pin if i == where else None), pin if i == where else None)

@@ -19,6 +19,7 @@ WEAVE_ACROSS_CORES = 3.75
 STRINGER_WIDTH_CORES = 3.0
 WIDEST_STRINGER = 1.3
 PITCH_SHARE = (0.4, 0.8)
+WEAVE_PITCH = 0.7
 PITCH_PER_THICKNESS = 0.85
 THICKNESS_CORES = (0.45, 1.15)
 WEAVE_THICKNESS_CORES = 1.4
@@ -75,6 +76,11 @@ class Option:
     def stringer_mm(self) -> float:
         """Width of a straight bead."""
         return STRINGER_WIDTH_CORES * self.rod.diameter_mm
+
+    @property
+    def widest_pitch_mm(self) -> float:
+        """Widest pitch of beads side by side; the last of a layer is wider by its own foot."""
+        return min(PITCH_SHARE[1] * self.stringer_mm, WEAVE_PITCH * self.weave_limit_mm)
 
     @property
     def is_open(self) -> bool:

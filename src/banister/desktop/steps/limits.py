@@ -9,10 +9,11 @@ from typing import Any
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.joint.joint import CHOICE_LIMITS, ROLES
+from banister.core.plan.check import PER_PASS, pass_value
 from banister.core.procedure.acceptance import ACCEPTANCE
 from banister.core.procedure.windows import TITLES, Window
 from banister.core.units import MM_PER_INCH, parsed_number
-from banister.desktop.fields import ChoiceField, ValueField
+from banister.desktop.fields import ChoiceField, NameField, ValueField
 from banister.desktop.panel import Panel, cleared
 from banister.desktop.store import Store
 from banister.desktop.theme import Theme
@@ -86,12 +87,10 @@ class LimitsPanel(Panel):
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
         self.heading("Limits of the procedure")
-        self.names: dict[str, QLineEdit] = {}
+        self.names: dict[str, NameField] = {}
         for name, title in (("procedure", "Procedure number"), ("procedure_revision", "Revision"), ("base_metal", "Base metal")):
-            edit = QLineEdit()
-            edit.setPlaceholderText(title)
-            edit.setAccessibleName(title)
-            edit.editingFinished.connect(partial(self._named, name, title))
+            edit = NameField(title)
+            edit.committed.connect(partial(self._named, name, title))
             self.names[name] = edit
             self.column.addWidget(edit)
         self.state = self.remark()
@@ -154,8 +153,6 @@ class LimitsPanel(Panel):
         if joint is None:
             return
         quantity = self.quantity.box.currentData()
-        from banister.core.plan.check import PER_PASS, pass_value
-
         role, rod = self.role.box.currentData(), self.rod.box.currentData()
         low = high = None
         if quantity in PER_PASS and plan is not None and plan.passes:
@@ -169,10 +166,10 @@ class LimitsPanel(Panel):
         made = Window(quantity=quantity, role=role, rod=rod, low=low, high=high)
         self.store.edit_joint(f"Add window: {TITLES[quantity].lower()}", windows=(*joint.windows, made))
 
-    def _named(self, name: str, title: str) -> None:
+    def _named(self, name: str, title: str, text: str) -> None:
         joint = self.store.joint
-        if joint is not None and getattr(joint, name) != self.names[name].text():
-            self.store.edit_joint(f"Set {title.lower()}", **{name: self.names[name].text()})
+        if joint is not None and getattr(joint, name) != text:
+            self.store.edit_joint(f"Set {title.lower()}", **{name: text})
 
     def _choice(self, name: str, value: object) -> None:
         joint = self.store.joint
@@ -195,8 +192,7 @@ class LimitsPanel(Panel):
             return
         u = self.store.units
         for name, edit in self.names.items():
-            if not edit.hasFocus():
-                edit.setText(getattr(joint, name))
+            edit.show_text(getattr(joint, name))
         if self._shown != (joint.windows, u):
             self._shown = (joint.windows, u)
             cleared(self.rows)

@@ -27,6 +27,7 @@ class PassesPanel(Panel):
         super().__init__(store, theme)
         self.title = self.heading("Passes", 20)
         self.words = self.remark()
+        self.column.setSpacing(5)
         self.bars: dict[str, WindowBar] = {}
         for quantity in ORDER:
             bar = WindowBar(TITLES[quantity], theme)

@@ -6,12 +6,13 @@ import math
 from dataclasses import replace
 from functools import partial
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from banister.core.job import ROD_LIMITS
 from banister.core.joint.joint import ROLES, OwnRunOut, RodUse
 from banister.core.rods.rod import Rod
 from banister.core.units import parsed_number
-from banister.desktop.fields import ChoiceField, ValueField
+from banister.desktop.fields import ChoiceField, NameField, ValueField
 from banister.desktop.panel import Panel, cleared
 from banister.desktop.store import Store
 from banister.desktop.theme import Theme
@@ -53,9 +54,7 @@ class RodsPanel(Panel):
             self.figures[name] = field
             self.column.addWidget(field)
         self.rod_words = self.remark()
-        self.name = QLineEdit()
-        self.name.setPlaceholderText("Type of a new rod, say E8018")
-        self.name.setAccessibleName("Type of a new rod")
+        self.name = NameField("As a new type")
         keep = QPushButton("Keep in my catalogue")
         keep.clicked.connect(self._keep)
         self.column.addWidget(self.name)
@@ -93,8 +92,6 @@ class RodsPanel(Panel):
             self.store.edit_joint(f"Set my run-out of {rod_id}", own_run_out=(*kept, mine))
 
     def _figure(self, name: str, value: float) -> None:
-        from banister.core.job import ROD_LIMITS
-
         low, high = ROD_LIMITS[name]
         job = self.store.job
         if not low <= value <= high:
@@ -114,7 +111,7 @@ class RodsPanel(Panel):
         rod = self._rod()
         if rod is None:
             return
-        mine = replace(rod, type=self.name.text().strip() or rod.type, origin="your own figure")
+        mine = replace(rod, type=self.name.edit.text().strip() or rod.type, origin="your own figure")
         try:
             shipped = {r.id: r for r in self._catalogue if r.origin == "your own figure"}
             path = save_own_catalogue(tuple((shipped | {mine.id: mine}).values()))

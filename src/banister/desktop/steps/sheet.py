@@ -6,9 +6,10 @@ from dataclasses import replace
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QLineEdit, QPushButton
+from PySide6.QtWidgets import QPushButton
 
 from banister.core.plan.check import NOT_JUDGED, OUTSIDE_, tally
+from banister.desktop.fields import NameField
 from banister.desktop.panel import Panel
 from banister.desktop.store import Store
 from banister.desktop.theme import Theme
@@ -26,15 +27,12 @@ class SheetPanel(Panel):
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
         self.heading("Pass sheet")
-        self.edits: dict[str, QLineEdit] = {}
-        self.joint_edits: dict[str, QLineEdit] = {}
+        self.edits: dict[str, NameField] = {}
+        self.joint_edits: dict[str, NameField] = {}
         for names, edits in ((NAMES, self.edits), (JOINT_NAMES, self.joint_edits)):
             for name, title in names.items():
-                edit = QLineEdit()
-                edit.setPlaceholderText(title)
-                edit.setToolTip(title)
-                edit.setAccessibleName(title)
-                edit.editingFinished.connect(partial(self._named, name, edits is self.joint_edits))
+                edit = NameField(title)
+                edit.committed.connect(partial(self._named, name, edits is self.joint_edits))
                 edits[name] = edit
                 self.column.addWidget(edit)
         self.taken = self.remark()
@@ -54,17 +52,16 @@ class SheetPanel(Panel):
         self.remark("The sheet plans; it qualifies nothing. Check it against your qualified procedure.")
         self.column.addStretch(1)
 
-    def _named(self, name: str, of_joint: bool) -> None:
+    def _named(self, name: str, of_joint: bool, text: str) -> None:
         job, joint = self.store.job, self.store.joint
-        edit = (self.joint_edits if of_joint else self.edits)[name]
         owner = joint if of_joint else job
-        if job is None or owner is None or getattr(owner, name) == edit.text():
+        if job is None or owner is None or getattr(owner, name) == text:
             return
         title = (JOINT_NAMES if of_joint else NAMES)[name].lower()
         if of_joint:
-            self.store.edit_joint(f"Set {title}", **{name: edit.text()})
+            self.store.edit_joint(f"Set {title}", **{name: text})
         else:
-            self.store.edit(replace(job, **{name: edit.text()}), f"Set {title}")
+            self.store.edit(replace(job, **{name: text}), f"Set {title}")
 
     def render_job(self) -> None:
         """Show names and the check."""
@@ -73,8 +70,7 @@ class SheetPanel(Panel):
             return
         for edits, owner in ((self.edits, job), (self.joint_edits, joint)):
             for name, edit in edits.items():
-                if not edit.hasFocus():
-                    edit.setText(getattr(owner, name))
+                edit.show_text(getattr(owner, name))
         before = job.taken_before(joint)
         if before is None:
             self.taken.setText("No plan is taken yet: the sheet prints the plan as it is now.")
