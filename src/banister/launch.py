@@ -17,7 +17,7 @@ def main(arguments: list[str] | None = None) -> int:
         return run(arguments)
     from banister.desktop.main import main as window
 
-    return window(arguments)
+    return int(window(arguments))
 
 
 if __name__ == "__main__":

@@ -75,6 +75,7 @@ def add_parser(commands: Any) -> None:
     planning.add_argument("--choose", choices=("balanced", "quickest", "coolest", "fewest"), default="balanced")
     planning.add_argument("--stringers-only", action="store_true")
     planning.add_argument("--walls-first", action="store_true", help="both walls first, the middle last")
+    planning.add_argument("--start-right", action="store_true", help="first layer begins at the right")
     for option, text in (*_CHOICES.values(), *_SECONDS.values()):
         planning.add_argument(option, metavar="VALUE", help=text)
     job = p.add_argument_group("job")
@@ -149,4 +150,5 @@ def _choices(a: argparse.Namespace) -> Choices:
         text = getattr(a, option.removeprefix("--").replace("-", "_"))
         if text is not None:
             found[field] = words.length(option, text) if field in _CHOICES else words.number(option, text)
-    return Choices(acceptance=a.acceptance, stringers_only=a.stringers_only, walls_first=a.walls_first, **found)
+    return Choices(acceptance=a.acceptance, stringers_only=a.stringers_only, walls_first=a.walls_first,
+                   start_right=a.start_right, **found)

@@ -178,12 +178,11 @@ class Store(QObject):
         taken = job.taken_for(joint)
         if taken is not None:
             planned.plans[taken.plan.answer] = taken.plan
-        if joint.chosen not in planned.plans:
-            if joint.thickness_mm <= SLOW_ABOVE_MM or not self._slow:
-                start = time.perf_counter()
-                planned.study = planned.study or study_of(joint, job.rods_by_id)
-                planned.plans[joint.chosen] = plan_answer(planned.study, joint.chosen)
-                self._slow = time.perf_counter() - start > AT_ONCE_S
+        if joint.chosen not in planned.plans and (joint.thickness_mm <= SLOW_ABOVE_MM or not self._slow):
+            start = time.perf_counter()
+            planned.study = planned.study or study_of(joint, job.rods_by_id)
+            planned.plans[joint.chosen] = plan_answer(planned.study, joint.chosen)
+            self._slow = time.perf_counter() - start > AT_ONCE_S
         missing = [a for a in (joint.chosen, *ANSWERS) if a not in planned.plans]
         if missing:
             self._key += 1

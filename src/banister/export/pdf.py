@@ -42,6 +42,9 @@ LEAD = (
     "Planned with typical shop figures. Check against your qualified procedure: the procedure, the governing code and the "
     "inspector come first. This sheet qualifies nothing. Waits for cooling are not computed."
 )
+_THIN = ("LINEBELOW", (0, 0), (-1, -1), 0.25, HexColor("#b9c0c5"))
+_PLEX = ("FONTNAME", (0, 0), (-1, -1), "Plex")
+_FLUSH = ("LEFTPADDING", (0, 0), (-1, -1), 0)
 _BODY = ParagraphStyle("body", fontName="Plex", bulletFontName="Plex", fontSize=8.5, leading=11)
 _BOLD = ParagraphStyle("bold", parent=_BODY, fontName="Plex-Bold")
 _HEAD = ParagraphStyle("head", parent=_BODY, fontName="Plex-Bold", fontSize=11, leading=14, spaceBefore=8, spaceAfter=3)
@@ -127,7 +130,7 @@ def _head(job: Job, joint: Joint, plan: Plan, units: Units, width: float) -> Tab
     ]  # fmt: skip
     rows = [[Paragraph(_text(c), _BOLD if i % 2 == 0 else _BODY) for i, c in enumerate(row)] for row in cells]
     table = Table(rows, colWidths=[0.14 * width, 0.38 * width, 0.14 * width, 0.34 * width])
-    table.setStyle(TableStyle([("FONTNAME", (0, 0), (-1, -1), "Plex"), 
+    table.setStyle(TableStyle([_PLEX,
         ("LINEBELOW", (0, 0), (-1, -1), 0.3, HexColor("#b9c0c5")), ("VALIGN", (0, 0), (-1, -1), "TOP"),
         ("TOPPADDING", (0, 0), (-1, -1), 1.5), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5),
         ("LEFTPADDING", (0, 0), (-1, -1), 0),
@@ -135,7 +138,7 @@ def _head(job: Job, joint: Joint, plan: Plan, units: Units, width: float) -> Tab
     return table
 
 
-class _Section(Flowable):
+class _Section(Flowable):  # type: ignore[misc]  # reportlab ships no types
     """The section drawing, as large as fits, with its scale beneath."""
 
     def __init__(self, drawing: Drawing, width: float, height: float) -> None:
@@ -225,7 +228,7 @@ def _passes(joint: Joint, plan: Plan, units: Units, width: float) -> Table:
     shares = (5, 5, 14, 5, 5, 8, 10, 7, 8, 8, 6, 6, 5, 10)
     table = Table(rows, colWidths=[width * s / sum(shares) for s in shares], repeatRows=1)
     layer_ends = [i + 1 for i, p in enumerate(plan.passes[:-1]) if plan.passes[i + 1].layer != p.layer]
-    table.setStyle(TableStyle([("FONTNAME", (0, 0), (-1, -1), "Plex"), 
+    table.setStyle(TableStyle([_PLEX,
         ("LINEBELOW", (0, 0), (-1, 0), 1.0, HexColor("#11181c")),
         ("LINEBELOW", (0, 1), (-1, -1), 0.25, HexColor("#b9c0c5")),
         *(("LINEBELOW", (0, i), (-1, i), 0.9, HexColor("#59636b")) for i in layer_ends),
@@ -252,7 +255,7 @@ def _windows(joint: Joint, units: Units, width: float) -> Flowable:
         missing = [m for m in missing if m not in (TITLES["arc_energy"], TITLES["heat_input"])]
     rows += [[title, "", "not set", ""] for title in missing]
     table = Table([[Paragraph(_text(c), _CELL) for c in row] for row in rows], colWidths=[0.3 * width, 0.3 * width, 0.28 * width, 0.12 * width])
-    table.setStyle(TableStyle([("FONTNAME", (0, 0), (-1, -1), "Plex"), ("LINEBELOW", (0, 0), (-1, -1), 0.25, HexColor("#b9c0c5")), ("TOPPADDING", (0, 0), (-1, -1), 1),
+    table.setStyle(TableStyle([_PLEX, _THIN, ("TOPPADDING", (0, 0), (-1, -1), 1),
                                ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5), ("LEFTPADDING", (0, 0), (-1, -1), 0)]))  # fmt: skip
     return table
 
@@ -266,7 +269,7 @@ def _rods(joint: Joint, plan: Plan, width: float) -> Table:
         cells = (rod_id, str(count), str(math.ceil(count * (1 + spare / 100) - 1e-9)), f"{count * rod.rod_g / 1000:.2f}", rod.polarity, rod.origin)
         rows.append([Paragraph(_text(c), _CELL) for c in cells])
     table = Table(rows, colWidths=[width * s for s in (0.2, 0.11, 0.16, 0.13, 0.12, 0.28)])
-    table.setStyle(TableStyle([("FONTNAME", (0, 0), (-1, -1), "Plex"), ("LINEBELOW", (0, 0), (-1, -1), 0.25, HexColor("#b9c0c5")), ("LEFTPADDING", (0, 0), (-1, -1), 0)]))
+    table.setStyle(TableStyle([_PLEX, _THIN, _FLUSH]))
     return table
 
 

@@ -43,8 +43,10 @@ def rods_in(path: Path) -> tuple[Rod, ...]:
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
         raise FileFault(f"{path}: {error}") from error
     faults = [f for i, rod in enumerate(document.rods) for f in rod_faults(rod, f"rods[{i}]")]
-    if document.format != ROD_FORMAT or faults:
-        raise FileFault(*(f"{path}: {f.code}: {f.text}" for f in faults) or (f"{path}: not a rod catalogue",))
+    if document.format != ROD_FORMAT:
+        raise FileFault(f"{path}: not a rod catalogue")
+    if faults:
+        raise FileFault(*(f"{path}: {f.code}: {f.text}" for f in faults))
     return tuple(document.rods)
 
 

@@ -14,6 +14,7 @@ from banister.core.joint.groove import Groove, groove_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
 from banister.core.units import Units
+import itertools
 
 HATCHES = {"root": 55.0, "hot": -55.0, "cap": 0.0}
 MELTED_MM = 1.2
@@ -37,7 +38,7 @@ def section_drawing(joint: Joint, plan: Plan | None, units: Units, outside: froz
             shapes += _bead(p, p.id in outside, size)
         shapes.append(_layer_tops(plan.passes))
     edge = groove.edge()
-    shapes.append(Lines(tuple(zip(edge, edge[1:], strict=False)), "groove.edge", "groove"))
+    shapes.append(Lines(tuple(itertools.pairwise(edge)), "groove.edge", "groove"))
     if plan is not None:
         shapes += [_number(p) for p in plan.passes]
     dims, handles = _dimensions(joint, groove, units, left, right, size)
@@ -52,8 +53,8 @@ def _plates(joint: Joint, groove: Groove, left: float, right: float) -> list[Sha
     shapes: list[Shape] = []
     if joint.backing == "bar":
         w, h = joint.bar_width_mm / 2, joint.bar_thickness_mm
-        box = ((-w, 0.0), (-w, -h), (w, -h), (w, 0.0))
-        box = tuple((min(max(x, left), right), y) for x, y in box)
+        corners = ((-w, 0.0), (-w, -h), (w, -h), (w, 0.0))
+        box = tuple((min(max(x, left), right), y) for x, y in corners)
         shapes.append(Polygon(box, "bar", "bar"))
         shapes.append(Lines(tuple(zip(box, (*box[1:], box[0]), strict=True)), "plate.edge"))
     for side, outer in ((edge[:half], left), (edge[half:], right)):
@@ -69,7 +70,7 @@ def _break_line(x: float, t: float) -> Lines:
     """A drawing office's break line where the plate goes on."""
     k = 0.05 * t
     points = ((x, t * 1.04), (x, t * 0.55), (x - k, t * 0.52), (x + k, t * 0.48), (x, t * 0.45), (x, -t * 0.04))
-    return Lines(tuple(zip(points, points[1:], strict=False)), "plate.edge")
+    return Lines(tuple(itertools.pairwise(points)), "plate.edge")
 
 
 def _melted(groove: Groove) -> list[Shape]:
@@ -78,7 +79,7 @@ def _melted(groove: Groove) -> list[Shape]:
     for profile, sign in ((groove.left, -1), (groove.right, 1)):
         line = tuple((sign * (groove.gap_mm / 2 + d + MELTED_MM), y) for d, y in profile)
         segments = []
-        for (ax, ay), (bx, by) in zip(line, line[1:], strict=False):
+        for (ax, ay), (bx, by) in itertools.pairwise(line):
             n = max(1, int(math.hypot(bx - ax, by - ay) / 1.6))
             for i in range(n):
                 u, v = i / n, (i + 0.5) / n
@@ -107,7 +108,7 @@ def _layer_tops(passes: tuple[Pass, ...]) -> Lines:
         xs = np.linspace(min(f[0, 0] for f in faces), max(f[-1, 0] for f in faces), LAYER_POINTS)
         tops = np.max([np.interp(xs, f[:, 0], f[:, 1], left=-np.inf, right=-np.inf) for f in faces], axis=0)
         line = list(zip(xs.tolist(), tops.tolist(), strict=True))
-        segments += [(a, b) for a, b in zip(line, line[1:], strict=False) if math.isfinite(a[1] + b[1])]
+        segments += [(a, b) for a, b in itertools.pairwise(line) if math.isfinite(a[1] + b[1])]
     return Lines(tuple(segments), "layer.edge")
 
 
@@ -184,7 +185,7 @@ def _angles(joint: Joint, groove: Groove, size: float) -> list[Shape]:
         radius = (t - f) / math.cos(math.radians(angle)) + 2.6 + 0.02 * size
         arc = [_on_arc(apex, radius, sign * angle * i / 12) for i in range(13)]
         low = _on_arc(apex, (t - f) + 3.0, 0.0)
-        shapes.append(Lines(tuple(zip(arc, arc[1:], strict=False)), "dimension"))
+        shapes.append(Lines(tuple(itertools.pairwise(arc)), "dimension"))
         shapes.append(Lines(((low, arc[0]), (_on_arc(apex, (t - f) / math.cos(math.radians(angle)), sign * angle), arc[-1])), "dimension"))
         at = _on_arc(apex, radius, sign * angle * 0.55)
         text = f"{angle:g}\N{DEGREE SIGN}"

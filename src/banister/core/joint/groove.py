@@ -12,6 +12,7 @@ from functools import cached_property
 import numpy as np
 
 from banister.core.joint.joint import Joint
+import itertools
 
 STEEL_G_MM3 = 7.85e-3
 Profile = tuple[tuple[float, float], ...]
@@ -54,7 +55,8 @@ class Groove:
     def width(self, y_mm: np.ndarray | float) -> np.ndarray:
         """Width between the walls at height(s) y (any shape); piecewise linear, hence exact."""
         heights, widths, _ = self._breaks
-        return np.interp(y_mm, heights, widths)
+        found: np.ndarray = np.interp(y_mm, heights, widths)
+        return found
 
     def area_below(self, y_mm: np.ndarray | float) -> np.ndarray:
         """Area in mm2 between the root and height(s) y (any shape), exact."""
@@ -89,7 +91,7 @@ class Groove:
 
 
 def _reach(profile: Profile, y: float) -> float:
-    for (d0, y0), (d1, y1) in zip(profile, profile[1:], strict=False):
+    for (d0, y0), (d1, y1) in itertools.pairwise(profile):
         if y <= y1:
             return d0 + (d1 - d0) * max(0.0, y - y0) / (y1 - y0)
     return profile[-1][0]

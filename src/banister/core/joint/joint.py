@@ -56,6 +56,7 @@ class Choices:
     acceptance: str = "none"
     stringers_only: bool = False
     walls_first: bool = False
+    start_right: bool = False
     root_reinforcement_mm: float = 1.0
     rod_change_s: float = 15.0
     clean_bead_s: float = 20.0

@@ -124,13 +124,14 @@ class LayerProgram:
         area = self.area[top] - self.area[start:end, None]
         width = self.width[top]
         y = self.y[start:end, None] + m * self.step / 2
+        thickness = np.asarray(m * self.step, dtype=np.float64)
         best = np.full((rows, m.size), np.inf)
         which = np.zeros((rows, m.size), dtype=np.int64)
         beads = np.zeros((rows, m.size), dtype=np.int64)
         for index, option in enumerate(options):
             if not option.is_open:
                 continue
-            for cost, count in self._counted(role, option, wish, area, width, m * self.step, y, only):
+            for cost, count in self._counted(role, option, wish, area, width, thickness, y, only):
                 cost = np.where(beyond, np.inf, cost)
                 better = cost < best
                 best[better] = cost[better]
@@ -225,15 +226,14 @@ class LayerProgram:
         """Cap width, toe to toe."""
         return self.groove.top_width_mm + 2 * self.joint.choices.cap_overlap_mm
 
-    def dome_area(self, dome_mm: Floats | float, option: Option) -> Floats | float:
-        """Area of a cap above flush: flat with parabolic shoulders half a stringer wide."""
-        width = self.cap_width
-        return dome_mm * (width - min(option.stringer_mm, width) / 3)
+    def dome_width(self, option: Option) -> float:
+        """Area of a cap above flush per height: flat with parabolic shoulders half a stringer wide."""
+        return self.cap_width - min(option.stringer_mm, self.cap_width) / 3
 
     def _better_caps(
         self, o: Option, count: int, wish: Wish, states: Ints, domes: Floats, best: list[Layer | None]
     ) -> None:
-        total = self.area[-1] - self.area[states][:, None] + self.dome_area(domes, o)[None, :]
+        total = self.area[-1] - self.area[states][:, None] + (domes * self.dome_width(o))[None, :]
         low, high = rules.PLAN_ROOM[0] * o.low, rules.PLAN_ROOM[1] * o.high
         high = min(high, wish.energy_cap / o.energy_per_area)
         t = self.joint.thickness_mm

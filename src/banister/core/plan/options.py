@@ -55,9 +55,8 @@ def _refused(joint: Joint) -> list[Finding]:
 def _forbidden(joint: Joint, rod: Rod) -> str:
     """Why a rod cannot be used in this position, or ''."""
     attitudes = set(position(joint.position, joint.form).attitudes(joint.progression))
-    if rod.family == "basic" and attitudes - {FLAT, HORIZONTAL}:
-        if rod.diameter_mm > rules.BASIC_UPHILL_MOST_MM + 0.05:
-            return f"{rod.id} is too large for vertical or overhead ({rules.BASIC_UPHILL_MOST_MM:g} mm at most)"
+    if rod.family == "basic" and attitudes - {FLAT, HORIZONTAL} and rod.diameter_mm > rules.BASIC_UPHILL_MOST_MM + 0.05:
+        return f"{rod.id} is too large for vertical or overhead ({rules.BASIC_UPHILL_MOST_MM:g} mm at most)"
     if VERTICAL_DOWN in attitudes and rod.family != "cellulosic":
         return f"{rod.id} is not made to be run downhill"
     return ""

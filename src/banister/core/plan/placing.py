@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from banister.core.beads.bead import LEAN, Bead, lay, wetted
@@ -58,7 +57,9 @@ class Course:
 
     def start_side(self, layer_number: int) -> str:
         """From which side a layer begins: the low one, else alternating."""
-        return LEFT if self.low_side_first or layer_number % 2 else RIGHT
+        if self.low_side_first:
+            return LEFT
+        return LEFT if (layer_number % 2 == 1) != self.joint.choices.start_right else RIGHT
 
 
 def place(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None = None) -> tuple[list[Laid], Surface]:

@@ -115,6 +115,9 @@ class LimitsPanel(Panel):
         self.walls.clicked.connect(lambda on: self._choice("walls_first", on))
         self.column.addWidget(self.stringers)
         self.column.addWidget(self.walls)
+        self.right = QCheckBox("First layer begins at the right")
+        self.right.clicked.connect(lambda on: self._choice("start_right", on))
+        self.column.addWidget(self.right)
         self.figures: dict[str, ValueField] = {}
         for name, (title, _, _) in CHOICE_LIMITS.items():
             field = ValueField(title.capitalize(), self.length if name.endswith("_mm") else parsed_number)
@@ -205,6 +208,7 @@ class LimitsPanel(Panel):
         self.acceptance.show_choice(c.acceptance)
         self.stringers.setChecked(c.stringers_only)
         self.walls.setChecked(c.walls_first)
+        self.right.setChecked(c.start_right)
         for name, field in self.figures.items():
             value = getattr(c, name)
             unit = u.length_unit if name.endswith("_mm") else "%" if name.endswith("percent") else "s"

@@ -1,0 +1,42 @@
+"""Shared fixtures: the reference cases, the shipped rods, and joints to plan."""
+
+from __future__ import annotations
+
+import json
+import os
+from pathlib import Path
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault("QT_SCALE_FACTOR", "1")
+os.environ.setdefault("QT_FONT_DPI", "96")
+
+from banister.core.joint.joint import Joint
+from banister.core.rods.rod import Rod
+from banister.job.library import catalogue, usual_rods
+
+CASES = json.loads((Path(__file__).parent / "cases" / "formulas.json").read_text(encoding="utf-8"))
+
+
+@pytest.fixture(autouse=True)
+def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """No test reads or writes the user's own folders."""
+    for name in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME"):
+        monkeypatch.setenv(name, str(tmp_path / name.lower()))
+
+
+def rods_by_id() -> dict[str, Rod]:
+    return {rod.id: rod for rod in catalogue()}
+
+
+@pytest.fixture(scope="session")
+def rods() -> dict[str, Rod]:
+    return rods_by_id()
+
+
+def make_joint(backing: str = "open", **fields: object) -> Joint:
+    """A joint with the usual rods; on a bar the root face is nought unless said."""
+    if backing == "bar":
+        fields = {"root_face_mm": 0.0, "root_gap_mm": 8.0} | fields
+    return Joint(id="J1", name="Joint", backing=backing, rods=usual_rods(catalogue(), backing), **fields)

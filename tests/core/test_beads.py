@@ -1,0 +1,121 @@
+"""One bead and one layer: area kept, wetting as in an etched section, mirror symmetry."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from banister.core.beads.bead import LEAN, lay, wetted
+from banister.core.beads.layer import LEFT, RIGHT, Dome, Level, place_layer, sides_in_order
+from banister.core.beads.surface import Surface, Toe, groove_surface
+from banister.core.joint.groove import groove_of
+from tests.conftest import make_joint
+
+PLATE = Surface([-20.0, 20.0], [0.0, 0.0])
+
+
+def shoelace(points: tuple) -> float:
+    return sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, (*points[1:], points[0]), strict=True)) / 2
+
+
+def metal_under(surface: Surface) -> float:
+    points = list(zip(surface.x, surface.y, strict=True))
+    return sum((b[0] - a[0]) * (a[1] + b[1]) / 2 for a, b in zip(points, points[1:], strict=False))
+
+
+def wetted_bead(surface: Surface, x: float, area: float, lean: float = 0.0, contact: float = 40.0) -> tuple:
+    left, right = wetted(surface, surface.at_x(x), area, contact, 40.0)
+    return lay(surface, left, right, area, lean)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.floats(2, 45), st.floats(-8, 8), st.sampled_from([0.0, LEAN]))
+def test_the_outline_and_the_surface_gain_exactly_the_area(area: float, x: float, lean: float) -> None:
+    joint = make_joint(thickness_mm=18.0, bevel_left_deg=20.0, bevel_right_deg=35.0)
+    surface = groove_surface(groove_of(joint))
+    bead, after = wetted_bead(surface, x, area, lean)
+    assert abs(shoelace(bead.outline)) == pytest.approx(area, abs=1e-9)
+    assert metal_under(after) - metal_under(surface) == pytest.approx(area, abs=1e-9)
+
+
+def test_convex_on_plate_and_hollow_between_walls() -> None:
+    flat, _ = wetted_bead(PLATE, 0.0, 18.0)
+    groove, _ = wetted_bead(groove_surface(groove_of(make_joint(thickness_mm=20.0))), 0.0, 25.0)
+    middle = len(flat.face) // 2
+    assert flat.face[middle][1] > 1.0
+    assert groove.face[middle][1] < groove.face[0][1] - 0.2
+
+
+def test_a_larger_contact_angle_makes_a_narrower_bead() -> None:
+    widths = [wetted_bead(PLATE, 0.0, 18.0, contact=angle)[0].width_mm for angle in (30.0, 40.0, 55.0)]
+    assert widths == sorted(widths, reverse=True)
+    for angle, width in zip((30.0, 40.0, 55.0), widths, strict=True):
+        bead, _ = wetted_bead(PLATE, 0.0, 18.0, contact=angle)
+        assert bead.contact_left_deg == pytest.approx(angle, abs=1.5)
+        assert bead.width_mm == width
+
+
+def test_gravity_leans_to_the_low_side_and_keeps_the_area() -> None:
+    level, _ = wetted_bead(PLATE, 0.0, 18.0)
+    leaning, _ = wetted_bead(PLATE, 0.0, 18.0, LEAN)
+    low = sum(y for x, y in leaning.face if x < 0) - sum(y for x, y in leaning.face if x > 0)
+    assert low > 0.5
+    assert abs(shoelace(leaning.outline)) == pytest.approx(abs(shoelace(level.outline)))
+
+
+def test_metal_that_stands_through_the_face_draws_the_toe_in() -> None:
+    bumpy = Surface([-10.0, -3.0, -2.0, -1.0, 10.0], [0.0, 0.0, 2.0, 0.0, 0.0])
+    bead, after = lay(bumpy, bumpy.at_x(-6.0), bumpy.at_x(6.0), 6.0)
+    assert bead.left[0] > -6.0
+    assert all(b >= a for a, b in zip(after.x, after.x[1:], strict=False))
+
+
+@pytest.mark.parametrize("count", [2, 3, 5])
+@pytest.mark.parametrize("walls_first", [False, True])
+def test_a_layer_comes_out_level_and_takes_the_area_it_was_given(count: int, walls_first: bool) -> None:
+    joint = make_joint("bar", thickness_mm=30.0, root_gap_mm=6.0 * count)
+    surface = groove_surface(groove_of(joint))
+    level = Level(2.8, 3.2)
+    total = surface.below_level(2.8)
+    sides = sides_in_order(count, LEFT, walls_first)
+    beads, after = place_layer(surface, level, [None] * count, total, lambda i, a: a, sides, 16.0)
+    assert sum(b.area_mm2 for b in beads) == pytest.approx(total)
+    inner = [y for x, y in zip(after.x, after.y, strict=True) if abs(x) < groove_of(joint).x_right(2.8) - 1]
+    assert max(inner) - min(inner) < 1.5
+    assert sum(inner) / len(inner) == pytest.approx(2.8, abs=0.35)
+    areas = [b.area_mm2 for b in beads]
+    assert max(areas) < 1.6 * min(areas)
+
+
+def test_a_layer_begun_at_the_other_side_is_the_mirror_image() -> None:
+    surface = groove_surface(groove_of(make_joint("bar", thickness_mm=30.0, root_gap_mm=18.0)))
+    total = surface.below_level(2.6)
+    sides = [sides_in_order(3, side, False) for side in (LEFT, RIGHT)]
+    runs = [place_layer(surface, Level(2.6, 3.0), [None] * 3, total, lambda i, a: a, order, 14.0)[0] for order in sides]
+    for a, b in zip(*runs, strict=True):
+        mirrored = b.mirrored()
+        assert a.left == pytest.approx(mirrored.left, abs=1e-6)
+        assert a.area_mm2 == pytest.approx(b.area_mm2, abs=1e-6)
+
+
+@given(st.floats(-9, 9), st.floats(0.1, 5))
+def test_the_dome_mean_is_the_integral_of_its_profile(x0: float, span: float) -> None:
+    dome = Dome(-10.0, 10.0, 20.0, 21.5, 4.0)
+    x1 = min(x0 + span, 10.0)
+    n = 4000
+
+    def height(x: float) -> float:
+        d = min(x + 10.0, 10.0 - x)
+        return 21.5 if d >= 4.0 else 20.0 + 1.5 * (1 - (1 - d / 4.0) ** 2)
+
+    numeric = sum(height(x0 + (x1 - x0) * (i + 0.5) / n) for i in range(n)) / n
+    assert dome.mean(x0, x1) == pytest.approx(numeric, abs=1e-3)
+
+
+def test_toes_are_found_on_vertical_walls() -> None:
+    surface = groove_surface(groove_of(make_joint(preparation="square", thickness_mm=6.0, root_gap_mm=4.0, root_face_mm=0.0)))
+    toe = surface.tent_right(surface.at_x(0.0), 3.0, 0.4)
+    assert isinstance(toe, Toe)
+    assert toe.x == 2.0
+    assert toe.y == pytest.approx(3.0 - 0.4 * 2.0)

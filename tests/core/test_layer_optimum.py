@@ -1,0 +1,105 @@
+"""The layer plan against brute force: every chain of layers, costed by separate scalar code."""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+
+import pytest
+
+from banister.core.joint.groove import groove_of
+from banister.core.joint.joint import ROLES, RodUse
+from banister.core.plan import rules
+from banister.core.plan.layers import ANSWERS, BALANCED, FEWEST, PER_BEAD, QUICKEST, LayerProgram, Wish, bead_count, optimal, peak_energy
+from banister.core.plan.options import options_for
+from tests.conftest import make_joint, rods_by_id
+
+ROD_SETS = {"bar": (("root", "E7018-3.2x350"), ("fill", "E7018-3.2x350"), ("fill", "E7018-4.0x450"), ("cap", "E7018-3.2x350"))}
+JOINTS = {
+    "bevel on bar": dict(backing="bar", preparation="single-bevel", thickness_mm=12.0, bevel_left_deg=0.0, root_gap_mm=7.0),
+    "V on bar": dict(backing="bar", thickness_mm=14.0, root_gap_mm=7.0, bevel_left_deg=25.0, bevel_right_deg=25.0),
+    "V on bar, vertical": dict(backing="bar", thickness_mm=16.0, root_gap_mm=8.0, position="3G"),
+}  # fmt: skip
+
+
+def program(name: str) -> LayerProgram:
+    from dataclasses import replace
+
+    joint = replace(make_joint(**JOINTS[name]), rods=tuple(RodUse(role=r, rod=d) for r, d in ROD_SETS["bar"]))
+    groove = groove_of(joint)
+    return LayerProgram(joint, groove, options_for(joint, rods_by_id(), groove)[0])
+
+
+def seconds(p: LayerProgram, o: rules.Option, answer: str, area: float, n: int) -> float:
+    c, length = p.joint.choices, p.joint.length_mm
+    burn = o.rod.burn_time_s(o.amps)
+    total = n * (c.clean_bead_s + c.clean_per_m_s * length / 1000) + area * length / o.rod.deposit_mm3 * (burn + c.rod_change_s)
+    if answer == BALANCED:
+        total += n * 60 * ((area / n - o.middle) / o.half) ** 2
+    return total + (PER_BEAD * n if answer == FEWEST else 0)
+
+
+def allowed(o: rules.Option, role: str, area: float, w: float, d: float, n: int) -> bool:
+    core = o.rod.diameter_mm
+    if not 1.02 * o.low <= area / n <= 0.97 * o.high or d < 0.45 * core - 1e-9:
+        return False
+    if n == 1:
+        most = 1.4 * core if role == "root" or w > 3.3 * core else 1.15 * core
+        return w <= o.across_mm and d <= w and d <= most + 1e-9 and w >= 1.5 * core
+    wide = min(0.8 * 3 * core, 0.7 * o.weave_limit_mm)
+    pitch_ok = 0.4 * 3 * core - 1e-9 <= w / n <= wide + 1e-9 and w / n >= 0.85 * d - 1e-9
+    return pitch_ok and d <= 0.95 * core + 1e-9 and (role != "root" or n <= 3)
+
+
+def brute(p: LayerProgram, answer: str) -> float:
+    """Least cost over every chain of root, fill layers and cap, by plain recursion over states."""
+    caps = p.caps(Wish(answer))
+
+    def steps(role: str, k: int) -> list:
+        found = []
+        for m in range(1, min(60, len(p.y) - 1 - k) + 1):
+            d = m * p.step
+            if d > min(5.0, 1.4 * 4.0) + 1e-9:
+                break
+            area, w = float(p.area[k + m] - p.area[k]), float(p.width[k + m])
+            costs = [seconds(p, o, answer, area, n) for o in p.options[role] for n in range(1, 16) if allowed(o, role, area, w, d, n)]
+            if costs:
+                found.append((k + m, min(costs)))
+        return found
+
+    @lru_cache(maxsize=None)
+    def best(k: int) -> float:
+        cap = caps[k]
+        here = math.inf if cap is None else cap.cost
+        return min([here, *(cost + best(top) for top, cost in steps("fill", k))])
+
+    return min((cost + best(top) for top, cost in steps("root", 0)), default=math.inf)
+
+
+@pytest.mark.parametrize("answer", [BALANCED, QUICKEST, FEWEST])
+@pytest.mark.parametrize("name", list(JOINTS))
+def test_the_plan_is_the_true_optimum(name: str, answer: str) -> None:
+    p = program(name)
+    layers = p.solve(Wish(answer))
+    assert layers is not None
+    assert sum(layer.cost for layer in layers) == pytest.approx(brute(p, answer), rel=1e-9)
+
+
+def test_layers_join_up_and_fill_the_groove() -> None:
+    p = program("V on bar")
+    layers = p.solve(Wish(BALANCED))
+    for below, above in zip(layers, layers[1:], strict=False):
+        assert above.y0 == pytest.approx(below.y1)
+    filled = sum(layer.area_mm2 * layer.count for layer in layers[:-1])
+    assert filled == pytest.approx(float(p.groove.area_below(layers[-1].y0)))
+
+
+@pytest.mark.parametrize("name", list(JOINTS))
+def test_each_answer_is_best_at_what_it_is_named_for(name: str) -> None:
+    p = program(name)
+    found = {answer: optimal(p, answer) for answer in ANSWERS}
+    assert all(found.values())
+    assert bead_count(found["fewest"]) == min(bead_count(v) for v in found.values())
+    assert peak_energy(found["coolest"]) <= min(peak_energy(v) for v in found.values()) + 1e-9
+    assert bead_count(found["coolest"]) <= 1.5 * bead_count(found["balanced"]) + 1
+    assert set(ROLES) == set(p.options)

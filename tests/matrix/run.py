@@ -1,0 +1,100 @@
+"""Checks the whole matrix: `.venv/bin/python -m tests.matrix.run` (all processors, a few minutes).
+
+A joint counts as inside the bridging rules when a root rod bridges its gap and face (open), or when
+the smallest root rod fits between the walls within one bead's height (bar).
+"""
+
+from __future__ import annotations
+
+import itertools
+import json
+import sys
+from collections import Counter
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from pathlib import Path
+
+from banister.core.joint.groove import groove_of
+from banister.core.joint.joint import Joint, RodUse
+from banister.core.plan import rules
+from banister.core.plan.answers import plan_answer, study_of
+from banister.core.plan.layers import ANSWERS
+from banister.job.library import catalogue
+
+MATRIX = json.loads((Path(__file__).parent / "matrix.json").read_text(encoding="utf-8"))
+RODS = {rod.id: rod for rod in catalogue()}
+LIMIT_MM = 2.5
+
+
+def joints() -> Iterator[Joint]:
+    """Every joint of the matrix."""
+    axes = (MATRIX[k] for k in ("thickness_mm", "root_gap_mm", "bevel_deg", "preparation", "backing", "position"))
+    for t, gap, angle, prep, backing, (code, form, progression) in itertools.product(*axes):
+        face = MATRIX["root_face_mm"]["below_8_mm" if t < 8 else "else"] if backing == "open" else 0.0
+        uses = tuple(RodUse(role=role, rod=rod) for role, ids in MATRIX["rods"][backing].items() for rod in ids)
+        yield Joint(
+            id="m", name=f"{prep} {t} gap {gap} {angle} {backing} {code} {form}", preparation=prep, thickness_mm=float(t),
+            bevel_left_deg=float(angle) if prep == "single-v" else 0.0, bevel_right_deg=float(angle), root_face_mm=face,
+            root_gap_mm=float(gap), backing=backing, form=form, pipe_od_mm=MATRIX["pipe_od_mm"], position=code,
+            progression=progression, rods=uses,
+        )  # fmt: skip
+
+
+def bridged(joint: Joint) -> bool:
+    """True inside the bridging rules."""
+    roots = [RODS[use.rod] for use in joint.rods if use.role == "root"]
+    if joint.backing == "open":
+        return any(all(rules.bridging_cores(joint, rod)) for rod in roots)
+    core = min(rod.diameter_mm for rod in roots)
+    return float(groove_of(joint).width(rules.WEAVE_THICKNESS_CORES * core)) >= rules.ROD_FITS_CORES * core
+
+
+def verdicts(joint: Joint, answers: tuple[str, ...] = ANSWERS) -> list[tuple[str, str]]:
+    """What became of each answer: planned, refused, or the rule it broke."""
+    study = study_of(joint, RODS)
+    return [(answer, _verdict(joint, study, answer)) for answer in answers]
+
+
+def _verdict(joint: Joint, study: object, answer: str) -> str:
+    plan = plan_answer(study, answer)
+    if not plan.feasible:
+        said = all(reason.text and reason.remedy for reason in plan.reasons) and plan.reasons
+        return ("refused" if not plan.passes else "cap refused") if said else "refused without a word"
+    cap = plan.cap
+    if cap.edge_min < -1e-9:
+        return "cap below flush"
+    if cap.min < rules.CAP_EDGE_HEIGHT_MM - 1e-9:
+        return "cap under 0.5"
+    if cap.max > LIMIT_MM + 1e-9:
+        return "cap over the limit"
+    if any(not p.area_window[0] * 0.999 <= p.area_mm2 <= p.area_window[1] * 1.001 for p in plan.passes):
+        return "bead outside its window"
+    if any(abs(p.simulated_area_mm2 - p.area_mm2) > 1e-6 for p in plan.passes):
+        return "area not exact"
+    return "planned"
+
+
+def _one(joint: Joint) -> tuple[str, bool, list[tuple[str, str]]]:
+    return joint.name, bridged(joint), verdicts(joint)
+
+
+def main() -> int:
+    """Check all of it; 1 if any rule is broken or less than 80 % of what is bridged is planned."""
+    counts: Counter[tuple[bool, str]] = Counter()
+    with ProcessPoolExecutor() as pool:
+        for name, inside, found in pool.map(_one, joints(), chunksize=16):
+            for answer, verdict in found:
+                counts[inside, verdict] += 1
+                if verdict not in ("planned", "refused"):
+                    print(f"{verdict}: {name} {answer}")
+    for (inside, verdict), count in sorted(counts.items()):
+        print(f"{'inside' if inside else 'outside'} the bridging rules, {verdict}: {count}")
+    total = sum(n for (inside, _), n in counts.items() if inside)
+    share = counts[True, "planned"] / total
+    print(f"planned {share:.1%} of {total} inside the bridging rules")
+    broken = sum(n for (_, verdict), n in counts.items() if verdict not in ("planned", "refused", "cap refused"))
+    return 1 if broken or share < 0.8 else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

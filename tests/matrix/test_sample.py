@@ -1,0 +1,18 @@
+"""A seeded 300 of the matrix; all of it by `python -m tests.matrix.run`."""
+
+from __future__ import annotations
+
+import random
+
+from banister.core.plan.layers import ANSWERS
+from tests.matrix.run import MATRIX, bridged, joints, verdicts
+
+
+def test_a_seeded_sample_keeps_every_cap_rule() -> None:
+    draw = random.Random(MATRIX["sample"]["seed"])
+    sample = draw.sample(list(joints()), MATRIX["sample"]["count"])
+    found = [(bridged(joint), joint.name, verdict) for joint in sample for _, verdict in verdicts(joint, (draw.choice(ANSWERS),))]
+    assert [row for row in found if row[2] not in ("planned", "refused")] == []
+    inside = [verdict for is_in, _, verdict in found if is_in]
+    assert len(inside) > 150
+    assert inside.count("planned") >= 0.8 * len(inside)
