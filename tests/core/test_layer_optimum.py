@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
+from functools import cache
 
 import pytest
 
@@ -67,7 +67,7 @@ def brute(p: LayerProgram, answer: str) -> float:
                 found.append((k + m, min(costs)))
         return found
 
-    @lru_cache(maxsize=None)
+    @cache
     def best(k: int) -> float:
         cap = caps[k]
         here = math.inf if cap is None else cap.cost

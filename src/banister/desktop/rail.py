@@ -19,7 +19,7 @@ from banister.desktop.section_view import bead_words
 from banister.desktop.store import Store
 from banister.desktop.theme import CONDENSED, Theme, font
 
-LEFT_PX, RIGHT_PX, TOP_PX, FOOT_PX = 64.0, 20.0, 44.0, 42.0
+LEFT_PX, RIGHT_PX, TOP_PX, FOOT_PX = 64.0, 20.0, 44.0, 38.0
 NARROWEST_PX, WIDEST_PX, HIT_PX = 26.0, 160.0, 24.0
 STEPS, CLOCK = "steps", "clock"
 
@@ -49,7 +49,7 @@ class Rail(QWidget):
         self.scale = STEPS
         self.zoom, self.offset = 1.0, 0.0
         self.posts: tuple[Post, ...] = ()
-        self.setMinimumHeight(150)
+        self.setMinimumHeight(140)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Handrail: passes in time")

@@ -6,7 +6,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QSettings, Qt
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QFont, QGuiApplication
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QFont, QGuiApplication, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication, QComboBox, QFrame, QHBoxLayout, QLabel, QMainWindow, QPushButton, QScrollArea, QSplitter,
     QStackedWidget, QVBoxLayout, QWidget,
@@ -160,7 +160,7 @@ class MainWindow(QMainWindow):
             self.side.addWidget(area)
         frame = QFrame()
         frame.setProperty("panel", True)
-        frame.setFixedWidth(348)
+        self.side_frame = frame
         column = QVBoxLayout(frame)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.side)
@@ -187,7 +187,7 @@ class MainWindow(QMainWindow):
         column = QVBoxLayout(frame)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.rail)
-        frame.setFixedHeight(186)
+        self.rail_frame = frame
         return frame
 
     def _wire(self) -> None:
@@ -440,6 +440,14 @@ class MainWindow(QMainWindow):
         return self.save() if answer == "save" else answer == "discard"
 
     # --- Qt ----------------------------------------------------------------------------------
+    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
+        """In a small window the rail, the stair and the settings give way to the section."""
+        narrow, low = self.width() < 1150, self.height() < 760
+        self.side_frame.setFixedWidth(304 if narrow else 348)
+        self.stair.setFixedWidth(166 if narrow else 196)
+        self.rail_frame.setFixedHeight(150 if low else 186)
+        super().resizeEvent(event)
+
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:  # noqa: N802
         """Files may be dropped in."""
         if event.mimeData().hasUrls():

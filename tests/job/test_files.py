@@ -1,0 +1,186 @@
+"""Job files: faults located, nothing lost, atomic writing, locks, newer versions, recovery."""
+
+from __future__ import annotations
+
+import json
+import os
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from banister.core.job import Job
+from banister.core.plan.answers import plan_joint
+from banister.core.plan.plan import PLANNER_VERSION
+from banister.job import files
+from banister.job.codec import DEEPEST, FileFault, decoded, encoded, schema
+from banister.job.files import JobFile, read, write_atomically
+from banister.job.library import catalogue, demo_job, patterns, rods_in, save_own_catalogue
+from banister.job.recovery import Recovery
+from tests.conftest import make_joint, rods_by_id
+
+DEMO = encoded(demo_job())
+
+
+def broken(old: bytes, new: bytes) -> str:
+    assert old in DEMO
+    with pytest.raises(FileFault) as fault:
+        decoded(DEMO.replace(old, new, 1))
+    return str(fault.value)
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "words"),
+    [
+        (b'"root_gap_mm": 3.0', b'"root_gap_mm": "3"', ("joints[0].root_gap_mm", "str")),
+        (b'"root_gap_mm": 3.0', b'"root_gap_mm": 99.0', ("joints[0].root_gap_mm", "0 to 25")),
+        (b'"root_gap_mm": 3.0', b'"root_gap_mm": NaN', ("not valid JSON",)),
+        (b'"root_gap_mm": 3.0', b'"root_gap_mm": 1e999', ("out of range",)),
+        (b'"root_gap_mm": 3.0', b'"root_gap_mm": ' + b"9" * 400, ("root_gap_mm", "out of range")),
+        (b'"root_gap_mm": 3.0', b'"root_gap_mm": 3.0, "colour": 1', ("joints[0].colour", "not a known field")),
+        (b'"position": "3G"', b'"position": "9G"', ("joints[0].position", "9G")),
+        (b'"version": 1', b'"version": "one"', ("$.version",)),
+        (b'"banister-job"', b'"other"', ("$.format",)),
+        (b'"id": "G1"', b'"id": "F2"', ("joints[1].id", "twice")),
+        (b'"diameter_mm": 3.2', b'"diameter_mm": -3.2', ("rods[", "diameter_mm")),
+    ],
+)
+def test_every_fault_has_its_place(old: bytes, new: bytes, words: tuple[str, ...]) -> None:
+    said = broken(old, new)
+    assert all(word in said for word in words), said
+
+
+def test_all_faults_are_told_at_once() -> None:
+    data = DEMO.replace(b'"root_gap_mm": 3.0', b'"root_gap_mm": 77.0', 1).replace(b'"position": "3G"', b'"position": "8G"', 1)
+    with pytest.raises(FileFault) as fault:
+        decoded(data)
+    assert len(fault.value.lines) == 2
+
+
+@pytest.mark.parametrize(
+    "data",
+    [b"", b"{", b"null", b"[1, 2]", b"\xff\xfe", b"[" * 200_000, b'{"a":' * 5000, DEMO[: len(DEMO) // 2], b" " * 21_000_000],
+    ids=["empty", "open", "null", "list", "bytes", "deep", "deep objects", "truncated", "too large"],
+)
+def test_hostile_input_is_a_plain_word(data: bytes, tmp_path: Path) -> None:
+    path = tmp_path / "bad.banister"
+    path.write_bytes(data)
+    with pytest.raises(FileFault) as fault:
+        JobFile(path).open()
+    assert str(path) in fault.value.lines[0]
+    assert path.read_bytes() == data
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.floats(2, 150), st.floats(0, 25), st.text(max_size=40), st.sampled_from(["plate", "pipe"]))
+def test_a_job_reads_back_as_it_was_written(t: float, gap: float, name: str, form: str) -> None:
+    job = Job(name=name, joints=(make_joint(thickness_mm=t, root_gap_mm=gap, form=form, pipe_od_mm=900.0, root_face_mm=1.0),), rods=catalogue())
+    assert decoded(encoded(job)).job == job
+
+
+def test_a_taken_plan_stays_as_it_was_and_is_left_when_the_joint_changes() -> None:
+    joint = make_joint(thickness_mm=16.0)
+    plan = plan_joint(joint, rods_by_id())
+    job = Job(name="j", joints=(joint,), rods=catalogue()).taking(joint, plan, PLANNER_VERSION)
+    again = decoded(encoded(job)).job
+    assert again.taken_for(joint).plan.passes == plan.passes
+    assert again.taken_for(replace(joint, name="renamed")) is not None
+    assert again.taken_for(replace(joint, root_gap_mm=4.0)) is None
+    assert again.taken_before(replace(joint, root_gap_mm=4.0)) is not None
+
+
+def test_saving_keeps_the_sessions_first_version(tmp_path: Path) -> None:
+    path = tmp_path / "a.banister"
+    first = demo_job()
+    JobFile(path).save(first)
+    file = JobFile(path)
+    file.open()
+    file.save(replace(first, name="second"))
+    file.save(replace(first, name="third"))
+    file.close()
+    assert read(path).job.name == "third"
+    assert read(path.with_name("a.banister.bak")).job == first
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["a.banister", "a.banister.bak"]
+
+
+@pytest.mark.parametrize("call", ["mkstemp", "fdopen", "fsync", "replace"])
+def test_a_failed_save_leaves_the_old_file_and_no_litter(call: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path = tmp_path / "a.banister"
+    path.write_bytes(b"old")
+
+    def fail(*args: object, **kwargs: object) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(files.tempfile if call == "mkstemp" else files.os, call, fail)
+    with pytest.raises(OSError):
+        write_atomically(path, b"new")
+    monkeypatch.undo()
+    assert path.read_bytes() == b"old"
+    assert [p.name for p in tmp_path.iterdir()] == ["a.banister"] or call == "fdopen"
+
+
+def test_a_second_session_reads_only(tmp_path: Path) -> None:
+    path = tmp_path / "a.banister"
+    JobFile(path).save(demo_job())
+    one, two = JobFile(path), JobFile(path)
+    one.open()
+    two.open()
+    assert "another window" in two.read_only
+    with pytest.raises(FileFault):
+        two.save(demo_job())
+    one.close()
+    three = JobFile(path)
+    three.open()
+    assert not three.read_only
+    three.close()
+
+
+def test_a_newer_file_opens_read_only_and_is_not_overwritten(tmp_path: Path) -> None:
+    path = tmp_path / "new.banister"
+    document = json.loads(DEMO) | {"version": 7}
+    document["job"]["joints"][0]["later"] = 1
+    path.write_text(json.dumps(document))
+    before = path.read_bytes()
+    file = JobFile(path)
+    assert file.open().name == demo_job().name
+    with pytest.raises(FileFault, match="newer"):
+        file.save(demo_job())
+    assert path.read_bytes() == before
+
+
+def test_recovery_is_found_after_a_crash_and_set_aside_when_unreadable(tmp_path: Path) -> None:
+    recovery = Recovery(tmp_path, tmp_path / "job.banister")
+    assert recovery.found() is None
+    recovery.keep(demo_job())
+    assert Recovery(tmp_path, tmp_path / "job.banister").found() == demo_job()
+    recovery.file.write_bytes(b"{")
+    assert recovery.found() is None
+    assert list(tmp_path.glob("*.unreadable"))
+
+
+def test_the_schema_in_the_docs_is_the_programs() -> None:
+    shown = json.loads((Path(__file__).parents[2] / "docs" / "job-schema.json").read_text(encoding="utf-8"))
+    assert shown == json.loads(json.dumps(schema()))
+    assert DEEPEST >= 16
+
+
+def test_the_users_own_rods_stand_beside_the_shipped_ones(tmp_path: Path) -> None:
+    path = tmp_path / "rods.json"
+    mine = replace(catalogue()[0], type="E8018", family="basic")
+    save_own_catalogue((mine,), path)
+    assert mine in catalogue(path) and len(catalogue(path)) == len(catalogue()) + 1
+    path.write_text('{"format": "banister-rods", "version": 1, "rods": [{"type": 3}]}')
+    with pytest.raises(FileFault, match="rods"):
+        rods_in(path)
+    assert os.path.getsize(path) > 0
+
+
+def test_shipped_jobs_use_none_of_the_sizes_kept_out_of_examples() -> None:
+    for joint in (*demo_job().joints, *patterns().joints):
+        assert all(abs(joint.thickness_mm - size) > 0.5 for size in (9.525, 25.4))
+        if joint.backing == "bar":
+            assert abs(joint.root_gap_mm - 6.35) > 0.5
+        if joint.form == "pipe":
+            assert all(abs(joint.pipe_od_mm - od) > 0.5 for od in (114.3, 168.3, 219.1))

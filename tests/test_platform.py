@@ -1,0 +1,62 @@
+"""What the program stands on: imports one way, the pinned Qt, and a real start under Xvfb."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+
+def python(code: str, **env: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=90, env=os.environ | env)
+
+
+def test_the_core_brings_no_qt_no_codec_and_no_scipy() -> None:
+    code = ("import pkgutil, importlib, sys, banister.core as c\n"
+            "for m in pkgutil.walk_packages(c.__path__, 'banister.core.'): importlib.import_module(m.name)\n"
+            "sys.exit(any(n.split('.')[0] in ('PySide6', 'msgspec', 'scipy', 'reportlab') for n in sys.modules))")  # fmt: skip
+    assert python(code).returncode == 0
+
+
+def test_the_pinned_qt_survives_sixty_thousand_calls() -> None:
+    code = ("from PySide6.QtGui import QGuiApplication, QImage, QPainter; app = QGuiApplication([])\n"
+            "image = QImage(64, 64, QImage.Format.Format_RGB32); painter = QPainter(image)\n"
+            "for i in range(60000): painter.drawLine(0, 0, i % 64, 63)\n"
+            "painter.end(); print('alive')")  # fmt: skip
+    assert python(code, QT_QPA_PLATFORM="offscreen").stdout.strip() == "alive"
+
+
+def test_without_a_display_it_says_what_to_do() -> None:
+    env = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    done = subprocess.run([sys.executable, "-m", "banister", "--demo"], capture_output=True, text=True, timeout=30, env=env)
+    assert done.returncode == 5 and "xvfb-run" in done.stderr and "Traceback" not in done.stderr
+
+
+def test_it_opens_on_a_real_screen(tmp_path: Path) -> None:
+    assert shutil.which("Xvfb"), "Xvfb is installed by ./check"
+    read_end, write_end = os.pipe()
+    screen = subprocess.Popen(["Xvfb", "-displayfd", str(write_end), "-screen", "0", "1300x850x24", "-nolisten", "tcp"], pass_fds=(write_end,), stderr=subprocess.DEVNULL)
+    os.close(write_end)
+    number = os.read(read_end, 16).decode().strip()
+    code = ("import sys; from PySide6.QtCore import QTimer; from PySide6.QtWidgets import QApplication\n"
+            "import banister.desktop.main as m\n"
+            "def look():\n"
+            "    window = next(w for w in QApplication.topLevelWidgets() if w.metaObject().className() == 'MainWindow')\n"
+            "    if window.store.plan is None or len(window.store.planned.plans) < 4: QTimer.singleShot(100, look); return\n"
+            "    print(window.isVisible(), len(window.store.plan.passes)); window.close(); QApplication.quit()\n"
+            "QTimer.singleShot(300, look); sys.exit(m.main(['--demo']))")  # fmt: skip
+    env = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"} | {"DISPLAY": f":{number}"}
+    env |= {name: str(tmp_path) for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_RUNTIME_DIR")}
+    try:
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60, env=env)
+        assert done.returncode == 0, done.stderr
+        assert done.stdout.split()[0] == "True" and int(done.stdout.split()[1]) > 10
+    finally:
+        screen.send_signal(signal.SIGTERM)
+        screen.wait(10)
+        os.close(read_end)
+        time.sleep(0)
