@@ -7,7 +7,6 @@ import shutil
 import signal
 import subprocess
 import sys
-import time
 from pathlib import Path
 
 
@@ -39,7 +38,8 @@ def test_without_a_display_it_says_what_to_do() -> None:
 def test_it_opens_on_a_real_screen(tmp_path: Path) -> None:
     assert shutil.which("Xvfb"), "Xvfb is installed by ./check"
     read_end, write_end = os.pipe()
-    screen = subprocess.Popen(["Xvfb", "-displayfd", str(write_end), "-screen", "0", "1300x850x24", "-nolisten", "tcp"], pass_fds=(write_end,), stderr=subprocess.DEVNULL)
+    command = ["Xvfb", "-displayfd", str(write_end), "-screen", "0", "1300x850x24", "-nolisten", "tcp"]
+    screen = subprocess.Popen(command, pass_fds=(write_end,), stderr=subprocess.DEVNULL)
     os.close(write_end)
     number = os.read(read_end, 16).decode().strip()
     code = ("import sys; from PySide6.QtCore import QTimer; from PySide6.QtWidgets import QApplication\n"
@@ -48,7 +48,9 @@ def test_it_opens_on_a_real_screen(tmp_path: Path) -> None:
             "    window = next(w for w in QApplication.topLevelWidgets() if w.metaObject().className() == 'MainWindow')\n"
             "    if window.store.plan is None or len(window.store.planned.plans) < 4: QTimer.singleShot(100, look); return\n"
             "    print(window.isVisible(), len(window.store.plan.passes)); window.close(); QApplication.quit()\n"
-            "QTimer.singleShot(300, look); sys.exit(m.main(['--demo']))")  # fmt: skip
+            "run = QApplication.exec\n"
+            "def watched(*_): QTimer.singleShot(300, look); return run()\n"
+            "QApplication.exec = watched; sys.exit(m.main(['--demo']))")  # fmt: skip
     env = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"} | {"DISPLAY": f":{number}"}
     env |= {name: str(tmp_path) for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_RUNTIME_DIR")}
     try:
@@ -59,4 +61,3 @@ def test_it_opens_on_a_real_screen(tmp_path: Path) -> None:
         screen.send_signal(signal.SIGTERM)
         screen.wait(10)
         os.close(read_end)
-        time.sleep(0)

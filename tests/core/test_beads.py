@@ -11,6 +11,7 @@ from banister.core.beads.layer import LEFT, RIGHT, Dome, Level, place_layer, sid
 from banister.core.beads.surface import Surface, Toe, groove_surface
 from banister.core.joint.groove import groove_of
 from tests.conftest import make_joint
+import itertools
 
 PLATE = Surface([-20.0, 20.0], [0.0, 0.0])
 
@@ -21,7 +22,7 @@ def shoelace(points: tuple) -> float:
 
 def metal_under(surface: Surface) -> float:
     points = list(zip(surface.x, surface.y, strict=True))
-    return sum((b[0] - a[0]) * (a[1] + b[1]) / 2 for a, b in zip(points, points[1:], strict=False))
+    return sum((b[0] - a[0]) * (a[1] + b[1]) / 2 for a, b in itertools.pairwise(points))
 
 
 def wetted_bead(surface: Surface, x: float, area: float, lean: float = 0.0, contact: float = 40.0) -> tuple:

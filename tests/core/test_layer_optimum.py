@@ -13,12 +13,13 @@ from banister.core.plan import rules
 from banister.core.plan.layers import ANSWERS, BALANCED, FEWEST, PER_BEAD, QUICKEST, LayerProgram, Wish, bead_count, optimal, peak_energy
 from banister.core.plan.options import options_for
 from tests.conftest import make_joint, rods_by_id
+import itertools
 
 ROD_SETS = {"bar": (("root", "E7018-3.2x350"), ("fill", "E7018-3.2x350"), ("fill", "E7018-4.0x450"), ("cap", "E7018-3.2x350"))}
 JOINTS = {
-    "bevel on bar": dict(backing="bar", preparation="single-bevel", thickness_mm=12.0, bevel_left_deg=0.0, root_gap_mm=7.0),
-    "V on bar": dict(backing="bar", thickness_mm=14.0, root_gap_mm=7.0, bevel_left_deg=25.0, bevel_right_deg=25.0),
-    "V on bar, vertical": dict(backing="bar", thickness_mm=16.0, root_gap_mm=8.0, position="3G"),
+    "bevel on bar": {"backing": "bar", "preparation": "single-bevel", "thickness_mm": 12.0, "bevel_left_deg": 0.0, "root_gap_mm": 7.0},
+    "V on bar": {"backing": "bar", "thickness_mm": 14.0, "root_gap_mm": 7.0, "bevel_left_deg": 25.0, "bevel_right_deg": 25.0},
+    "V on bar, vertical": {"backing": "bar", "thickness_mm": 16.0, "root_gap_mm": 8.0, "position": "3G"},
 }  # fmt: skip
 
 
@@ -88,7 +89,7 @@ def test_the_plan_is_the_true_optimum(name: str, answer: str) -> None:
 def test_layers_join_up_and_fill_the_groove() -> None:
     p = program("V on bar")
     layers = p.solve(Wish(BALANCED))
-    for below, above in zip(layers, layers[1:], strict=False):
+    for below, above in itertools.pairwise(layers):
         assert above.y0 == pytest.approx(below.y1)
     filled = sum(layer.area_mm2 * layer.count for layer in layers[:-1])
     assert filled == pytest.approx(float(p.groove.area_below(layers[-1].y0)))

@@ -167,11 +167,11 @@ def test_a_bead_inserted_in_or_removed_from_a_layer(beads: int) -> None:
 @pytest.mark.parametrize(
     ("fields", "word"),
     [
-        (dict(thickness_mm=12.0, preparation="square", root_face_mm=0.0), "square butt"),
-        (dict(backing="bar", thickness_mm=20.0, root_gap_mm=0.5, bevel_left_deg=5.0, bevel_right_deg=5.0), "down to the bar"),
-        (dict(thickness_mm=20.0, position="3G", progression="down"), "downhill"),
-        (dict(thickness_mm=20.0, windows=(Window(quantity="heat_input", low=4.0, high=4.5),)), ""),
-        (dict(thickness_mm=5.0, root_face_mm=9.0), "thicker than the plate"),
+        ({"thickness_mm": 12.0, "preparation": "square", "root_face_mm": 0.0}, "square butt"),
+        ({"backing": "bar", "thickness_mm": 20.0, "root_gap_mm": 0.5, "bevel_left_deg": 5.0, "bevel_right_deg": 5.0}, "down to the bar"),
+        ({"thickness_mm": 20.0, "position": "3G", "progression": "down"}, "downhill"),
+        ({"thickness_mm": 20.0, "windows": (Window(quantity="heat_input", low=4.0, high=4.5),)}, ""),
+        ({"thickness_mm": 5.0, "root_face_mm": 9.0}, "thicker than the plate"),
     ],
 )
 def test_what_cannot_be_planned_says_why_and_what_would_free_it(fields: dict, word: str) -> None:

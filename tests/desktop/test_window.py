@@ -21,6 +21,7 @@ from banister.job.files import JobFile, read
 from banister.job.library import data_file, demo_job, save_own_catalogue
 from banister.job.recovery import Recovery
 from tests.desktop.conftest import Answers
+import itertools
 
 
 def type_in(qtbot: QtBot, edit: object, text: str) -> None:
@@ -56,7 +57,10 @@ def test_typing_a_gap_replans_and_says_what_changed(demo: MainWindow, qtbot: QtB
     assert demo.store.joint.root_gap_mm == mm
 
 
-@pytest.mark.parametrize(("name", "text", "word"), [("root_gap_mm", "wide", "not a length"), ("root_face_mm", "30", "0 to 20"), ("thickness_mm", "-2", "2 to 150"), ("bevel_right_deg", "80", "0 to 60")])
+@pytest.mark.parametrize(
+    ("name", "text", "word"),
+    [("root_gap_mm", "wide", "not a length"), ("root_face_mm", "30", "0 to 20"), ("thickness_mm", "-2", "2 to 150"), ("bevel_right_deg", "80", "0 to 60")],
+)
 def test_a_wrong_figure_is_refused_at_its_field_and_loses_nothing(demo: MainWindow, qtbot: QtBot, name: str, text: str, word: str) -> None:
     demo.go_to("joint")
     before = demo.store.joint
@@ -281,7 +285,7 @@ def test_a_long_job_folds_layers_on_the_rail(demo: MainWindow) -> None:
     posts = demo.rail.layout_posts()
     assert sum(len(p.passes) for p in posts) == len(demo.store.plan.passes)
     assert len(posts) < len(demo.store.plan.passes)
-    assert all(a.x1 <= b.x0 + 1e-6 for a, b in zip(posts, posts[1:], strict=False))
+    assert all(a.x1 <= b.x0 + 1e-6 for a, b in itertools.pairwise(posts))
 
 
 def test_the_shipped_fonts_have_every_glyph_the_program_draws() -> None:
@@ -298,7 +302,7 @@ def test_own_rods_reach_the_list(demo: MainWindow) -> None:
 
     mine = replace(demo.store.job.rods[0], type="E8018")
     save_own_catalogue((mine,))
-    demo.panels["rods"]._catalogue = demo.panels["rods"]._catalogue + (mine,)
+    demo.panels["rods"]._catalogue = (*demo.panels["rods"]._catalogue, mine)
     demo.go_to("rods")
     demo.panels["rods"]._key = None
     demo.panels["rods"].render_job()
