@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import tempfile
 from dataclasses import replace
 from pathlib import Path
 
@@ -113,7 +114,7 @@ def test_a_failed_save_leaves_the_old_file_and_no_litter(call: str, tmp_path: Pa
     def fail(*args: object, **kwargs: object) -> None:
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr(files.tempfile if call == "mkstemp" else files.os, call, fail)
+    monkeypatch.setattr(tempfile if call == "mkstemp" else files.os, call, fail)
     with pytest.raises(OSError):
         write_atomically(path, b"new")
     monkeypatch.undo()

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import argparse
+import importlib
 import sys
 from collections.abc import Sequence
 
 from banister import __version__
-from banister.cli import check, new, plan, rods
 from banister.cli.errors import UNREADABLE, USAGE, UsageFault
 from banister.job.codec import FileFault
 
@@ -30,8 +30,8 @@ welding engineer: check every figure against your qualified procedure.
 """
 
 
-def parser() -> argparse.ArgumentParser:
-    """The whole command line."""
+def parser(only: str | None = None) -> argparse.ArgumentParser:
+    """The whole command line, or just the part one command needs: a batch call starts in a blink."""
     top = argparse.ArgumentParser(
         prog="banister", description="Planner for multi-pass groove welds.", epilog=_EPILOG,
         formatter_class=argparse.RawDescriptionHelpFormatter,
@@ -39,10 +39,11 @@ def parser() -> argparse.ArgumentParser:
     top.add_argument("--version", action="version", version=f"banister {__version__}")
     top.add_argument("--demo", action="store_true", help="open the demo job in the window")
     commands = top.add_subparsers(dest="command", metavar="command")
-    for module in (new, plan, check, rods):
-        module.add_parser(commands)
-    schema = commands.add_parser("schema", help="print the JSON schema of the job file")
-    schema.set_defaults(run=_schema)
+    for name in COMMANDS:
+        if name == "schema":
+            commands.add_parser("schema", help="print the JSON schema of the job file").set_defaults(run=_schema)
+        elif only in (None, name):
+            importlib.import_module(f"banister.cli.{name}").add_parser(commands)
     return top
 
 
@@ -57,7 +58,7 @@ def _schema(arguments: argparse.Namespace) -> int:
 
 def run(arguments: Sequence[str]) -> int:
     """Run one batch command; every fault becomes a plain message and an exit code."""
-    top = parser()
+    top = parser(arguments[0] if arguments and arguments[0] in COMMANDS else None)
     try:
         known = top.parse_args(arguments)
     except SystemExit as done:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import ctypes
 import multiprocessing
+import signal
 from collections.abc import Mapping
 from concurrent.futures import Future, ProcessPoolExecutor
 from typing import Protocol
@@ -13,6 +15,8 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.rods.rod import Rod
+
+PR_SET_PDEATHSIG = 1
 
 
 class Lane(Protocol):
@@ -40,6 +44,11 @@ class DirectLane(QObject):
         """Nothing runs."""
 
 
+def _end_with_parent() -> None:
+    """In the spawned process: end when the window's process ends, however it ends (Linux prctl)."""
+    ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
 class ProcessLane(QObject):
     """Plans in a spawned process, started with the first request."""
 
@@ -61,7 +70,7 @@ class ProcessLane(QObject):
             self._waiting.clear()
             self._newest = key
         if self._pool is None:
-            self._pool = ProcessPoolExecutor(1, mp_context=multiprocessing.get_context("spawn"))
+            self._pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), _end_with_parent)
         future = self._pool.submit(plan_joint, joint, dict(rods), answer)
         self._waiting.append(future)
         future.add_done_callback(lambda done: self._finished(done, key, joint))

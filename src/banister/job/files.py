@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import tempfile
 from pathlib import Path
 
 from banister.core.job import Job
@@ -28,6 +27,8 @@ def read(path: Path) -> Loaded:
 
 def write_atomically(path: Path, data: bytes) -> None:
     """Write whole or not at all: temporary file beside it, flush to disk, rename, flush the folder."""
+    import tempfile
+
     folder = path.parent
     descriptor, name = tempfile.mkstemp(prefix=f".{path.name}.", dir=folder)
     try:

@@ -1,0 +1,131 @@
+"""Speed, in ms and as a ratio to a fixed NumPy loop run beside it.
+
+Run outside the timed tests: `.venv/bin/python -m pytest tests/benchmarks -s`.
+"""
+
+from __future__ import annotations
+
+import resource
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from banister.cli.main import run
+from banister.core.plan.answers import plan_answer, study_of
+from banister.core.plan.layers import ANSWERS
+from tests.conftest import make_joint, rods_by_id
+
+RODS = rods_by_id()
+V20 = make_joint(thickness_mm=20.0)
+V60 = make_joint("bar", thickness_mm=60.0, bevel_left_deg=22.5, bevel_right_deg=22.5)
+
+
+def numpy_loop() -> None:
+    """The yardstick: 400 passes over a 200 x 200 array."""
+    a = np.linspace(0.0, 1.0, 40_000).reshape(200, 200)
+    for _ in range(400):
+        a = np.sqrt(a * a + 0.5) - 0.25
+
+
+def timed(work: Callable[[], object], rounds: int = 9) -> float:
+    found = []
+    for _ in range(rounds):
+        start = time.perf_counter()
+        work()
+        found.append((time.perf_counter() - start) * 1000)
+    return statistics.median(found)
+
+
+@pytest.mark.parametrize(
+    ("name", "joint", "answers", "limit"),
+    [("20 mm V, chosen answer", V20, 1, 40.0), ("60 mm V on bar, chosen answer", V60, 1, 150.0),
+     ("20 mm V, all four", V20, 4, 100.0), ("60 mm V on bar, all four", V60, 4, 450.0)],
+)  # fmt: skip
+def test_planning(benchmark: object, name: str, joint: object, answers: int, limit: float) -> None:
+    def work() -> None:
+        study = study_of(joint, RODS)
+        for answer in ANSWERS[:answers]:
+            plan_answer(study, answer)
+
+    benchmark.pedantic(work, rounds=7, warmup_rounds=1)
+    ms, yard = timed(work), timed(numpy_loop)
+    print(f"\n{name}: {ms:.1f} ms (at most {limit:.0f}), {ms / yard:.2f} of the NumPy loop ({yard:.1f} ms)")
+    assert ms <= limit
+
+
+def test_edit_to_repainted_window(benchmark: object, qtbot: object, tmp_path: Path) -> None:
+    from PySide6.QtCore import QSettings
+    from PySide6.QtWidgets import QApplication
+
+    from banister.desktop.lane import ProcessLane
+    from banister.desktop.theme import LIGHT_THEME, dress, load_fonts
+    from banister.desktop.window import MainWindow
+    from banister.job.library import patterns
+
+    load_fonts()
+    dress(QApplication.instance(), LIGHT_THEME)
+    window = MainWindow(ProcessLane(), None, QSettings(str(tmp_path / "w.ini"), QSettings.Format.IniFormat), tmp_path)
+    window.show()
+    window.documents.start_from(patterns().joints[1])
+    gaps = iter([2.5 + 0.01 * i for i in range(400)])
+
+    def edit() -> None:
+        window.store.edit_joint("Set root gap", root_gap_mm=next(gaps))
+        window.repaint()
+        QApplication.processEvents()
+
+    benchmark.pedantic(edit, rounds=9, warmup_rounds=2)
+    ms = timed(edit)
+    print(f"\nedit to repainted window, 20 mm V: {ms:.1f} ms (at most 65)")
+    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(f"greatest memory of this process so far: {memory:.0f} MB")
+    window.store.saved = window.store.job
+    window.close()
+    assert ms <= 65
+
+
+def process_ms(code: list[str], rounds: int = 7) -> float:
+    return timed(lambda: subprocess.run(code, stdout=subprocess.DEVNULL, check=True), rounds)
+
+
+def test_banister_plan_against_the_bare_import_of_numpy(tmp_path: Path) -> None:
+    path = str(tmp_path / "v.banister")
+    assert run(["new", "--prep", "single-v", "--thickness", "20", "-o", path]) == 0
+    program = str(Path(sys.executable).with_name("banister"))
+    bare = process_ms([sys.executable, "-c", "import numpy"])
+    ours = process_ms([program, "plan", path])
+    print(f"\nbanister plan: {ours:.0f} ms, {ours / bare:.2f} of import numpy ({bare:.0f} ms; at most 2.5)")
+    assert ours <= 2.5 * bare
+
+
+BARE = ("import time, numpy; from PySide6.QtWidgets import QApplication, QWidget; from PySide6.QtCore import QTimer\n"
+        "app = QApplication([])\n"
+        "class W(QWidget):\n"
+        "    def paintEvent(self, e): QTimer.singleShot(0, app.quit)\n"
+        "w = W(); w.resize(1280, 800); w.show(); app.exec()")  # fmt: skip
+OURS = ("import os, sys, time; from PySide6.QtWidgets import QApplication; from PySide6.QtCore import QTimer\n"
+        "import banister.desktop.main as m, banister.desktop.window as v\n"
+        "def painted(self, e):\n"
+        "    if MODE == 'window' or self.store.plan is not None: print('rss', open('/proc/self/statm').read().split()[1]); os._exit(0)\n"
+        "    QTimer.singleShot(5, self.update)\n"
+        "v.MainWindow.paintEvent = painted\n"
+        "m.main(['--demo'])")  # fmt: skip
+
+
+@pytest.mark.timeout(170)
+def test_first_window_and_the_demo_drawn() -> None:
+    env_code = "MODE = {!r}\n"
+    bare = process_ms([sys.executable, "-c", BARE])
+    window = process_ms([sys.executable, "-c", env_code.format("window") + OURS])
+    demo = process_ms([sys.executable, "-c", env_code.format("plan") + OURS])
+    done = subprocess.run([sys.executable, "-c", env_code.format("plan") + OURS], capture_output=True, text=True, check=True)
+    megabytes = int(done.stdout.split("rss")[1].split()[0]) * 4096 / 1e6
+    print(f"\nfirst window: {window:.0f} ms, {window / bare:.2f} of a bare window with NumPy ({bare:.0f} ms; at most 2.0); "
+          f"demo planned {demo - window:.0f} ms later (at most 500); memory {megabytes:.0f} MB (at most 250)")  # fmt: skip
+    assert window <= 2.0 * bare and demo - window <= 500 and megabytes <= 250
