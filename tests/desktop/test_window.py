@@ -233,6 +233,22 @@ def test_unsaved_work_survives_a_crash(demo: MainWindow, tmp_path: Path) -> None
     assert demo.store.joint.root_gap_mm == 3.7 and demo.store.dirty
 
 
+def test_opening_a_file_leaves_another_jobs_recovery(window: MainWindow, tmp_path: Path) -> None:
+    Recovery(tmp_path / "recovery", None).keep(demo_job())
+    path = tmp_path / "a.banister"
+    JobFile(path).save(demo_job())
+    window.open_path(path)
+    assert Recovery(tmp_path / "recovery", None).found() == demo_job()
+
+
+def test_from_nothing_and_a_joint_added(window: MainWindow, qtbot: QtBot) -> None:
+    button = next(b for b in window.start.findChildren(QPushButton) if b.text() == "Start from nothing")
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert window.store.plan.feasible and window.store.joint.windows == ()
+    window.actions_by_name["add_joint"].trigger()
+    assert [j.id for j in window.store.job.joints] == ["J1", "J2"] and window.store.joint.id == "J2"
+
+
 def test_joints_are_copied_switched_and_removed(demo: MainWindow) -> None:
     demo.actions_by_name["next_joint"].trigger()
     assert demo.store.joint.id == "G1"

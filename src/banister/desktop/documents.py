@@ -13,7 +13,7 @@ from banister.core.plan.plan import Plan
 from banister.desktop.store import Store
 from banister.job.codec import FileFault
 from banister.job.files import SUFFIX, JobFile, write_atomically
-from banister.job.library import demo_job, patterns
+from banister.job.library import blank_joint, catalogue, demo_job, used_rods
 from banister.job.recovery import Recovery, recovery_folder
 
 AUTOSAVE_MS = 1500
@@ -71,10 +71,11 @@ class Documents(QObject):
 
     def start_from(self, pattern: Joint) -> None:
         """A new job from a worked pattern."""
-        job = patterns()
-        wanted = {use.rod for use in pattern.rods}
-        rods = tuple(r for r in job.rods if r.id in wanted)
-        self._replace(None, Job(name="New job", joints=(pattern,), rods=rods), False)
+        self._replace(None, Job(name="New job", joints=(pattern,), rods=used_rods(pattern, catalogue())), False)
+
+    def start_from_nothing(self) -> None:
+        """A new job with one plain joint: a V on an open root, no windows set."""
+        self.start_from(blank_joint("J1"))
 
     def close_job(self) -> None:
         """Back to the start page."""
@@ -84,7 +85,8 @@ class Documents(QObject):
         self._timer.stop()
         if self.file is not None:
             self.file.close()
-        self.recovery.clear()
+        if self.store.job is not None:
+            self.recovery.clear()
         self.file = file
         self.recovery = Recovery(self.folder, None if file is None else file.path)
         self.store.open(job, saved)

@@ -45,7 +45,7 @@ def main(arguments: list[str]) -> int:
     if names:
         QTimer.singleShot(0, lambda: window.open_path(Path(names[0])))
     elif "--demo" in arguments:
-        QTimer.singleShot(0, window.open_demo)
+        QTimer.singleShot(0, lambda: (window.offer_recovery(), window.store.job or window.open_demo()))
     else:
         QTimer.singleShot(0, window.offer_recovery)
     return int(app.exec())

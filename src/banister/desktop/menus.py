@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QAction, QKeySequence
 
 from banister.core.plan.layers import ANSWERS
+from banister.job.library import blank_joint, catalogue, used_rods
 
 if TYPE_CHECKING:
     from banister.desktop.window import MainWindow
@@ -47,6 +48,7 @@ def add_menus(window: MainWindow) -> dict[str, QAction]:
     add(edit, "fewer", "Re&move a bead from the layer", "Ctrl+Del", lambda: passes.change_count(-1))  # type: ignore[attr-defined]
     add(edit, "release", "Re&lease the pin", "Ctrl+R", store.release)
     add(edit, "take", "&Take this plan", "Ctrl+Return", store.take)
+    add(joint, "add_joint", "&Add a joint", "Ctrl+Shift+N", partial(_add_joint, window))
     add(joint, "copy_joint", "&Copy this joint", "Ctrl+J", partial(_copy_joint, window))
     add(joint, "drop_joint", "&Remove this joint", "", partial(_drop_joint, window))
     add(joint, "next_joint", "&Next joint", "Ctrl+PgDown", partial(_next_joint, window))
@@ -71,6 +73,16 @@ def _name_steps(window: MainWindow, made: dict[str, QAction]) -> None:
     future = history.future[-1][0] if history is not None and history.future else ""
     made["undo"].setText(f"&Undo: {past}" if past else "&Undo")
     made["redo"].setText(f"&Redo: {future}" if future else "&Redo")
+
+
+def _add_joint(window: MainWindow) -> None:
+    job = window.store.job
+    if job is not None:
+        taken = {j.id for j in job.joints}
+        fresh = blank_joint(next(f"J{i}" for i in range(1, 1000) if f"J{i}" not in taken))
+        rods = used_rods(fresh, catalogue())
+        window.store.edit(replace(job.with_rods(rods), joints=(*job.joints, fresh)), f"Add joint {fresh.id}")
+        window.store.show_joint(fresh.id)
 
 
 def _copy_joint(window: MainWindow) -> None:

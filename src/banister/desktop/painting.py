@@ -52,8 +52,10 @@ def framed(drawing: Drawing, area: QRectF) -> Frame:
 def paint(painter: QPainter, drawing: Drawing, frame: Frame, theme: Theme) -> None:
     """Paint all shapes, back to front."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    crossed = {s.id for s in drawing.shapes if isinstance(s, Lines) and s.style == "hatch.outside"}
     room = {
-        s.id: (frame.polygon(s.points).boundingRect(), QColor(theme.drawing[s.style]))
+        s.id: (frame.polygon(s.points).boundingRect(),
+               QColor(theme.drawing[s.style]) if s.style != "bead.fill" or s.id in crossed else None)
         for s in drawing.shapes if isinstance(s, Polygon) and s.id
     }  # fmt: skip
     for shape in drawing.shapes:
@@ -102,9 +104,9 @@ def _paint_text(painter: QPainter, shape: Text, frame: Frame, colour: QColor) ->
 
 
 def _paint_number(
-    painter: QPainter, shape: Text, frame: Frame, colour: QColor, bead: tuple[QRectF, QColor] | None
+    painter: QPainter, shape: Text, frame: Frame, colour: QColor, bead: tuple[QRectF, QColor | None] | None
 ) -> None:
-    """A bead's name on its bare colour, as large as the bead allows; the letter goes before the number does."""
+    """A bead's name, on its bare colour where it is hatched, as large as the bead allows; the letter goes before the number does."""
     if bead is None:
         return
     room, ground = bead
@@ -116,9 +118,10 @@ def _paint_number(
         width = QFontMetricsF(painter.font()).horizontalAdvance(text)
         if width <= 0.72 * room.width():
             at = frame.px(*shape.at)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(ground)
-            painter.drawRoundedRect(QRectF(at.x() - width / 2 - 2, at.y() - 0.48 * size, width + 4, 0.96 * size), 3, 3)
+            if ground is not None:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(ground)
+                painter.drawRoundedRect(QRectF(at.x() - width / 2 - 2, at.y() - 0.48 * size, width + 4, 0.96 * size), 3, 3)
             painter.setPen(colour)
             painter.drawText(QRectF(at.x() - 30, at.y() - 12, 60, 24), Qt.AlignmentFlag.AlignCenter, text)
             return

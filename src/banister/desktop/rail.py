@@ -154,7 +154,7 @@ class Rail(QWidget):
         plan = self._plan()
         base = self.height() - FOOT_PX
         if plan is None:
-            self._say(painter, "No plan to show on the rail yet.")
+            self._say(painter, "Nothing to show on the rail: there is no plan yet.")
             self._rail_line(painter, base)
             return
         self.posts = self.layout_posts()

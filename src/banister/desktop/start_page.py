@@ -78,7 +78,7 @@ class StartPage(QWidget):
             self.tiles.append(tile)
         column.addLayout(grid, 1)
         row = QHBoxLayout()
-        for key, text in (("demo", "Open the demo"), ("open", "Open a job")):
+        for key, text in (("nothing", "Start from nothing"), ("demo", "Open the demo"), ("open", "Open a job")):
             button = QPushButton(text)
             button.clicked.connect(partial(self.wanted.emit, key))
             row.addWidget(button)

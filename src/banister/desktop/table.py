@@ -41,8 +41,8 @@ class PassTable(QTableWidget):
         self.verticalHeader().hide()
         self.verticalHeader().setDefaultSectionSize(24)
         self.setShowGrid(False)
-        self.setFont(font(13, family=CONDENSED))
-        self.horizontalHeader().setFont(font(12, family=CONDENSED))
+        self.setFont(font(12.5, family=CONDENSED))
+        self.horizontalHeader().setFont(font(11.5, family=CONDENSED))
         self.setAccessibleName("Table of passes")
         self._key: object = None
         self._quiet = False

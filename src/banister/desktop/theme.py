@@ -100,8 +100,8 @@ def _sheet(t: Theme) -> str:
     QMenuBar {{ background: {t.window}; }}
     QTableWidget {{ background: {t.panel}; border: 0; gridline-color: {t.line}; selection-background-color: {t.accent_ground};
         selection-color: {t.text}; }}
-    QTableWidget::item {{ padding: 0 5px; }}
-    QHeaderView::section {{ background: {t.window}; color: {t.soft}; border: 0; border-bottom: 1px solid {t.line}; padding: 2px 5px; }}
+    QTableWidget::item {{ padding: 0 3px; }}
+    QHeaderView::section {{ background: {t.window}; color: {t.soft}; border: 0; border-bottom: 1px solid {t.line}; padding: 2px 3px; }}
     QScrollArea {{ border: 0; background: transparent; }}
     QLabel[soft="true"] {{ color: {t.soft}; }}
     QLabel[bad="true"] {{ color: {t.bad}; }}

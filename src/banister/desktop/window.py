@@ -196,7 +196,8 @@ class MainWindow(QMainWindow):
         self.documents.said.connect(self.say)
         self.documents.recent_changed.connect(lambda: self.start.show_recent(self.documents.recent))
         self.start.pattern_chosen.connect(self.documents.start_from)
-        self.start.wanted.connect(lambda key: self.open_demo() if key == "demo" else self.ask_open())
+        intents = {"demo": self.open_demo, "open": self.ask_open, "nothing": self.documents.start_from_nothing}
+        self.start.wanted.connect(lambda key: intents[key]())
         self.start.recent_chosen.connect(lambda path: self.open_path(Path(path)))
         self.joints.activated.connect(lambda i: self.store.show_joint(self.joints.itemData(i)))
         self.unit_button.clicked.connect(self.toggle_units)

@@ -96,6 +96,11 @@ def usual_rods(rods: tuple[Rod, ...], backing: str) -> tuple[RodUse, ...]:
     return tuple(uses)
 
 
+def blank_joint(joint_id: str) -> Joint:
+    """A plain joint to start from: 12 mm single V on an open root, flat, usual rods, nothing judged."""
+    return Joint(id=joint_id, name="New joint", thickness_mm=12.0, rods=usual_rods(catalogue(), "open"))
+
+
 def used_rods(joint: Joint, rods: tuple[Rod, ...]) -> tuple[Rod, ...]:
     """The catalogue's rods that a joint names."""
     wanted = {use.rod for use in joint.rods}

@@ -93,7 +93,7 @@ def _bead(p: Pass, outside: bool, size: float) -> list[Shape]:
     if p.role in HATCHES:
         shapes.append(Lines(hatched(p.outline_mm, HATCHES[p.role], 0.018 * size), f"hatch.{p.role}"))
     if outside:
-        shapes.append(Lines(hatched(p.outline_mm, 45.0, 0.012 * size), "hatch.outside"))
+        shapes.append(Lines(hatched(p.outline_mm, 45.0, 0.012 * size), "hatch.outside", p.id))
         shapes.append(Lines(hatched(p.outline_mm, -45.0, 0.012 * size), "hatch.outside"))
     closed = zip(p.outline_mm, (*p.outline_mm[1:], p.outline_mm[0]), strict=True)
     shapes.append(Lines(tuple(closed), "bead.edge"))

@@ -1,0 +1,71 @@
+"""Makes docs/screenshots from the demo: `.venv/bin/python docs/make-screenshots.py`."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from pathlib import Path
+
+os.environ |= {"QT_QPA_PLATFORM": "offscreen", "QT_SCALE_FACTOR": "1", "QT_FONT_DPI": "96"}
+
+from PySide6.QtCore import QSettings
+from PySide6.QtWidgets import QApplication
+
+from banister.desktop.lane import DirectLane
+from banister.desktop.theme import LIGHT_THEME, dress, load_fonts
+from banister.desktop.window import MainWindow
+
+FOLDER = Path(__file__).parent / "screenshots"
+
+
+def main() -> None:
+    """One picture of each main view."""
+    app = QApplication([])
+    load_fonts()
+    dress(app, LIGHT_THEME)
+    scratch = Path(tempfile.mkdtemp())
+    window = MainWindow(DirectLane(), None, QSettings(str(scratch / "w.ini"), QSettings.Format.IniFormat), scratch)
+    window.resize(1280, 800)
+    window.show()
+
+    def snap(name: str) -> None:
+        for _ in range(3):
+            app.processEvents()
+        window.grab().save(str(FOLDER / f"{name}.png"))
+
+    snap("start-light")
+    window.open_demo()
+    window.store.select(window.store.plan.passes[7])
+    snap("passes-light")
+    window.show_table()
+    window.rail.set_scale("clock")
+    window.set_theme(True)
+    snap("passes-dark")
+    window.go_to("sheet")
+    window.show_table()
+    window.store.show_joint("P4")
+    snap("sheet-dark")
+    window.set_theme(False)
+    window.rail.set_scale("steps")
+    window.toggle_units()
+    window.store.show_joint("G1")
+    window.go_to("joint")
+    snap("joint-inch")
+    window.toggle_units()
+    window.store.show_joint("F2")
+    window.go_to("limits")
+    snap("limits-light")
+    window.go_to("rods")
+    snap("rods-light")
+    window.store.edit_joint("Set square butt", preparation="square", root_face_mm=0.0)
+    window.go_to("joint")
+    snap("blocked-light")
+    window.store.undo()
+    window.store.show_joint("H1")
+    window.go_to("passes")
+    window.resize(1024, 700)
+    snap("small-window")
+
+
+if __name__ == "__main__":
+    main()
