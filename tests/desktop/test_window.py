@@ -258,6 +258,18 @@ def test_joints_are_copied_switched_and_removed(demo: MainWindow) -> None:
     assert demo.joints.count() == 4
 
 
+def test_names_are_typed_on_the_sheet_and_plan_nothing_anew(demo: MainWindow, qtbot: QtBot) -> None:
+    demo.go_to("sheet")
+    plan = demo.store.plan
+    sheet = demo.panels["sheet"]
+    type_in(qtbot, sheet.joint_edits["name"].edit, "Flange splice, east girder with a long name that does not fit the header")
+    type_in(qtbot, sheet.edits["prepared_by"].edit, "night shift")
+    assert demo.store.joint.name.startswith("Flange splice, east") and demo.store.job.prepared_by == "night shift"
+    assert demo.store.plan is plan
+    demo.store.undo()
+    assert demo.store.job.prepared_by == ""
+
+
 def test_exports_from_the_window(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> None:
     for kind, head in (("pdf", b"%PDF"), ("csv", b"joint,pass"), ("svg", b"<svg")):
         dialogs.path = tmp_path / f"out.{kind}"

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-INFO = "info"
 WARNING = "warning"
 OUTSIDE = "outside"
 

@@ -64,7 +64,7 @@ class Job:
     def taken_for(self, joint: Joint) -> Taken | None:
         """The plan taken for a joint, if the joint is still what it was then."""
         found = self.taken_before(joint)
-        return found if found is not None and _same_work(found.joint, joint) else None
+        return found if found is not None and same_work(found.joint, joint) else None
 
     def taken_before(self, joint: Joint) -> Taken | None:
         """The plan last taken for a joint, whether or not it changed since."""
@@ -77,7 +77,8 @@ class Job:
         return replace(self, taken=(*kept, stored))
 
 
-def _same_work(a: Joint, b: Joint) -> bool:
+def same_work(a: Joint, b: Joint) -> bool:
+    """True if two joints differ in nothing a plan depends on: names and drawing numbers only."""
     return replace(a, name=b.name, drawing=b.drawing, base_metal=b.base_metal) == b
 
 

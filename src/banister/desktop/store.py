@@ -8,7 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-from banister.core.job import Job
+from banister.core.job import Job, same_work
 from banister.core.joint.joint import Joint, Pin
 from banister.core.plan.answers import Study, plan_answer, study_of
 from banister.core.plan.check import OUTSIDE_, Judged, checked
@@ -94,10 +94,10 @@ class Store(QObject):
         if self.history.commit(job, name, merge):
             self._refresh(before, name)
 
-    def edit_joint(self, name: str, merge: str = "", **fields: Any) -> None:
+    def edit_joint(self, step: str, merge: str = "", /, **fields: Any) -> None:
         """Commit new values of fields of the shown joint."""
         if self.job is not None and self.joint is not None:
-            self.edit(self.job.with_joint(replace(self.joint, **fields)), name, merge)
+            self.edit(self.job.with_joint(replace(self.joint, **fields)), step, merge)
 
     def settle(self) -> None:
         """A drag or a run of typing is over: the next edit is its own step."""
@@ -164,11 +164,10 @@ class Store(QObject):
         joint, job = self.joint, self.job
         if joint is not None and job is not None:
             known = self._planned.get(joint.id)
-            if known is None or known.joint != joint or known.rods != job.rods:
-                if known is not None and replace(known.joint, chosen=joint.chosen) == joint and known.rods == job.rods:
-                    known.joint, known.judged = joint, None
-                else:
-                    self._planned[joint.id] = Planned(joint, job.rods)
+            if known is not None and known.rods == job.rods and same_work(replace(known.joint, chosen=joint.chosen), joint):
+                known.joint, known.judged = joint, None
+            else:
+                self._planned[joint.id] = Planned(joint, job.rods)
             self._plan_now(self._planned[joint.id], job)
             self.note = _what_changed(before, self.plan, name) if name else ""
         self.changed.emit()
@@ -191,7 +190,7 @@ class Store(QObject):
 
     def _arrived(self, key: int, joint: Joint, plan: Plan) -> None:
         found = self._planned.get(joint.id)
-        if found is not None and replace(found.joint, chosen=joint.chosen) == joint:
+        if found is not None and same_work(replace(found.joint, chosen=joint.chosen), joint):
             found.plans[plan.answer] = plan
             if plan.answer == found.joint.chosen:
                 found.judged = None

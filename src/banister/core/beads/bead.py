@@ -48,8 +48,9 @@ class Bead:
         def flip(points: tuple[Point, ...]) -> tuple[Point, ...]:
             return tuple((-x, y) for x, y in reversed(points))
 
+        face = flip(self.face)
         return Bead(
-            flip(self.outline), flip(self.face), self.area_mm2,
+            face + flip(self.outline[len(face) :]), face, self.area_mm2,
             (-self.right[0], self.right[1]), (-self.left[0], self.left[1]),
             self.thickness_mm, self.contact_right_deg, self.contact_left_deg,
         )  # fmt: skip

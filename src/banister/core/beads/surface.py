@@ -96,11 +96,6 @@ class Surface:
             x0, y0 = x1, y1
         return Toe(0, xs[0], ys[0])
 
-    def lowest_between(self, left: Toe, right: Toe) -> Toe:
-        """The lowest vertex between two toes."""
-        i = min(range(left.i + 1, right.i + 1), key=self.y.__getitem__, default=left.i)
-        return Toe(i, self.x[i], self.y[i]) if left.i < i <= right.i else left
-
     def under_chord(self, left: Toe, right: Toe) -> float:
         """Signed area between the chord of two toes and the metal below it."""
         xs, ys = self.x, self.y

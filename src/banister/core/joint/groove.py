@@ -14,7 +14,6 @@ import numpy as np
 from banister.core.joint.joint import Joint
 import itertools
 
-STEEL_G_MM3 = 7.85e-3
 Profile = tuple[tuple[float, float], ...]
 
 

@@ -57,7 +57,7 @@ class Wish:
 
 
 @dataclass(frozen=True, slots=True)
-class Choices:
+class LayerTable:
     """Per pair (state, thickness step): least cost, which option and how many beads."""
 
     first: int
@@ -107,7 +107,7 @@ class LayerProgram:
 
     def fill_choices(
         self, role: str, wish: Wish, start: int = 0, end: int | None = None, only: int | None = None
-    ) -> Choices:
+    ) -> LayerTable:
         """All layers of a role between any two states, reduced to the cheapest option and count."""
         options = self.options[role]
         end = len(self.y) if end is None else end
@@ -137,7 +137,7 @@ class LayerProgram:
                 best[better] = cost[better]
                 which[better] = index
                 beads[better] = count[better] if isinstance(count, np.ndarray) else count
-        return Choices(first, best, which, beads)
+        return LayerTable(first, best, which, beads)
 
     def _counted(
         self, role: str, o: Option, wish: Wish, area: Floats, width: Floats,
@@ -279,7 +279,7 @@ class LayerProgram:
         """The state nearest to a height."""
         return int(min(max(round(y / self.step), 0), len(self.y) - 1))
 
-    def _hot(self, wish: Wish, climb: _Climb, start: int, end: int) -> tuple[Floats, Choices | None]:
+    def _hot(self, wish: Wish, climb: _Climb, start: int, end: int) -> tuple[Floats, LayerTable | None]:
         """Least cost from each state start..end with the root done, and the hot passes behind it."""
         bare = climb.value[start:end].copy()
         if self.on_bar or not self.options["hot"]:
@@ -294,7 +294,7 @@ class LayerProgram:
         return self._over(k, 0, bare, hot, climb)
 
     def _over(
-        self, k: int, row: int, bare: Floats, hot: Choices | None, climb: _Climb
+        self, k: int, row: int, bare: Floats, hot: LayerTable | None, climb: _Climb
     ) -> list[Layer] | None:
         best, pick = float(bare[row]), -1
         if hot is not None:
@@ -309,7 +309,7 @@ class LayerProgram:
         rest = climb.from_state(k + hot.first + pick)
         return None if rest is None else [self.layer("hot", hot, k, row, pick), *rest]
 
-    def _ahead(self, choices: Choices, climb: _Climb, start: int, end: int) -> Floats:
+    def _ahead(self, choices: LayerTable, climb: _Climb, start: int, end: int) -> Floats:
         """Values of the states reached from start..end by each thickness of a choice table."""
         span = choices.cost.shape[1]
         padded = np.concatenate((climb.value, np.full(choices.first + span, math.inf)))
@@ -354,7 +354,7 @@ class LayerProgram:
                 found.append((Layer("root", option, 1, 0.0, y1, float(each), cost), int(k)))
         return found
 
-    def layer(self, role: str, choices: Choices, k: int, row: int, m: int) -> Layer:
+    def layer(self, role: str, choices: LayerTable, k: int, row: int, m: int) -> Layer:
         """The layer behind an entry of a choice table."""
         top = k + choices.first + m
         count = int(choices.count[row, m])
@@ -371,7 +371,7 @@ class _Climb:
     program: LayerProgram
     caps: list[Layer | None]
     value: Floats
-    fill: Choices | None
+    fill: LayerTable | None
     step_up: Ints
 
     def from_state(self, k: int) -> list[Layer] | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-from banister.core.joint.groove import Groove
+from banister.core.joint.groove import Groove, cap_area_mm2
 from banister.core.joint.joint import Joint
 from banister.core.joint.positions import HORIZONTAL, VERTICAL_UP, position
 from banister.core.procedure.acceptance import cap_limit_mm
@@ -167,7 +167,7 @@ def root_metal_below(joint: Joint) -> float:
     """Metal an open root leaves below the plate: two thirds of reinforcement times melted width."""
     if joint.backing != "open":
         return 0.0
-    return joint.choices.root_reinforcement_mm * 2 / 3 * (joint.root_gap_mm + 2 * MELTED_EDGE_MM)
+    return cap_area_mm2(joint.root_gap_mm + 2 * MELTED_EDGE_MM, joint.choices.root_reinforcement_mm)
 
 
 def throat_mm(joint: Joint) -> float:
