@@ -97,6 +97,17 @@ def test_handles_are_worked_by_keys(demo: MainWindow, qtbot: QtBot) -> None:
     assert dragged_value(demo.store.joint, "root_gap_mm", 2.1, 0.0) == 4.25
 
 
+def test_dragging_the_left_bevel_makes_the_sides_unlike(demo: MainWindow, qtbot: QtBot) -> None:
+    section = demo.section
+    handle = next(h for h in section.drawing.handles if h.id == "bevel_left_deg")
+    start = section.frame_px.px(*handle.at).toPoint()
+    qtbot.mousePress(section, Qt.MouseButton.LeftButton, pos=start)
+    qtbot.mouseMove(section, start + QPoint(24, 0))
+    qtbot.mouseRelease(section, Qt.MouseButton.LeftButton, pos=start + QPoint(24, 0))
+    assert demo.store.joint.bevel_left_deg < 30 == demo.store.joint.bevel_right_deg
+    assert demo.store.plan.feasible
+
+
 def test_one_selection_everywhere(demo: MainWindow, qtbot: QtBot) -> None:
     demo.show_table()
     qtbot.mouseClick(demo.section, Qt.MouseButton.LeftButton, pos=pixel_of(demo, 6))

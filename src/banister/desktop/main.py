@@ -26,16 +26,19 @@ def main(arguments: list[str]) -> int:
         print(f"banister: no file '{names[0]}'; banister --help lists the commands", file=sys.stderr)
         return 4
     from PySide6.QtCore import QSettings, QTimer
+    from PySide6.QtGui import QIcon
     from PySide6.QtWidgets import QApplication
 
     from banister.desktop.dialogs import QtDialogs
     from banister.desktop.lane import ProcessLane
     from banister.desktop.theme import DARK_THEME, LIGHT_THEME, dress, load_fonts
     from banister.desktop.window import MainWindow
+    from banister.job.library import data_file
 
     app = QApplication(["banister", *arguments])
     app.setApplicationName("banister")
     app.setDesktopFileName("banister")
+    app.setWindowIcon(QIcon(str(data_file("icons/banister.svg"))))
     settings = QSettings(QSettings.Format.IniFormat, QSettings.Scope.UserScope, "banister", "window")
     load_fonts()
     dress(app, DARK_THEME if settings.value("dark", "false") == "true" else LIGHT_THEME)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from banister.core.drawing.section import pass_label, section_drawing
 from banister.core.drawing.shapes import Drawing, Handle
-from banister.core.joint.joint import Joint, joint_faults
+from banister.core.joint.joint import LIMITS, Joint, joint_faults
 from banister.core.joint.positions import position
 from banister.core.plan.plan import Pass, Plan
 from banister.core.units import minutes
@@ -23,9 +23,10 @@ from banister.export.svg import svg
 
 HANDLE_PX = 12.0
 TOP_PX, BOTTOM_PX = 30.0, 26.0
-NUDGE = {"root_gap_mm": 0.5, "root_face_mm": 0.5, "thickness_mm": 1.0, "bevel_right_deg": 1.0}
-STEP = {"root_gap_mm": 0.25, "root_face_mm": 0.25, "thickness_mm": 0.5, "bevel_right_deg": 0.5}
-SPAN = {"root_gap_mm": (0.0, 25.0), "root_face_mm": (0.0, 20.0), "thickness_mm": (2.0, 150.0), "bevel_right_deg": (0.0, 60.0)}
+DRAGGED = ("root_gap_mm", "root_face_mm", "thickness_mm", "bevel_left_deg", "bevel_right_deg")
+SPAN = {name: LIMITS[name][1:] for name in DRAGGED}
+STEP = {"root_gap_mm": 0.25, "root_face_mm": 0.25, "thickness_mm": 0.5, "bevel_left_deg": 0.5, "bevel_right_deg": 0.5}
+"""What a drag rounds to; an arrow key moves by twice as much."""
 
 
 class SectionView(QWidget):
@@ -233,7 +234,7 @@ class SectionView(QWidget):
         elif key in steps and self._handle is not None and self.store.joint is not None:
             name = self._handle.id
             low, high = SPAN[name]
-            value = getattr(self.store.joint, name) + steps[Qt.Key(key)] * NUDGE[name]
+            value = getattr(self.store.joint, name) + steps[Qt.Key(key)] * 2 * STEP[name]
             self.value_dragged.emit(name, min(max(value, low), high))
         elif key in steps:
             self.store.select_step(steps[Qt.Key(key)])
@@ -246,8 +247,9 @@ class SectionView(QWidget):
 def dragged_value(joint: Joint, name: str, x: float, y: float) -> float:
     """The value a handle takes when it is dragged to a point in the section."""
     value = {"root_gap_mm": 2 * abs(x), "root_face_mm": y, "thickness_mm": y}.get(name, 0.0)
-    if name == "bevel_right_deg":
-        run, rise = x - joint.root_gap_mm / 2, joint.thickness_mm - joint.root_face_mm
+    if name in ("bevel_left_deg", "bevel_right_deg"):
+        outward = x if name == "bevel_right_deg" else -x
+        run, rise = outward - joint.root_gap_mm / 2, joint.thickness_mm - joint.root_face_mm
         value = math.degrees(math.atan2(max(run, 0.0), max(rise, 0.1)))
     low, high = SPAN[name]
     if name == "root_face_mm":

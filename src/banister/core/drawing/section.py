@@ -148,6 +148,8 @@ def _dimensions(
     shapes += [Lines((((s * g / 2, 0.0), (s * g / 2, below - tick)),), "dimension") for s in (-1, 1)]
     if joint.preparation != "square":
         handles.append(Handle((groove.x_right(t), t), "bevel_right_deg", "bevel angle"))
+        if joint.preparation == "single-v":
+            handles.append(Handle((groove.x_left(t), t), "bevel_left_deg", "left bevel angle"))
         if f > 0:
             at = g / 2 + 0.3 * (right - g / 2)
             shapes += _vertical(at, 0.0, f, tick, f"face {units.with_unit(f)}", "start")

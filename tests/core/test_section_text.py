@@ -1,0 +1,75 @@
+"""The section's display list as text: what is drawn, in which order, and where."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from banister.core.drawing.section import label_point, section_drawing
+from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
+from banister.core.joint.groove import groove_of
+from banister.core.plan.answers import plan_joint
+from banister.core.units import Units
+from tests.conftest import make_joint, rods_by_id
+
+RODS = rods_by_id()
+
+
+def as_text(drawing: Drawing) -> list[str]:
+    rows = []
+    for s in drawing.shapes:
+        if isinstance(s, Text):
+            rows.append(f"text {s.style} '{s.text}'")
+        elif isinstance(s, Polygon):
+            rows.append(f"polygon {s.style} {s.id}")
+        elif s.style in ("groove.edge", "layer.edge", "melted"):
+            rows.append(f"lines {s.style}")
+    return rows
+
+
+def test_a_bare_groove_reads_so() -> None:
+    drawing = section_drawing(make_joint("bar", thickness_mm=20.0), None, Units())
+    assert as_text(drawing) == [
+        "polygon bar bar", "polygon plate plate", "polygon plate plate", "lines melted", "lines melted", "lines groove.edge",
+        "text dimension '20 mm'", "text dimension 'root gap 8 mm'", "text dimension '30\N{DEGREE SIGN}'", "text dimension '30\N{DEGREE SIGN}'",
+    ]  # fmt: skip
+    assert [h.id for h in drawing.handles] == ["root_gap_mm", "thickness_mm", "bevel_right_deg", "bevel_left_deg", "root_face_mm"]
+
+
+def test_beads_lie_over_plates_and_numbers_over_beads() -> None:
+    joint = make_joint(thickness_mm=12.0)
+    plan = plan_joint(joint, RODS)
+    rows = as_text(section_drawing(joint, plan, Units()))
+    last_plate = max(i for i, r in enumerate(rows) if r.startswith("polygon plate"))
+    beads = [i for i, r in enumerate(rows) if r.startswith("polygon bead")]
+    numbers = [i for i, r in enumerate(rows) if r.startswith("text number")]
+    assert last_plate < min(beads) and max(beads) < min(numbers)
+    assert [rows[i].split("'")[1] for i in numbers] == [("RHFC"[["root", "hot", "fill", "cap"].index(p.role)]) + str(p.number) for p in plan.passes]
+
+
+@pytest.mark.parametrize("prep", ["single-v", "single-bevel", "square"])
+@pytest.mark.parametrize("backing", ["open", "bar"])
+def test_everything_drawn_lies_inside_the_frame(prep: str, backing: str) -> None:
+    joint = make_joint(backing, preparation=prep, thickness_mm=5.0, root_gap_mm=3.0 if backing == "open" else 8.0)
+    joint = replace(joint, root_face_mm=0.0 if prep == "square" or backing == "bar" else 1.0)
+    plan = plan_joint(joint, RODS)
+    drawing = section_drawing(joint, plan if plan.feasible else None, Units(True))
+    x0, y0, x1, y1 = drawing.box
+    for s in drawing.shapes:
+        points = s.points if isinstance(s, Polygon) else [p for seg in s.segments for p in seg] if isinstance(s, Lines) else [s.at]
+        assert all(x0 - 0.6 <= x <= x1 + 0.6 and y0 <= y <= y1 for x, y in points), s
+
+
+def test_numbers_stand_inside_their_beads_and_layer_lines_cross_the_groove() -> None:
+    joint = make_joint("bar", thickness_mm=30.0)
+    plan = plan_joint(joint, RODS)
+    groove = groove_of(joint)
+    for p in plan.passes:
+        x, y = label_point(p)
+        assert min(a for a, _ in p.outline_mm) < x < max(a for a, _ in p.outline_mm)
+        assert min(b for _, b in p.outline_mm) < y < max(b for _, b in p.outline_mm)
+    tops = next(s for s in section_drawing(joint, plan, Units()).shapes if s.style == "layer.edge")
+    spans = [abs(b[0] - a[0]) for a, b in tops.segments]
+    widths = sum(float(groove.width(max(y for _, y in p.outline_mm))) for p in plan.passes if plan.passes[p.number - 2].layer != p.layer)
+    assert sum(spans) == pytest.approx(widths, rel=0.12)
