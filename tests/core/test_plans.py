@@ -189,6 +189,26 @@ def test_the_remedy_named_frees_the_plan() -> None:
     assert plan_joint(replace(joint, windows=()), RODS).feasible
 
 
+@settings(max_examples=40, deadline=None)
+@given(
+    st.sampled_from(["single-v", "single-bevel"]), st.floats(3, 60), st.floats(0, 12), st.sampled_from(["root", "hot", "fill", "cap"]),
+    st.one_of(st.none(), st.floats(1, 150)), st.one_of(st.none(), st.integers(1, 30)), st.floats(-15, 15), st.floats(0, 60),
+)  # fmt: skip
+def test_no_pin_however_odd_breaks_the_planner(
+    prep: str, t: float, gap: float, role: str, area: float | None, beads: int | None, x: float, y: float
+) -> None:
+    joint = make_joint(preparation=prep, thickness_mm=t, root_gap_mm=gap, root_face_mm=1.0, pins=(Pin(x_mm=x, y_mm=y, role=role, area_mm2=area, beads=beads),))
+    plan = plan_joint(joint, RODS)
+    assert plan.feasible or all(r.text and r.remedy for r in plan.reasons)
+    if plan.feasible:
+        assert all(p.simulated_area_mm2 == pytest.approx(p.area_mm2, abs=1e-2) for p in plan.passes)
+
+
+def test_an_open_gap_too_wide_to_hold_is_refused() -> None:
+    plan = plan_joint(make_joint(thickness_mm=16.0, root_gap_mm=9.0), RODS)
+    assert not plan.feasible and "cannot be bridged" in plan.reasons[0].text and "bar" in plan.reasons[0].remedy
+
+
 def test_outside_the_bridging_rule_warns_with_the_remedy() -> None:
     plan = plan_joint(make_joint(thickness_mm=16.0, root_gap_mm=5.5), RODS)
     codes = {f.code for f in plan.findings}

@@ -8,7 +8,7 @@ holds the edges decides the toes.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from banister.core.beads.surface import Point, Surface, Toe
 
@@ -18,6 +18,7 @@ TENT_SLOPE = 0.4
 HOLLOWEST = -0.30
 POKE_MM = 0.02
 DRAW_IN = 0.04
+DRAWS = 16
 CAPILLARY_LENGTH_MM = 4.7
 LEAN = 0.45
 MOST_LEAN_MM = 0.6
@@ -26,7 +27,11 @@ MOST_LEAN_MM = 0.6
 
 @dataclass(frozen=True, slots=True)
 class Bead:
-    """A laid bead. `outline` is closed implicitly; contact angles in degrees at the two toes."""
+    """A laid bead. `outline` is closed implicitly; contact angles in degrees at the two toes.
+
+    `poke_mm` is how far metal under it still stands through its face: more than a trace, and no
+    such bead can be laid there.
+    """
 
     outline: tuple[Point, ...]
     face: tuple[Point, ...]
@@ -36,6 +41,7 @@ class Bead:
     thickness_mm: float
     contact_left_deg: float
     contact_right_deg: float
+    poke_mm: float = 0.0
 
     @property
     def width_mm(self) -> float:
@@ -52,7 +58,7 @@ class Bead:
         return Bead(
             face + flip(self.outline[len(face) :]), face, self.area_mm2,
             (-self.right[0], self.right[1]), (-self.left[0], self.left[1]),
-            self.thickness_mm, self.contact_right_deg, self.contact_left_deg,
+            self.thickness_mm, self.contact_right_deg, self.contact_left_deg, self.poke_mm,
         )  # fmt: skip
 
 
@@ -83,18 +89,19 @@ def area_of(surface: Surface, left: Toe, right: Toe, bulge: float) -> float:
 
 def lay(surface: Surface, left: Toe, right: Toe, area: float, lean: float = 0.0) -> tuple[Bead, Surface]:
     """Lay a bead of this area between two toes; where metal would poke through, its toe is drawn in."""
-    for _ in range(16):
+    for draw in range(DRAWS + 1):
         width = right.x - left.x
         bulge = (area - surface.under_chord(left, right)) / (width * _BULGE_AREA)
         odd = lean_amplitude(lean, width)
-        poke = _deepest_poke(surface, left, right, bulge, odd)
-        if poke is None or width < 1.0:
+        poke, where = _deepest_poke(surface, left, right, bulge, odd)
+        if poke <= POKE_MM or width < 1.0 or draw == DRAWS:
             break
-        if poke < 0.5:
+        if where < 0.5:
             left = surface.onward(left, left.x + DRAW_IN * width, math.inf)
         else:
             right = _inward(surface, right, right.x - DRAW_IN * width)
-    return _made(surface, left, right, area, bulge, odd)
+    bead, after = _made(surface, left, right, area, bulge, odd)
+    return replace(bead, poke_mm=poke), after
 
 
 def _inward(surface: Surface, toe: Toe, x: float) -> Toe:
@@ -104,9 +111,9 @@ def _inward(surface: Surface, toe: Toe, x: float) -> Toe:
     return Toe(last - found.i, -found.x, found.y)
 
 
-def _deepest_poke(surface: Surface, left: Toe, right: Toe, bulge: float, odd: float) -> float | None:
-    """Share of the width where metal stands through the face most, or None."""
-    worst, where = POKE_MM, None
+def _deepest_poke(surface: Surface, left: Toe, right: Toe, bulge: float, odd: float) -> tuple[float, float]:
+    """How far metal stands through the face at most, and at which share of the width."""
+    worst, where = 0.0, 0.5
     width = right.x - left.x
     for i in range(left.i + 1, right.i + 1):
         u = (surface.x[i] - left.x) / width
@@ -114,7 +121,7 @@ def _deepest_poke(surface: Surface, left: Toe, right: Toe, bulge: float, odd: fl
             over = surface.y[i] - face_height(left, right, bulge, odd, u)
             if over > worst:
                 worst, where = over, u
-    return where
+    return worst, where
 
 
 def _made(

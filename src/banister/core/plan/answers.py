@@ -27,6 +27,8 @@ DRIFT_MM = 0.25
 NEARBY_STATES = 5
 COLD_LAP_DEG = 95.0
 SLOT_CORES = 1.5
+POKES_MM = 0.3
+CROSSED_MM2 = 1e-3
 VALLEY_MM = 1.0
 
 
@@ -192,6 +194,7 @@ def _measured(
     if miss > 1e-9:
         limit = rules.cap_limit(joint, course.groove)
         reasons = (_cap_reason(shape.min, shape.edge_min, shape.max, limit),)
+    reasons += tuple(_crossed(p) for p in passes if abs(p.simulated_area_mm2 - p.area_mm2) > CROSSED_MM2)
     cost = _cost(study, answer, laid, layers)
     planned = sum(layer.cost for layer in layers) - _per_bead(answer, layers)
     choices = joint.choices
@@ -203,6 +206,14 @@ def _measured(
     return Plan(
         answer, passes, reasons, findings, cost, cost / planned - 1 if planned > 0 else 0.0,
         seconds, shape, surface,
+    )  # fmt: skip
+
+
+def _crossed(p: Pass) -> Finding:
+    """A bead whose outline crosses itself: only a pin that asks for the impossible gets there."""
+    return Finding(
+        "bead.impossible", OUTSIDE, f"pass {p.number} cannot lie in this groove with {p.area_mm2:.0f} mm\N{SUPERSCRIPT TWO}",
+        "Release the pin, or pin another size or number of beads.", Place(p.id, *p.aim_mm),
     )  # fmt: skip
 
 
@@ -264,6 +275,10 @@ def _bead_findings(laid: Laid, pass_id: str, middle: tuple[float, float]) -> tup
             "bead.cold_lap", WARNING, f"the face meets the metal at {steepest:.0f}\N{DEGREE SIGN}: slag can lie in the notch",
             "Hold the arc on that edge, or grind the notch open before the next bead.", place_,
             steepest, "\N{DEGREE SIGN}", None, COLD_LAP_DEG, "typical"))  # fmt: skip
+    if bead.poke_mm > POKES_MM:
+        found.append(Finding(
+            "bead.impossible", OUTSIDE, f"metal stands {bead.poke_mm:.1f} mm through this bead: it cannot lie there",
+            "Release the pin, or pin another size or number of beads.", place_, bead.poke_mm, "mm", None, POKES_MM, "geometry"))  # fmt: skip
     coated = SLOT_CORES * option.rod.diameter_mm
     if laid.layer.role in ("fill", "cap") and bead.width_mm < coated:
         found.append(Finding(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
+from itertools import islice
 
 from banister.core.finding import OUTSIDE, WARNING, Finding
 from banister.core.joint.groove import groove_of
@@ -13,6 +14,8 @@ from banister.core.plan.layers import FEWEST, Layer, LayerProgram, Wish
 from banister.core.plan.options import options_for
 from banister.core.rods.rod import Rod
 
+MOST_REMEDIES = 4
+TRIAL_STEP_MM = 0.2
 SUP = "mm\N{SUPERSCRIPT TWO}"
 
 
@@ -67,7 +70,7 @@ def bridging_findings(joint: Joint, program: LayerProgram) -> list[Finding]:
 def blocked(joint: Joint, rods: Mapping[str, Rod], program: LayerProgram) -> tuple[Finding, ...]:
     """Why no plan is allowed: the stage that fails, and the changes that were tried and free it."""
     wish = Wish(FEWEST)
-    freed = list(_freeing(joint, rods))
+    freed = list(islice(_freeing(joint, rods), MOST_REMEDIES))
     remedy = "Freed by: " + "; ".join(freed) + "." if freed else "No single change that was tried frees it."
     if not program.roots(wish):
         return (_root_blocked(joint, program, remedy),)
@@ -88,6 +91,12 @@ def _root_blocked(joint: Joint, program: LayerProgram, remedy: str) -> Finding:
             f"no rod fits down to the bar: gap {joint.root_gap_mm:g} mm, and a {smallest:g} mm core needs "
             f"{rules.ROD_FITS_CORES * smallest:.1f} mm of width within one bead's height", remedy,
             value=joint.root_gap_mm, unit="mm", basis="typical")  # fmt: skip
+    widest = rules.WIDEST_GAP_CORES * max(o.rod.diameter_mm for o in program.options["root"])
+    if joint.root_gap_mm > widest:
+        return Finding(
+            "root.gap", OUTSIDE, f"an open gap of {joint.root_gap_mm:g} mm cannot be bridged: {widest:g} mm at most with "
+            "the largest root rod", "Close the gap, build up an edge, or weld on a bar. " + remedy,
+            value=joint.root_gap_mm, unit="mm", max=widest, basis="typical")  # fmt: skip
     return Finding(
         "root.throat", OUTSIDE,
         f"no root bead reaches {rules.throat_mm(joint):.1f} mm over a {joint.root_face_mm:g} mm root face "
@@ -106,7 +115,7 @@ def _fill_blocked(program: LayerProgram, remedy: str) -> Finding:
 def _plannable(joint: Joint, rods: Mapping[str, Rod]) -> bool:
     groove = groove_of(joint)
     options, reasons = options_for(joint, rods, groove)
-    return not reasons and LayerProgram(joint, groove, options).solve(Wish(FEWEST)) is not None
+    return not reasons and LayerProgram(joint, groove, options, TRIAL_STEP_MM).solve(Wish(FEWEST)) is not None
 
 
 def _freeing(joint: Joint, rods: Mapping[str, Rod]) -> Iterator[str]:
@@ -120,8 +129,10 @@ def _changes(joint: Joint, rods: Mapping[str, Rod]) -> Iterator[tuple[str, Joint
     for quantity in sorted({window.quantity for window in joint.windows}):
         kept = tuple(w for w in joint.windows if w.quantity != quantity)
         yield f"without the {quantity.replace('_', ' ')} window", replace(joint, windows=kept)
-    for gap in (1.0, 2.0, 3.0, 4.0, 6.0):
+    for gap in (1.0, 2.0, 3.0, 4.0, 6.0, -1.0, -2.0, -3.0, -5.0):
         wider = joint.root_gap_mm + gap
+        if wider < 0:
+            continue
         yield f"root gap {wider:g} mm", replace(joint, root_gap_mm=wider)
     for role in ("root", "hot", "fill", "cap"):
         types = {rods[r].type for r in joint.rods_for(role) if r in rods}

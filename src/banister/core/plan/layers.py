@@ -69,9 +69,11 @@ class LayerTable:
 class LayerProgram:
     """The dynamic program of one joint. `start` and `from_stage` re-plan from a real level."""
 
-    def __init__(self, joint: Joint, groove: Groove, options: dict[str, tuple[Option, ...]]) -> None:
+    def __init__(
+        self, joint: Joint, groove: Groove, options: dict[str, tuple[Option, ...]], step_mm: float = STEP_MM
+    ) -> None:
         self.joint, self.groove, self.options = joint, groove, options
-        steps = max(4, round(joint.thickness_mm / STEP_MM))
+        steps = max(4, round(joint.thickness_mm / step_mm))
         self.step = joint.thickness_mm / steps
         self.y = np.arange(steps + 1) * self.step
         self.area = groove.area_below(self.y)
@@ -343,6 +345,8 @@ class LayerProgram:
         below = rules.root_metal_below(self.joint)
         least = rules.throat_mm(self.joint)
         for option in self.options["root"]:
+            if self.joint.root_gap_mm > rules.WIDEST_GAP_CORES * option.rod.diameter_mm:
+                continue
             low, high = rules.PLAN_ROOM[0] * option.low, rules.PLAN_ROOM[1] * option.high
             high = min(high, wish.energy_cap / option.energy_per_area)
             area = self.area + below

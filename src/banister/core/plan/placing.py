@@ -20,6 +20,7 @@ from banister.core.plan.rules import Option
 
 ROOT_PARABOLA_POINTS = 12
 CAP_ROUNDS = 7
+LEAST_ROOT_MM2 = 1.0
 LEAST_EDGE_MM = 0.2
 """Bevel edge left visible under the last fill."""
 
@@ -110,6 +111,7 @@ def _open_root(
     option = _pinned(layer.option, pin)
     area = _area_for(layer.option, pin, layer.area_mm2)
     below = rules.root_metal_below(course.joint)
+    area = max(area, below + LEAST_ROOT_MM2)
     bead, surface = _across(course, surface, layer, option, area - below)
     half = course.joint.root_gap_mm / 2 + rules.MELTED_EDGE_MM
     depth = course.joint.choices.root_reinforcement_mm
@@ -119,7 +121,7 @@ def _open_root(
     for i in range(n + 1):
         u = 2 * i / n - 1
         hang.append((half * u, -depth * scale * (1 - u * u)))
-    corner = next(i for i, point in enumerate(bead.outline) if point[1] < 1e-9)
+    corner = min(range(len(bead.face), len(bead.outline)), key=lambda i: bead.outline[i][1], default=len(bead.face) - 1)
     outline = (*bead.outline[: corner + 1], *reversed(hang), *bead.outline[corner + 1 :])
     bead = replace(bead, outline=outline, area_mm2=area)
     return [Laid(bead, layer, number, option, pin)], surface

@@ -31,6 +31,8 @@ STRETCH = 1.25
 """How far the comfortable range is stretched, and said so, where a joint cannot be planned inside it."""
 BRIDGED_GAP_CORES = (0.6, 1.4)
 BRIDGED_FACE_CORES = 0.75
+WIDEST_GAP_CORES = 2.0
+"""Beyond this an open root does not hold: refused, where a gap outside BRIDGED_GAP_CORES only warns."""
 SQUARE_OPEN_UP_TO_MM = 6.0
 THROAT_OVER_FACE_MM = 0.3
 MELTED_EDGE_MM = 0.8
