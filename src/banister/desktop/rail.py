@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QWidget
 from banister.core.drawing.section import pass_label
 from banister.core.plan.plan import Pass, Plan
 from banister.core.procedure.windows import Bounds, bounds
-from banister.core.units import minutes
+from banister.core.units import MM_PER_INCH, minutes
 from banister.desktop.section_view import bead_words
 from banister.desktop.store import Store
 from banister.desktop.theme import CONDENSED, Theme, font
@@ -245,7 +245,8 @@ class Rail(QWidget):
         u = self.store.units
         painter.setFont(font(11, family=CONDENSED))
         painter.setPen(QColor(self.theme.soft))
-        step = _round_step((high - low) / 3)
+        shown = MM_PER_INCH if u.inches else 1.0
+        step = _round_step((high - low) * shown / 3) / shown
         value = math.ceil(low / step) * step
         while value <= high:
             y = self._y(value, base, low, high)

@@ -125,7 +125,7 @@ def _head(job: Job, joint: Joint, plan: Plan, units: Units, width: float) -> Tab
          f"{joint.position} ({place.iso(joint.progression)}), {place.title}"),
         ("Thickness", f"{units.with_unit(joint.thickness_mm)}, {size}", "Progression", progression),
         ("Bevel, gap, face", f"{bevels}; {units.with_unit(joint.root_gap_mm)}; {units.with_unit(joint.root_face_mm)}",
-         "Answer taken", plan.answer),
+         "Answer", plan.answer + (", taken" if job.taken_for(joint) is not None else ", not taken yet")),
         ("Prepared by", job.prepared_by or "____________________", "Checked by", job.checked_by or "____________________"),
     ]  # fmt: skip
     rows = [[Paragraph(_text(c), _BOLD if i % 2 == 0 else _BODY) for i, c in enumerate(row)] for row in cells]
