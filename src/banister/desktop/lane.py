@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import ctypes
-import multiprocessing
+import os
 import signal
 from collections.abc import Mapping
-from concurrent.futures import Future, ProcessPoolExecutor
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QObject, Signal
 
@@ -15,6 +14,9 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.rods.rod import Rod
+
+if TYPE_CHECKING:
+    from concurrent.futures import Future, ProcessPoolExecutor
 
 PR_SET_PDEATHSIG = 1
 
@@ -44,9 +46,14 @@ class DirectLane(QObject):
         """Nothing runs."""
 
 
-def _end_with_parent() -> None:
-    """In the spawned process: end when the window's process ends, however it ends (Linux prctl)."""
+def _end_with(parent: int) -> None:
+    """In the spawned process: end when the window's process ends, however it ends (Linux prctl).
+
+    A parent that ended while this process was starting sends no signal any more.
+    """
     ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
+    if os.getppid() != parent:
+        os._exit(0)
 
 
 class ProcessLane(QObject):
@@ -70,7 +77,10 @@ class ProcessLane(QObject):
             self._waiting.clear()
             self._newest = key
         if self._pool is None:
-            self._pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), _end_with_parent)
+            import multiprocessing
+            from concurrent.futures import ProcessPoolExecutor
+
+            self._pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), _end_with, (os.getpid(),))
         future = self._pool.submit(plan_joint, joint, dict(rods), answer)
         self._waiting.append(future)
         future.add_done_callback(lambda done: self._finished(done, key, joint))

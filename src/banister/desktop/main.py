@@ -45,6 +45,7 @@ def main(arguments: list[str]) -> int:
     window = MainWindow(ProcessLane(), QtDialogs(), settings)
     sys.excepthook = _reporter(window)
     window.show()
+    app.processEvents()
     if names:
         QTimer.singleShot(0, lambda: window.open_path(Path(names[0])))
     elif "--demo" in arguments:

@@ -21,7 +21,6 @@ STEP_TITLES = ("Joint", "Limits", "Rods", "Passes", "Sheet")
 def add_menus(window: MainWindow) -> dict[str, QAction]:
     """Fill the menu bar; returns the actions by name."""
     store, made = window.store, {}
-    passes = window.panels["passes"]
     file_, edit, joint, view, help_ = (window.menuBar().addMenu(t) for t in ("&File", "&Edit", "&Joint", "&View", "&Help"))
 
     def add(menu: object, name: str, text: str, keys: str, run: Callable[[], object]) -> None:
@@ -44,8 +43,8 @@ def add_menus(window: MainWindow) -> dict[str, QAction]:
     add(edit, "redo", "&Redo", "Ctrl+Shift+Z", store.redo)
     add(edit, "copy", "&Copy the section", "Ctrl+Shift+C", partial(window.export, "copy"))
     add(edit, "copy_table", "Copy the &table", "", partial(window.export, "copy-table"))
-    add(edit, "more", "&Insert a bead in the layer", "Ins", lambda: passes.change_count(1))  # type: ignore[attr-defined]
-    add(edit, "fewer", "Re&move a bead from the layer", "Ctrl+Del", lambda: passes.change_count(-1))  # type: ignore[attr-defined]
+    add(edit, "more", "&Insert a bead in the layer", "Ins", lambda: window.panels["passes"].change_count(1))
+    add(edit, "fewer", "Re&move a bead from the layer", "Ctrl+Del", lambda: window.panels["passes"].change_count(-1))
     add(edit, "release", "Re&lease the pin", "Ctrl+R", store.release)
     add(edit, "take", "&Take this plan", "Ctrl+Return", store.take)
     add(joint, "add_joint", "&Add a joint", "Ctrl+Shift+N", partial(_add_joint, window))

@@ -19,7 +19,6 @@ from banister.core.units import minutes
 from banister.desktop.painting import Frame, framed, paint
 from banister.desktop.store import Store, contains
 from banister.desktop.theme import Theme, font
-from banister.export.svg import svg
 
 HANDLE_PX = 12.0
 TOP_PX, BOTTOM_PX = 30.0, 26.0
@@ -84,6 +83,8 @@ class SectionView(QWidget):
 
     def as_svg(self) -> str:
         """The drawing as SVG."""
+        from banister.export.svg import svg
+
         assert self.drawing is not None and self.store.joint is not None
         return svg(self.drawing, self.store.joint.name)
 

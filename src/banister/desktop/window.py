@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QByteArray, QSettings, Qt
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QFont, QGuiApplication, QResizeEvent
@@ -34,7 +35,30 @@ from banister.desktop.store import Store
 from banister.desktop.table import PassTable
 from banister.desktop.theme import DARK_THEME, LIGHT_THEME, dress, font
 
-STEP_KEYS = ("joint", "limits", "rods", "passes", "sheet")
+PANELS = {"joint": JointPanel, "limits": LimitsPanel, "rods": RodsPanel, "passes": PassesPanel, "sheet": SheetPanel}
+STEP_KEYS = tuple(PANELS)
+
+
+class LazyPanels(dict[str, Any]):
+    """The panels by step, each built when it is first asked for: the first window must not wait for five."""
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__()
+        self.window = window
+        self.areas: dict[str, QScrollArea] = {}
+
+    def __missing__(self, step: str) -> Panel:
+        """Build a panel and put it on the stack."""
+        panel: Panel = PANELS[step](self.window.store, self.window.theme)
+        if isinstance(panel, SheetPanel):
+            panel.wanted.connect(self.window.export)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setWidget(panel)
+        self.window.side.addWidget(area)
+        self[step], self.areas[step] = panel, area
+        return panel
 
 
 class MainWindow(QMainWindow):
@@ -67,10 +91,7 @@ class MainWindow(QMainWindow):
         self.section, self.rail, self.stair = SectionView(store, theme), Rail(store, theme), Stair(theme)
         self.answers, self.table = AnswersStrip(store, theme), PassTable(store, theme)
         self.start = StartPage(theme)
-        self.panels: dict[str, Panel] = {
-            "joint": JointPanel(store, theme), "limits": LimitsPanel(store, theme), "rods": RodsPanel(store, theme),
-            "passes": PassesPanel(store, theme), "sheet": SheetPanel(store, theme),
-        }  # fmt: skip
+        self.panels = LazyPanels(self)
         self.pages = QStackedWidget()
         self.pages.addWidget(self.start)
         self.pages.addWidget(self._work_page())
@@ -152,12 +173,6 @@ class MainWindow(QMainWindow):
 
     def _side(self) -> QWidget:
         self.side = QStackedWidget()
-        for panel in self.panels.values():
-            area = QScrollArea()
-            area.setWidgetResizable(True)
-            area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-            area.setWidget(panel)
-            self.side.addWidget(area)
         frame = QFrame()
         frame.setProperty("panel", True)
         self.side_frame = frame
@@ -207,14 +222,9 @@ class MainWindow(QMainWindow):
         self.rail.scale_changed.connect(self._show_toggles)
         self.table_button.clicked.connect(self.show_table)
         self.message_no.clicked.connect(self._dismiss)
-        joint_panel = self.panels["joint"]
-        assert isinstance(joint_panel, JointPanel)
-        self.section.value_dragged.connect(lambda name, value: joint_panel.set_value(name, value, "drag " + name))
+        self.section.value_dragged.connect(lambda name, value: self.panels["joint"].set_value(name, value, "drag " + name))
         self.section.drag_ended.connect(self.store.settle)
         self.store.selection_changed.connect(self._selected)
-        sheet = self.panels["sheet"]
-        assert isinstance(sheet, SheetPanel)
-        sheet.wanted.connect(self.export)
         self.start.show_recent(self.documents.recent)
 
     # --- rendering ---------------------------------------------------------------------------
@@ -292,8 +302,8 @@ class MainWindow(QMainWindow):
     def go_to(self, step: str) -> None:
         """Work on another step."""
         self.step = step
-        self.side.setCurrentIndex(STEP_KEYS.index(step))
         self.panels[step].render_job()
+        self.side.setCurrentWidget(self.panels.areas[step])
         if self.store.joint is not None:
             self.stair.show_steps(self._steps(self.store.joint), step)
 

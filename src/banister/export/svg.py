@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from xml.sax.saxutils import escape, quoteattr
+from html import escape
 
 from banister.core.drawing.palette import PAPER, WIDTHS
 from banister.core.drawing.shapes import Drawing, Lines, Point, Polygon, Text
@@ -28,7 +28,7 @@ def svg(drawing: Drawing, title: str, width: float = 900.0) -> str:
     for shape in drawing.shapes:
         if isinstance(shape, Polygon):
             points = " ".join(at(p) for p in shape.points)
-            rows.append(f'<polygon id={quoteattr(shape.id)} points="{points}" fill="{PAPER[shape.style]}"/>'
+            rows.append(f'<polygon id="{escape(shape.id)}" points="{points}" fill="{PAPER[shape.style]}"/>'
                         if shape.id.startswith("p") and shape.id != "plate"
                         else f'<polygon points="{points}" fill="{PAPER[shape.style]}"/>')  # fmt: skip
         elif isinstance(shape, Lines):
