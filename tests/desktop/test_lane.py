@@ -46,7 +46,7 @@ def test_a_thick_joint_is_planned_beside_and_the_window_told(qtbot: QtBot) -> No
 def test_a_killed_window_leaves_no_process() -> None:
     code = ("import os, sys; from PySide6.QtCore import QCoreApplication; app = QCoreApplication([])\n"
             "from banister.desktop.lane import ProcessLane; from tests.conftest import make_joint, rods_by_id\n"
-            "lane = ProcessLane(); lane.ask(1, make_joint(), rods_by_id(), 'balanced')\n"
+            "lane = ProcessLane(); lane.ask(1, make_joint(), rods_by_id(), 'balanced'); lane._submit()\n"
             "print(next(iter(lane._pool._processes)), flush=True); import time; time.sleep(1.5); os._exit(9)")  # fmt: skip
     done = subprocess.run([sys.executable, "-c", code], stdout=subprocess.PIPE, text=True, timeout=30, env=os.environ | {"PYTHONPATH": "."})
     child = int(done.stdout.split()[0])

@@ -6,9 +6,10 @@ import ctypes
 import os
 import signal
 from collections.abc import Mapping
+from functools import partial
 from typing import TYPE_CHECKING, Protocol
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from banister.core.joint.joint import Joint
 from banister.core.plan.answers import plan_joint
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from concurrent.futures import Future, ProcessPoolExecutor
 
 PR_SET_PDEATHSIG = 1
+PAUSE_MS = 40
 
 
 class Lane(Protocol):
@@ -66,26 +68,38 @@ class ProcessLane(QObject):
         super().__init__()
         self._pool: ProcessPoolExecutor | None = None
         self._newest = 0
+        self._asked: list[tuple[int, Joint, Mapping[str, Rod], str]] = []
         self._waiting: list[Future[Plan]] = []
         self._done.connect(self._deliver)
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(PAUSE_MS)
+        self._pause.timeout.connect(self._submit)
 
     def ask(self, key: int, joint: Joint, rods: Mapping[str, Rod], answer: str) -> None:
-        """Queue a plan; what an older key still has queued is dropped."""
+        """Queue a plan for the next pause in typing; what an older key still has queued is dropped."""
         if key != self._newest:
             for future in self._waiting:
                 future.cancel()
             self._waiting.clear()
+            self._asked.clear()
             self._newest = key
+        self._asked.append((key, joint, rods, answer))
+        self._pause.start()
+
+    def _submit(self) -> None:
         if self._pool is None:
             import multiprocessing
             from concurrent.futures import ProcessPoolExecutor
 
             self._pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), _end_with, (os.getpid(),))
-        future = self._pool.submit(plan_joint, joint, dict(rods), answer)
-        self._waiting.append(future)
-        future.add_done_callback(lambda done: self._finished(done, key, joint))
+        for key, joint, rods, answer in self._asked:
+            future = self._pool.submit(plan_joint, joint, dict(rods), answer)
+            self._waiting.append(future)
+            future.add_done_callback(partial(self._finished, key, joint))
+        self._asked.clear()
 
-    def _finished(self, done: Future[Plan], key: int, joint: Joint) -> None:
+    def _finished(self, key: int, joint: Joint, done: Future[Plan]) -> None:
         if not done.cancelled() and done.exception() is None:
             self._done.emit(key, joint, done.result())
 
@@ -95,6 +109,7 @@ class ProcessLane(QObject):
 
     def close(self) -> None:
         """Stop the process; a queued plan is dropped."""
+        self._pause.stop()
         if self._pool is not None:
             self._pool.shutdown(wait=False, cancel_futures=True)
             self._pool = None

@@ -36,8 +36,9 @@ class Frame:
         return self.x0 + (point.x() - self.left) / self.k, self.y1 - (point.y() - self.top) / self.k
 
     def polygon(self, points: tuple[tuple[float, float], ...]) -> QPolygonF:
-        """Pixels of a polygon in mm."""
-        return QPolygonF([self.px(x, y) for x, y in points])
+        """Pixels of a polygon in mm; written out, since thousands of points are painted an edit."""
+        x0, y1, k, left, top = self.x0, self.y1, self.k, self.left, self.top
+        return QPolygonF([QPointF(left + (x - x0) * k, top + (y1 - y) * k) for x, y in points])
 
 
 def framed(drawing: Drawing, area: QRectF) -> Frame:
@@ -79,18 +80,15 @@ def paint(painter: QPainter, drawing: Drawing, frame: Frame, theme: Theme) -> No
 def _paint_lines(painter: QPainter, shape: Lines, frame: Frame) -> None:
     """Runs of connected segments as one polyline each: joints of separate strokes would show as beads."""
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    run: list[QPointF] = []
-    last: tuple[float, float] | None = None
+    run: list[tuple[float, float]] = []
     for a, b in shape.segments:
-        if a != last and run:
-            painter.drawPolyline(QPolygonF(run))
-            run = []
-        if not run:
-            run = [frame.px(*a)]
-        run.append(frame.px(*b))
-        last = b
+        if not run or a != run[-1]:
+            if run:
+                painter.drawPolyline(frame.polygon(tuple(run)))
+            run = [a]
+        run.append(b)
     if run:
-        painter.drawPolyline(QPolygonF(run))
+        painter.drawPolyline(frame.polygon(tuple(run)))
 
 
 def _paint_text(painter: QPainter, shape: Text, frame: Frame, colour: QColor) -> None:

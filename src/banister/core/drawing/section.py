@@ -20,7 +20,7 @@ HATCHES = {"root": 55.0, "hot": -55.0, "cap": 0.0}
 MELTED_MM = 1.2
 PLATE_BEYOND = 0.32
 TICK = 0.014
-LAYER_POINTS = 90
+LAYER_POINTS = 44
 
 
 def section_drawing(joint: Joint, plan: Plan | None, units: Units, outside: frozenset[str] = frozenset()) -> Drawing:

@@ -16,6 +16,10 @@ from banister.core.procedure.windows import QUANTITIES, TITLES, Bounds, bounds
 INSIDE_, OUTSIDE_, NOT_JUDGED = "inside", "outside", "not judged"
 ONE_OF = ("arc_energy", "heat_input", "travel", "run_out")
 PER_PASS = ("amps", "volts", "arc_energy", "heat_input", "travel", "run_out", "weave")
+FIGURES = {
+    "amps": "amps", "volts": "volts", "arc_energy": "arc_energy_kj_mm", "heat_input": "heat_input_kj_mm",
+    "travel": "travel_mm_min", "run_out": "run_out_mm", "weave": "width_mm",
+}  # fmt: skip
 _REMEDIES = {
     "amps": "Set the current inside the window, or take another rod.",
     "volts": "Hold the arc to the window's voltage, or take another rod.",
@@ -50,12 +54,8 @@ class Judged:
 
 def pass_value(p: Pass, quantity: str) -> float:
     """The figure of a pass that a quantity's window speaks about."""
-    values = {
-        "amps": p.amps, "volts": p.volts, "arc_energy": p.arc_energy_kj_mm,
-        "heat_input": p.heat_input_kj_mm, "travel": p.travel_mm_min, "run_out": p.run_out_mm,
-        "weave": p.width_mm,
-    }  # fmt: skip
-    return values[quantity]
+    value: float = getattr(p, FIGURES[quantity])
+    return value
 
 
 def judged_pass(joint: Joint, p: Pass, quantity: str) -> Judged:
