@@ -13,6 +13,7 @@ from banister.core.joint.joint import Joint
 from banister.core.joint.positions import position
 from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.layers import ANSWERS
+from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Plan
 from banister.core.units import minutes
 from banister.job.codec import FileFault
@@ -142,13 +143,12 @@ def table(joint: Joint, plan: Plan) -> str:
     lines = ["  ".join(cell.rjust(w) if i not in (1, 3) else cell.ljust(w)
                        for i, (cell, w) in enumerate(zip(row, widths, strict=True))) for row in rows]  # fmt: skip
     rods = ", ".join(f"{count} x {rod}" for rod, count in plan.rods_by_consumable().items())
-    notes = {f.text: f.remedy for f in (*plan.findings, *(f for p in plan.passes for f in p.findings))}
     return "\n".join([
         head, *lines,
         f"{len(plan.passes)} passes in {plan.layers} layers; weld metal {plan.weld_metal_kg:.2f} kg; {rods}; {plan.stops} stops",
         f"arc time {minutes(plan.arc_time_s)}, with cleaning and rod changes {minutes(plan.total_time_s)}; waits for cooling not computed",
         "E arc energy (k = 1), Q heat input (k = 0.8). Typical figures: check against your qualified procedure.",
-        *(f"note: {text}. {remedy}" for text, remedy in notes.items()),
+        *(f"note: {note.text}" for note in notes_of(plan)),
     ])  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from fractions import Fraction
 MM_PER_INCH = 25.4
 _NUMBER = r"(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)|([+-]?\d*[.,]?\d+(?:[eE][+-]?\d+)?)"
 _LENGTH = re.compile(rf"^\s*(?:{_NUMBER})\s*(mm|cm|m|in|inch|inches|\"|)\s*$")
+_WORDED = re.compile(r"(\d+(?:\.\d+)?)(?: to (\d+(?:\.\d+)?))? mm(\N{SUPERSCRIPT TWO}?)(?![\w/])")
 _FACTORS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "inches": 25.4, '"': 25.4}
 
 
@@ -41,7 +42,7 @@ def parsed_length_mm(text: str, inches: bool = False) -> float:
     if int(bottom) == 0:
         raise ValueError(f"'{text.strip()}' divides by zero")
     value = Fraction(int(top), int(bottom)) + int(whole or 0)
-    return float(value) * _FACTORS[unit or "in"]
+    return float(value * Fraction(str(_FACTORS[unit or "in"])))
 
 
 def inch_fraction(mm: float, parts: int = 16) -> str:
@@ -77,6 +78,23 @@ class Units:
     def with_unit(self, mm: float, digits: int = 1) -> str:
         """A length with its unit."""
         return f"{self.length(mm, digits)} {self.length_unit}"
+
+    def sentence(self, text: str) -> str:
+        """A sentence worded in mm, its lengths and areas put into the unit that is being worked in.
+
+        >>> Units(inches=True).sentence("set the gap to 3.2 to 6.35 mm")
+        'set the gap to 1/8 to 1/4 in'
+        """
+        if not self.inches:
+            return text
+
+        def put(found: re.Match[str]) -> str:
+            low, high, square = found.groups()
+            shown = self.area if square else self.length
+            said = shown(float(low)) + (f" to {shown(float(high))}" if high else "")
+            return f"{said} {self.area_unit if square else self.length_unit}"
+
+        return _WORDED.sub(put, text)
 
     def energy(self, kj_mm: float) -> str:
         """Arc energy or heat input without its unit."""

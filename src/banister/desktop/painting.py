@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from banister.core.drawing.palette import WIDTHS
@@ -35,7 +36,7 @@ class Frame:
         """Point in mm of a pixel."""
         return self.x0 + (point.x() - self.left) / self.k, self.y1 - (point.y() - self.top) / self.k
 
-    def polygon(self, points: tuple[tuple[float, float], ...]) -> QPolygonF:
+    def polygon(self, points: Sequence[tuple[float, float]]) -> QPolygonF:
         """Pixels of a polygon in mm; written out, since thousands of points are painted an edit."""
         x0, y1, k, left, top = self.x0, self.y1, self.k, self.left, self.top
         return QPolygonF([QPointF(left + (x - x0) * k, top + (y1 - y) * k) for x, y in points])
@@ -78,17 +79,19 @@ def paint(painter: QPainter, drawing: Drawing, frame: Frame, theme: Theme) -> No
 
 
 def _paint_lines(painter: QPainter, shape: Lines, frame: Frame) -> None:
-    """Runs of connected segments as one polyline each: joints of separate strokes would show as beads."""
+    """Runs of connected segments as one polyline each (joints of separate strokes would show as beads),
+    single strokes, of which hatching has hundreds, in one call."""
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    run: list[tuple[float, float]] = []
+    runs: list[list[tuple[float, float]]] = []
     for a, b in shape.segments:
-        if not run or a != run[-1]:
-            if run:
-                painter.drawPolyline(frame.polygon(tuple(run)))
-            run = [a]
-        run.append(b)
-    if run:
-        painter.drawPolyline(frame.polygon(tuple(run)))
+        if runs and a == runs[-1][-1]:
+            runs[-1].append(b)
+        else:
+            runs.append([a, b])
+    for run in runs:
+        if len(run) > 2:
+            painter.drawPolyline(frame.polygon(run))
+    painter.drawLines([QLineF(frame.px(*run[0]), frame.px(*run[1])) for run in runs if len(run) == 2])
 
 
 def _paint_text(painter: QPainter, shape: Text, frame: Frame, colour: QColor) -> None:

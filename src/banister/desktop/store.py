@@ -32,6 +32,11 @@ class Planned:
     plans: dict[str, Plan] = field(default_factory=dict)
     study: Study | tuple[Any, ...] | None = None
     judged: tuple[Judged, ...] | None = None
+    outside: frozenset[str] | None = None
+
+    def forget_check(self) -> None:
+        """Judge again when next asked: the joint's limits or its plan changed."""
+        self.judged = self.outside = None
 
 
 class Store(QObject):
@@ -153,7 +158,12 @@ class Store(QObject):
     @property
     def outside(self) -> frozenset[str]:
         """Passes with a figure outside."""
-        return frozenset(line.pass_id for line in self.judged if line.verdict == OUTSIDE_ and line.pass_id)
+        lines, found = self.judged, self.planned
+        if found is None or not lines:
+            return frozenset()
+        if found.outside is None:
+            found.outside = frozenset(line.pass_id for line in lines if line.verdict == OUTSIDE_ and line.pass_id)
+        return found.outside
 
     def take(self) -> None:
         """Take the shown plan: it is stored in the job with the planner's version."""
@@ -165,7 +175,8 @@ class Store(QObject):
         if joint is not None and job is not None:
             known = self._planned.get(joint.id)
             if known is not None and known.rods == job.rods and same_work(replace(known.joint, chosen=joint.chosen), joint):
-                known.joint, known.judged = joint, None
+                known.joint = joint
+                known.forget_check()
             else:
                 self._planned[joint.id] = Planned(joint, job.rods)
             self._plan_now(self._planned[joint.id], job)
@@ -193,7 +204,7 @@ class Store(QObject):
         if found is not None and same_work(replace(found.joint, chosen=joint.chosen), joint):
             found.plans[plan.answer] = plan
             if plan.answer == found.joint.chosen:
-                found.judged = None
+                found.forget_check()
             self.changed.emit()
 
     # --- selection ---------------------------------------------------------------------------

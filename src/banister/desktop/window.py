@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 
 from banister.core.joint.joint import PREPARATIONS, Joint
 from banister.core.plan.check import NOT_JUDGED, OUTSIDE_, tally
+from banister.core.plan.notes import notes_of
 from banister.desktop.answers import AnswersStrip
 from banister.desktop.dialogs import Dialogs
 from banister.desktop.documents import Documents
@@ -37,6 +38,7 @@ from banister.desktop.theme import DARK_THEME, LIGHT_THEME, dress, font
 
 PANELS = {"joint": JointPanel, "limits": LimitsPanel, "rods": RodsPanel, "passes": PassesPanel, "sheet": SheetPanel}
 STEP_KEYS = tuple(PANELS)
+NOTES_OVER_SECTION = 2
 
 
 class LazyPanels(dict[str, Any]):
@@ -263,10 +265,10 @@ class MainWindow(QMainWindow):
         elif self.store.note:
             text = self.store.note
         else:
-            text = "; ".join(f"{f.text}. {f.remedy}" for f in plan.findings)
+            text = "; ".join(note.text for note in notes_of(plan)[:NOTES_OVER_SECTION])
         colour = self.theme.bad if blocked else self.theme.changed if self.store.note else self.theme.warn
         self.note.setStyleSheet(f"color: {colour}; font-weight: 500;")
-        self.note.setText(text)
+        self.note.setText(self.store.units.sentence(text))
 
     def _steps(self, joint: Joint) -> list[StepState]:
         u, plan = self.store.units, self.store.plan

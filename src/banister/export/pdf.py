@@ -27,6 +27,7 @@ from banister.core.joint.joint import BACKINGS, PREPARATIONS, Joint
 from banister.core.joint.positions import position
 from banister.core.plan.plan import PLANNER_VERSION, Plan
 from banister.core.plan.check import OUTSIDE_, checked, tally
+from banister.core.plan.notes import notes_of
 from banister.core.procedure.windows import TITLES, Window
 from banister.core.units import Units, minutes
 
@@ -90,12 +91,16 @@ def _sheet(job: Job, joint: Joint, plan: Plan, units: Units, width: float) -> li
     story: list[Flowable] = [Paragraph(_text(f"{joint.id}  {joint.name}"), _TITLE), _head(job, joint, plan, units, width)]
     if not plan.feasible:
         story.append(Paragraph("No plan", _HEAD))
-        story += [Paragraph(_text(f"{f.text}. {f.remedy}"), _BODY) for f in plan.reasons]
+        story += [Paragraph(_text(units.sentence(f"{f.text}. {f.remedy}")), _BODY) for f in plan.reasons]
         return [*story, *_cautions()]
     judged = checked(joint, plan)
     outside = frozenset(line.pass_id for line in judged if line.verdict == OUTSIDE_ and line.pass_id)
     story += [Spacer(1, 4), _Section(section_drawing(joint, plan, units, outside), width, 92 * mm), _key(), _totals(plan, units)]
     story += [Paragraph("Passes, in the order of welding", _HEAD), _passes(joint, plan, units, width)]
+    notes = notes_of(plan)
+    if notes:
+        story.append(Paragraph("What to watch", _HEAD))
+        story += [Paragraph(_text(units.sentence(note.text)), _BODY) for note in notes]
     counts = tally(judged)
     story.append(Paragraph("Limits of the procedure", _HEAD))
     story.append(Paragraph(f"{counts['inside']} figures inside, {counts['outside']} outside, {counts['not judged']} not judged "

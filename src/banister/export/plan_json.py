@@ -65,7 +65,7 @@ def plan_document(plan: Plan) -> dict[str, Any]:
 
 
 def _totals(plan: Plan) -> dict[str, Any]:
-    cap = plan.cap
+    cap, figures = plan.cap, plan.figures
     return {
         "passes": len(plan.passes), "layers": plan.layers, "arc_time_s": plan.arc_time_s,
         "total_time_s": plan.total_time_s, "rods_by_consumable": plan.rods_by_consumable(),
@@ -73,6 +73,9 @@ def _totals(plan: Plan) -> dict[str, Any]:
         "peak_arc_energy_kj_mm": plan.peak_arc_energy_kj_mm,
         "cap_height_mm": None if cap is None else {"min": cap.min, "max": cap.max, "edge_min": cap.edge_min},
         "cap_overlap_mm": None if cap is None else {"left": cap.overlap_left, "right": cap.overlap_right},
+        "cap_toe_angle_deg": None if cap is None else {"left": cap.toe_left_deg, "right": cap.toe_right_deg},
+        "wall_stretch_mm": None if figures is None else {"left": figures.wall_left, "right": figures.wall_right},
+        "left_before_cap_mm": None if figures is None else dict(zip(("min", "mean", "max"), figures.left_before_cap, strict=True)),
     }  # fmt: skip
 
 

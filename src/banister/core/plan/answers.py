@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from banister.core.beads.surface import Surface, groove_surface
-from banister.core.finding import OUTSIDE, WARNING, Finding, Place
+from banister.core.finding import OUTSIDE, Finding, Place
 from banister.core.joint.groove import Groove, groove_of
 from banister.core.joint.joint import Joint, Pin, joint_faults
 from banister.core.joint.positions import position
@@ -21,15 +21,13 @@ from banister.core.plan.layers import (
 from banister.core.plan.options import options_for
 from banister.core.plan.placing import Course, Laid, cap_shape, place
 from banister.core.plan.plan import Pass, Plan
+from banister.core.plan.soundness import (
+    CROSSED_MM2, bead_findings, cap_valleys, crossed, section_figures, slots,
+)  # fmt: skip
 from banister.core.rods.rod import Rod
 
 DRIFT_MM = 0.25
 NEARBY_STATES = 5
-COLD_LAP_DEG = 95.0
-SLOT_CORES = 1.5
-POKES_MM = 0.3
-CROSSED_MM2 = 1e-3
-VALLEY_MM = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,11 +83,17 @@ def _built(study: Study, answer: str, layers: list[Layer]) -> Plan:
     laid: list[Laid] = []
     used: list[Layer] = []
     ahead, number = list(layers), 0
+    before_cap: Surface | None = None
+    left_open: list[Finding] = []
     while ahead:
         layer, number = ahead.pop(0), number + 1
         pin = _pin_for(joint, layer)
         if pin is not None:
             layer = _forced(study, layer, pin)
+        if layer.role == "cap":
+            before_cap = surface
+        if laid:
+            left_open += slots(surface, program.groove, layer.option.rod.diameter_mm)
         beads, surface = _placed(course, program, surface, layer, number, pin)
         laid += beads
         used.append(replace(layer, count=len(beads)))
@@ -100,7 +104,9 @@ def _built(study: Study, answer: str, layers: list[Layer]) -> Plan:
                 if again is None and pin is not None:
                     return Plan(answer, reasons=(_nothing_above(layer),))
                 ahead = again or ahead
-    return _measured(study, answer, laid, used, surface, course)
+    figures, walls = section_figures(program.groove, laid, before_cap)
+    findings = (*bridging_findings(joint, program), *left_open, *walls, *cap_valleys(surface, program.groove))
+    return replace(_measured(study, answer, laid, used, surface, course), figures=figures, findings=findings)
 
 
 def _onward(program: LayerProgram, wish: Wish, level: float, stage: str) -> list[Layer] | None:
@@ -194,7 +200,7 @@ def _measured(
     if miss > 1e-9:
         limit = rules.cap_limit(joint, course.groove)
         reasons = (_cap_reason(shape.min, shape.edge_min, shape.max, limit),)
-    reasons += tuple(_crossed(p) for p in passes if abs(p.simulated_area_mm2 - p.area_mm2) > CROSSED_MM2)
+    reasons += tuple(crossed(p.id, p.number, p.aim_mm, p.area_mm2) for p in passes if abs(p.simulated_area_mm2 - p.area_mm2) > CROSSED_MM2)
     cost = _cost(study, answer, laid, layers)
     planned = sum(layer.cost for layer in layers) - _per_bead(answer, layers)
     choices = joint.choices
@@ -202,18 +208,9 @@ def _measured(
         p.arc_time_s + choices.rod_change_s * p.rod_count + choices.clean_bead_s
         + choices.clean_per_m_s * p.length_mm / 1000 for p in passes
     )  # fmt: skip
-    findings = (*bridging_findings(joint, study.program), *_valleys(course, surface))
     return Plan(
-        answer, passes, reasons, findings, cost, cost / planned - 1 if planned > 0 else 0.0,
-        seconds, shape, surface,
-    )  # fmt: skip
-
-
-def _crossed(p: Pass) -> Finding:
-    """A bead whose outline crosses itself: only a pin that asks for the impossible gets there."""
-    return Finding(
-        "bead.impossible", OUTSIDE, f"pass {p.number} cannot lie in this groove with {p.area_mm2:.0f} mm\N{SUPERSCRIPT TWO}",
-        "Release the pin, or pin another size or number of beads.", Place(p.id, *p.aim_mm),
+        answer, passes, reasons, (), cost, cost / planned - 1 if planned > 0 else 0.0,
+        seconds, shape, surface=surface,
     )  # fmt: skip
 
 
@@ -261,55 +258,5 @@ def _pass_of(study: Study, laid: Laid, number: int) -> Pass:
         progression=joint.progression if place_.has_progression else "",
         state="pinned" if laid.pin is not None else "planned",
         why=why_bead(joint, study.program, laid.layer), area_window=(option.low, option.high),
-        area_origin=option.origin, findings=_bead_findings(laid, f"p{number}", middle),
+        area_origin=option.origin, findings=bead_findings(laid, f"p{number}", middle),
     )  # fmt: skip
-
-
-def _bead_findings(laid: Laid, pass_id: str, middle: tuple[float, float]) -> tuple[Finding, ...]:
-    bead, option = laid.bead, laid.option
-    place_ = Place(pass_id, *middle)
-    found = []
-    steepest = max(bead.contact_left_deg, bead.contact_right_deg)
-    if steepest > COLD_LAP_DEG:
-        found.append(Finding(
-            "bead.cold_lap", WARNING, f"the face meets the metal at {steepest:.0f}\N{DEGREE SIGN}: slag can lie in the notch",
-            "Hold the arc on that edge, or grind the notch open before the next bead.", place_,
-            steepest, "\N{DEGREE SIGN}", None, COLD_LAP_DEG, "typical"))  # fmt: skip
-    if bead.poke_mm > POKES_MM:
-        found.append(Finding(
-            "bead.impossible", OUTSIDE, f"metal stands {bead.poke_mm:.1f} mm through this bead: it cannot lie there",
-            "Release the pin, or pin another size or number of beads.", place_, bead.poke_mm, "mm", None, POKES_MM, "geometry"))  # fmt: skip
-    coated = SLOT_CORES * option.rod.diameter_mm
-    if laid.layer.role in ("fill", "cap") and bead.width_mm < coated:
-        found.append(Finding(
-            "bead.slot", WARNING, f"only {bead.width_mm:.1f} mm wide: narrower than the coated rod",
-            "Grind the slot open, or take a smaller rod.", place_, bead.width_mm, "mm", coated, None, "typical"))  # fmt: skip
-    if "stretched" in option.origin:
-        found.append(Finding(
-            "bead.stretched", WARNING, "no plan fits the comfortable bead sizes: they are stretched here",
-            "Offer one more rod size, or try the bead on scrap first.", place_, bead.area_mm2,
-            "mm\N{SUPERSCRIPT TWO}", option.low, option.high, option.origin))  # fmt: skip
-    if not option.low * 0.999 <= bead.area_mm2 <= option.high * 1.001:
-        found.append(Finding(
-            "bead.area", OUTSIDE, f"bead of {bead.area_mm2:.1f} mm\N{SUPERSCRIPT TWO} is outside "
-            f"{option.low:.1f} to {option.high:.1f}", "Release the pin, or pin another size or rod.",
-            place_, bead.area_mm2, "mm\N{SUPERSCRIPT TWO}", option.low, option.high, option.origin))  # fmt: skip
-    return tuple(found)
-
-
-def _valleys(course: Course, surface: Surface) -> list[Finding]:
-    """Valleys of the cap deeper than a millimetre, each where it lies."""
-    t = course.joint.thickness_mm
-    left, right = course.groove.x_left(t), course.groove.x_right(t)
-    inner = [(x, y) for x, y in zip(surface.x, surface.y, strict=True) if left < x < right]
-    found = []
-    for i in range(1, len(inner) - 1):
-        x, y = inner[i]
-        if y < inner[i - 1][1] and y <= inner[i + 1][1]:
-            depth = min(max(p[1] for p in inner[:i]), max(p[1] for p in inner[i + 1 :])) - y
-            if depth > VALLEY_MM:
-                found.append(Finding(
-                    "cap.valley", WARNING, f"a valley {depth:.1f} mm deep in the cap",
-                    "One more cap bead, or lay the beads closer.", Place(x_mm=x, y_mm=y),
-                    depth, "mm", None, VALLEY_MM, "typical"))  # fmt: skip
-    return found

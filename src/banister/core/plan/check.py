@@ -10,7 +10,7 @@ from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import CapShape, Pass, Plan
 from banister.core.plan.rules import cap_limit
-from banister.core.procedure.acceptance import ACCEPTANCE
+from banister.core.procedure.acceptance import ACCEPTANCE, TOE_ANGLE_DEG
 from banister.core.procedure.windows import QUANTITIES, TITLES, Bounds, bounds
 
 INSIDE_, OUTSIDE_, NOT_JUDGED = "inside", "outside", "not judged"
@@ -84,7 +84,7 @@ def checked(joint: Joint, plan: Plan) -> tuple[Judged, ...]:
         lines += found.values()
     lines += [_carried(joint, "preheat"), _carried(joint, "interpass")]
     if plan.cap is not None and joint.choices.acceptance != "none":
-        lines.append(_cap(joint, plan.cap))
+        lines += _cap(joint, plan.cap)
     lines += _planned(plan)
     return tuple(lines)
 
@@ -107,13 +107,20 @@ def _carried(joint: Joint, quantity: str) -> Judged:
     return Judged(text, None, QUANTITIES[quantity], window.low, window.high, verdict)
 
 
-def _cap(joint: Joint, cap: CapShape) -> Judged:
+def _cap(joint: Joint, cap: CapShape) -> list[Judged]:
     limit = cap_limit(joint, groove_of(joint))
     window = Bounds(0.0, limit)
     verdict = OUTSIDE_ if OUTSIDE_ in (window.verdict(cap.max), window.verdict(cap.edge_min)) else INSIDE_
     remedy = "Change the depth left before the cap, or the cap's rods." if verdict == OUTSIDE_ else ""
     title = "cap height, " + ACCEPTANCE[joint.choices.acceptance][0]
-    return Judged(title, cap.max, "mm", 0.0, limit, verdict, remedy)
+    found = [Judged(title, cap.max, "mm", 0.0, limit, verdict, remedy)]
+    least = TOE_ANGLE_DEG.get(joint.choices.acceptance)
+    if least is not None:
+        toe = min(cap.toe_left_deg, cap.toe_right_deg)
+        steep = Bounds(low=least).verdict(toe)
+        remedy = "Let the cap run a little further past the edge, lay it flatter, or dress the toe." if steep == OUTSIDE_ else ""
+        found.append(Judged("weld toe angle", toe, "\N{DEGREE SIGN}", least, math.inf, steep, remedy))
+    return found
 
 
 def tally(lines: tuple[Judged, ...]) -> dict[str, int]:

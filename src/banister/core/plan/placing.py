@@ -214,10 +214,17 @@ def cap_shape(course: Course, surface: Surface) -> CapShape:
     raised = [x for x, y in zip(surface.x, surface.y, strict=True) if y > t + 1e-6]
     first, last = (min(raised), max(raised)) if raised else (left, right)
     i, j = surface.x.index(first), len(surface.x) - 1 - surface.x[::-1].index(last)
+    before, after = max(i - 1, 0), min(j + 1, len(surface.x) - 1)
     return CapShape(
-        min(inner) - t, max(inner) - t, min(edge) - t, left - surface.x[max(i - 1, 0)],
-        surface.x[min(j + 1, len(surface.x) - 1)] - right,
+        min(inner) - t, max(inner) - t, min(edge) - t, left - surface.x[before], surface.x[after] - right,
+        _toe_deg(surface, before, i), _toe_deg(surface, after, j),
     )  # fmt: skip
+
+
+def _toe_deg(surface: Surface, toe: int, inward: int) -> float:
+    """Weld toe angle, through the outside, from the first piece of face over the plate."""
+    run, rise = abs(surface.x[inward] - surface.x[toe]), surface.y[inward] - surface.y[toe]
+    return 180.0 - math.degrees(math.atan2(rise, run))
 
 
 def _heights(surface: Surface, x0: float, x1: float) -> list[float]:

@@ -91,7 +91,8 @@ class Pass:
 class CapShape:
     """What the finished cap is like: heights over flush, overlaps past the edges, in mm.
 
-    `min` and `max` are taken from 1.5 mm inside the edges, `edge_min` between the edges.
+    `min` and `max` are taken from 1.5 mm inside the edges, `edge_min` between the edges. The toe
+    angles are between plate and face, measured outside the weld: 180 is a weld without a step.
     """
 
     min: float
@@ -99,6 +100,18 @@ class CapShape:
     edge_min: float
     overlap_left: float
     overlap_right: float
+    toe_left_deg: float = 180.0
+    toe_right_deg: float = 180.0
+
+
+@dataclass(frozen=True, slots=True)
+class SectionFigures:
+    """What else was read off the section, mm: depth below flush that the last fill leaves (least, mean,
+    most), and the longest stretch of either wall that a single bead has to melt."""
+
+    left_before_cap: tuple[float, float, float]
+    wall_left: float
+    wall_right: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,6 +126,7 @@ class Plan:
     cost_gap: float = math.nan
     total_time_s: float = 0.0
     cap: CapShape | None = None
+    figures: SectionFigures | None = None
     surface: Surface | None = field(default=None, compare=False)
 
     @property

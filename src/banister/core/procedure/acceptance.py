@@ -27,6 +27,10 @@ ACCEPTANCE: dict[str, tuple[str, Callable[[float, float], float]]] = {
 }
 
 
+TOE_ANGLE_DEG = {"iso5817-b": 150.0, "iso5817-c": 110.0, "iso5817-d": 90.0}
+"""Least weld toe angle of a butt weld (ISO 5817, incorrect weld toe; enter from your copy if it differs)."""
+
+
 def cap_limit_mm(acceptance: str, thickness_mm: float, cap_width_mm: float) -> float:
     """Greatest cap height for a set (ISO 5817 item 1.9 shape: 1 + share of the width, capped)."""
     return ACCEPTANCE[acceptance][1](thickness_mm, cap_width_mm)

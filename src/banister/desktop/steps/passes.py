@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from banister.core.drawing.section import pass_label
 from banister.core.plan.check import PER_PASS, pass_value
+from banister.core.plan.notes import findings_on, notes_of
 from banister.core.plan.plan import Pass
 from banister.core.procedure.windows import TITLES, Bounds, bounds
 from banister.core.units import MM_PER_INCH, minutes, parsed_number
@@ -117,14 +118,14 @@ class PassesPanel(Panel):
         cap = plan.cap
         u = self.store.units
         height = "" if cap is None else f"\nCap {u.length(cap.min)} to {u.with_unit(cap.max)} over flush"
-        notes = "\n".join(dict.fromkeys(f"{f.text}. {f.remedy}" for f in (*plan.findings, *(f for p in plan.passes for f in p.findings))))
+        notes = "\n\n".join(u.sentence(note.text) for note in notes_of(plan))
         return (f"{len(plan.passes)} beads in {plan.layers} layers\nWeld metal {plan.weld_metal_kg:.2f} kg\n{rods}\n"
                 f"Arc time {minutes(plan.arc_time_s)}\nWith cleaning and rod changes {minutes(plan.total_time_s)}\n"
                 f"Waits for cooling not computed\n{plan.stops} stops inside passes{height}\n\n"
                 f"Select a bead in the section, the table or on the rail.\n\n{notes}")  # fmt: skip
 
     def _show(self, found: Pass) -> None:
-        joint, u = self.store.joint, self.store.units
+        joint, plan, u = self.store.joint, self.store.plan, self.store.units
         assert joint is not None
         self.title.setText(f"{pass_label(found)}  {found.role}, layer {found.layer}")
         arrow = f" {found.progression}" if found.progression else ""
@@ -139,10 +140,10 @@ class PassesPanel(Panel):
         self.area_bar.show_value(
             found.area_mm2, u.area(found.area_mm2), u.area_unit, Bounds(low, high), (u.area(low), u.area(high)),
             u.area(abs(min(found.area_mm2 - low, high - found.area_mm2))), found.area_origin.split(",")[0])  # fmt: skip
-        faults = "\n".join(f"{f.text}. {f.remedy}" for f in found.findings)
+        faults = "\n".join(u.sentence(f"{f.text}. {f.remedy}") for f in (findings_on(plan, found) if plan is not None else ()))
         self.faults.setText(faults)
         self.faults.setVisible(bool(faults))
-        self.why.setText("Why this bead: " + found.why)
+        self.why.setText("Why this bead: " + u.sentence(found.why))
         self.area.show_value(u.area(found.area_mm2), u.area_unit)
         self.amps.show_value(f"{found.amps:.0f}", "A")
         self.rod.set_choices({use.rod: use.rod for use in joint.rods if use.role == found.role})
@@ -150,7 +151,7 @@ class PassesPanel(Panel):
         self.free.setEnabled(self.store.pin_of(found) is not None)
         several = found.role in ("fill", "cap")
         self.more.setEnabled(several)
-        self.fewer.setEnabled(several and sum(p.layer == found.layer for p in (self.store.plan.passes if self.store.plan else ())) > 1)
+        self.fewer.setEnabled(several and sum(p.layer == found.layer for p in (plan.passes if plan is not None else ())) > 1)
 
     def _bar(self, bar: WindowBar, quantity: str, value: float, window: Bounds) -> None:
         u = self.store.units
