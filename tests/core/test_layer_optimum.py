@@ -34,7 +34,8 @@ def program(name: str) -> LayerProgram:
 def seconds(p: LayerProgram, o: rules.Option, answer: str, area: float, n: int) -> float:
     c, length = p.joint.choices, p.joint.length_mm
     burn = o.rod.burn_time_s(o.amps)
-    total = n * (c.clean_bead_s + c.clean_per_m_s * length / 1000) + area * length / o.rod.deposit_mm3 * (burn + c.rod_change_s)
+    total = n * (c.clean_bead_s + c.clean_per_m_s * length / 1000) + area * length / o.rod.deposit_mm3 * burn
+    total += n * c.rod_change_s * math.ceil(area / n * length / o.rod.deposit_mm3 - 1e-6)
     if answer == BALANCED:
         total += n * 60 * ((area / n - o.middle) / o.half) ** 2
     return total + (PER_BEAD * n if answer == FEWEST else 0)

@@ -10,12 +10,13 @@ from hypothesis import strategies as st
 
 from banister.core.drawing.section import label_point
 from banister.core.joint.groove import groove_of, groove_volume_mm3
-from banister.core.joint.joint import Choices, OwnRunOut, Pin, RodUse
+from banister.core.joint.joint import Choices, Joint, OwnRunOut, Pin, RodUse
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_answer, plan_joint, study_of
 from banister.core.plan.check import checked, tally
 from banister.core.plan.layers import ANSWERS
 from banister.core.procedure.windows import Window
+from banister.job.library import demo_job
 from tests.conftest import make_joint, rods_by_id
 
 RODS = rods_by_id()
@@ -221,11 +222,20 @@ def test_round_a_fixed_pipe_one_setting_serves() -> None:
     assert any("round the clock" in p.area_origin for p in plan.passes)
 
 
-def test_the_cost_gap_is_what_placement_cost() -> None:
-    study = study_of(make_joint("bar", thickness_mm=40.0), RODS)
-    for answer in ANSWERS:
-        plan = plan_answer(study, answer)
+CAP_SHAPE_S = 120.0
+"""The quickest plan may give this much time for a cap of the wanted height and depth."""
+
+
+@pytest.mark.parametrize("joint", [make_joint("bar", thickness_mm=40.0), make_joint(thickness_mm=14.0, position="2G"), *demo_job().joints], ids=lambda j: j.id)
+def test_the_four_answers_are_what_they_are_called_and_placement_costs_little(joint: Joint) -> None:
+    study = study_of(joint, RODS)
+    plans = {answer: plan_answer(study, answer) for answer in ANSWERS}
+    for plan in plans.values():
         assert plan.feasible and abs(plan.cost_gap) < 0.05
+    assert plans["quickest"].total_time_s <= min(p.total_time_s for p in plans.values()) + CAP_SHAPE_S
+    assert len(plans["fewest"].passes) == min(len(p.passes) for p in plans.values())
+    coolest = plans["coolest"].peak_arc_energy_kj_mm
+    assert coolest <= min(p.peak_arc_energy_kj_mm for p in plans.values()) * 1.02
 
 
 def test_acceptance_lowers_the_cap() -> None:

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 from banister.core.beads.surface import Point, Surface, Toe
 
-FACE_INTERVALS = 20
+FACE_INTERVALS = 16
 _BULGE_AREA = (1 - 1 / FACE_INTERVALS**2) / 6
 TENT_SLOPE = 0.4
 HOLLOWEST = -0.30

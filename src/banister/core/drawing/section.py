@@ -152,18 +152,19 @@ def _dimensions(
             handles.append(Handle((groove.x_left(t), t), "bevel_left_deg", "left bevel angle"))
         if f > 0:
             at = g / 2 + 0.3 * (right - g / 2)
-            shapes += _vertical(at, 0.0, f, tick, f"face {units.with_unit(f)}", "start")
+            shapes += _vertical(at, 0.0, f, tick, f"face {units.with_unit(f)}", "start", max(f, 0.04 * size))
             shapes.append(Lines((((g / 2, f), (at, f)),), "dimension"))
         handles.append(Handle((g / 2, max(f, 0.03 * size)), "root_face_mm", "root face"))
         shapes += _angles(joint, groove, size)
     return shapes, tuple(handles)
 
 
-def _vertical(x: float, y0: float, y1: float, tick: float, label: str, anchor: str) -> list[Shape]:
+def _vertical(x: float, y0: float, y1: float, tick: float, label: str, anchor: str, room: float | None = None) -> list[Shape]:
+    """A vertical dimension; a short one's label stands beside `room`, clear of the lines it measures to."""
     offset = -1.6 * tick if anchor == "end" else 1.6 * tick
     return [
         Lines((((x, y0), (x, y1)), *((((x - tick, y - tick), (x + tick, y + tick))) for y in (y0, y1))), "dimension"),
-        Text((x + offset, (y0 + y1) / 2), label, "dimension", 12.0, anchor),
+        Text((x + offset, (y0 + (room or y1)) / 2), label, "dimension", 12.0, anchor),
     ]  # fmt: skip
 
 

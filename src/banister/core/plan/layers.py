@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -18,6 +18,7 @@ from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint
 from banister.core.plan import rules
 from banister.core.plan.rules import Option
+from banister.core.rods.rod import ROUNDING_RODS
 
 STEP_MM = 0.1
 BALANCED, QUICKEST, COOLEST, FEWEST = "balanced", "quickest", "coolest", "fewest"
@@ -85,11 +86,6 @@ class LayerProgram:
         rules_ = self.joint.choices
         return rules_.clean_bead_s + rules_.clean_per_m_s * self._length(y) / 1000
 
-    def metal_seconds(self, option: Option) -> float:
-        """Arc and rod change time per mm3 with this option."""
-        rod = option.rod
-        return (rod.burn_time_s(option.amps) + self.joint.choices.rod_change_s) / rod.deposit_mm3
-
     def _length(self, y: Floats | float) -> Floats | float:
         if self.joint.form == "plate":
             return self.joint.length_mm
@@ -98,8 +94,11 @@ class LayerProgram:
     def beads_cost(
         self, option: Option, wish: Wish, area: Floats, count: Floats, y: Floats | float
     ) -> Floats:
-        """The stated cost of `count` beads sharing `area` at height y, seconds."""
-        seconds = count * self.bead_seconds(y) + area * self._length(y) * self.metal_seconds(option)
+        """The stated cost of `count` beads sharing `area` at height y, seconds: whole rods are changed."""
+        rod = option.rod
+        rods = area / count * (self._length(y) / rod.deposit_mm3)
+        changes = np.ceil(rods - ROUNDING_RODS) * self.joint.choices.rod_change_s
+        seconds = count * (self.bead_seconds(y) + changes + rods * rod.burn_time_s(option.amps))
         if wish.answer == BALANCED:
             each = area / count
             seconds = seconds + count * PREFERENCE_S * ((each - option.middle) / option.half) ** 2
@@ -183,16 +182,27 @@ class LayerProgram:
             (least <= most) & (thickness >= rules.THICKNESS_CORES[0] * d - 1e-9)
             & (thickness <= rules.SIDE_BY_SIDE_THICKNESS_CORES * d + 1e-9)
         )  # fmt: skip
-        count = least
-        if wish.answer == BALANCED:
-            per_bead = np.asarray(self.bead_seconds(y)) * o.half**2 / PREFERENCE_S
-            wanted = area / np.sqrt(o.middle**2 + per_bead)
-            fewer = np.clip(np.floor(wanted), least, np.maximum(least, most))
-            more = np.clip(fewer + 1, least, np.maximum(least, most))
-            dearer = self.beads_cost(o, wish, area, more, y) < self.beads_cost(o, wish, area, fewer, y)
-            count = np.where(dearer, more, fewer)
-        cost = self.beads_cost(o, wish, area, np.maximum(count, 1), y)
-        return np.where(allowed, cost, np.inf), count.astype(np.int64)
+        best = np.full(area.shape, np.inf)
+        count = np.zeros(area.shape, dtype=np.int64)
+        cells = np.nonzero(allowed)
+        if cells[0].size:
+            best[cells], count[cells] = self._cheapest_count(o, wish, area[cells], y[cells], least[cells], most[cells])
+        return best, count
+
+    def _cheapest_count(
+        self, o: Option, wish: Wish, area: Floats, y: Floats, least: Floats, most: Floats
+    ) -> tuple[Floats, Ints]:
+        """Least cost over all counts allowed: whole rods make it jump, so every count is tried."""
+        if wish.answer == FEWEST:
+            return self.beads_cost(o, wish, area, least, y), least.astype(np.int64)
+        best = np.full(area.shape, np.inf)
+        count = np.zeros(area.shape, dtype=np.int64)
+        for n in range(int(least.min()), int(most.max()) + 1):
+            some = np.flatnonzero((least <= n) & (n <= most))
+            cost = self.beads_cost(o, wish, area[some], np.asarray(float(n)), y[some])
+            better = cost < best[some]
+            best[some[better]], count[some[better]] = cost[better], n
+        return best, count
 
     def caps(self, wish: Wish, only: int | None = None) -> list[Layer | None]:
         """For every state, the cheapest cap from it to the face, or None."""
@@ -405,15 +415,23 @@ def coolest(program: LayerProgram, balanced: Sequence[Layer]) -> list[Layer]:
     """Least peak energy, then least time, with at most 1.5 times the balanced beads and one more."""
     most = COOLEST_BEADS * bead_count(balanced) + 1
     best = list(balanced)
-    low, high = 0.4 * peak_energy(best), peak_energy(best)
+    high = peak_energy(best)
+    low = min(high, max(_least_energy(program.options[role]) for role in ("root", "cap")))
     for _ in range(HEAT_BISECTIONS):
         middle = (low + high) / 2
-        tried = program.solve(Wish(COOLEST, middle))
+        tried = program.solve(Wish(FEWEST, middle))
         if tried is None or bead_count(tried) > most:
             low = middle
         else:
-            best, high = tried, min(middle, peak_energy(tried))
-    return best
+            best = [replace(layer, cost=layer.cost - PER_BEAD * layer.count) for layer in tried]
+            high = min(middle, peak_energy(tried))
+    quicker = program.solve(Wish(COOLEST, high))
+    return quicker if quicker is not None and bead_count(quicker) <= most else best
+
+
+def _least_energy(options: Sequence[Option]) -> float:
+    """No plan's peak is below the smallest bead of a role it cannot do without."""
+    return min(rules.PLAN_ROOM[0] * o.low * o.energy_per_area for o in options)
 
 
 def optimal(program: LayerProgram, answer: str, balanced: Sequence[Layer] | None = None) -> list[Layer] | None:

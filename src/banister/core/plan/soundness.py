@@ -103,11 +103,10 @@ def _crown_share(bead: Bead) -> float:
 def thin_tail_mm(bead: Bead) -> float:
     """How far from the nearer toe the bead is thinner than 0.3 mm, the longer of its two tails."""
     base = [bead.left, *reversed(bead.outline[len(bead.face) :]), bead.right]
-    thin = [y - _height_at(base, x) < TAIL_MM for x, y in bead.face]
-    if all(thin):
-        return bead.width_mm
-    first, last = thin.index(False), len(thin) - 1 - thin[::-1].index(False)
-    return max(bead.face[first][0] - bead.left[0], bead.right[0] - bead.face[last][0])
+    thick = (x for x, y in bead.face if y - _height_at(base, x) >= TAIL_MM)
+    thick_back = (x for x, y in reversed(bead.face) if y - _height_at(base, x) >= TAIL_MM)
+    first, last = next(thick, bead.right[0]), next(thick_back, bead.left[0])
+    return max(first - bead.left[0], bead.right[0] - last)
 
 
 def _height_at(base: Sequence[Point], x: float) -> float:

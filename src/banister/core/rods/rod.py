@@ -11,6 +11,8 @@ import math
 from dataclasses import dataclass
 
 STEEL_G_MM3 = 7.85e-3
+ROUNDING_RODS = 1e-6
+"""An exact multiple of rods takes no extra rod."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,8 +91,8 @@ class Rod:
 
 
 def rods_needed(volume_mm3: float, rod: Rod) -> int:
-    """Whole rods for a volume; an exact multiple (to one part in a million) takes no extra rod."""
-    return max(1, math.ceil(volume_mm3 / rod.deposit_mm3 - 1e-6))
+    """Whole rods for a volume; an exact multiple takes no extra rod."""
+    return max(1, math.ceil(volume_mm3 / rod.deposit_mm3 - ROUNDING_RODS))
 
 
 def arc_energy_kj_mm(volts: float, amps: float, travel_mm_min: float) -> float:

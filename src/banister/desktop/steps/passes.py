@@ -7,6 +7,7 @@ import math
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from banister.core.drawing.section import pass_label
+from banister.core.finding import OUTSIDE
 from banister.core.plan.check import PER_PASS, pass_value
 from banister.core.plan.notes import findings_on, notes_of
 from banister.core.plan.plan import Pass
@@ -36,7 +37,7 @@ class PassesPanel(Panel):
             self.column.addWidget(bar)
         self.area_bar = WindowBar("Bead area", theme)
         self.column.addWidget(self.area_bar)
-        self.faults = self.remark(kind="bad")
+        self.faults, self.warnings = self.remark(kind="bad"), self.remark(kind="warn")
         self.why = self.remark()
         self.pins = QWidget()
         self.column.addWidget(self.pins)
@@ -101,10 +102,11 @@ class PassesPanel(Panel):
         shown = found is not None and joint is not None and plan is not None and plan.feasible
         for widget in (*self.bars.values(), self.area_bar, self.why, self.pins):
             widget.setVisible(shown)
-        self.faults.setVisible(False)
         if not shown or found is None:
             self.title.setText("Passes")
             self.words.setText(self._without_selection())
+            notes = notes_of(plan) if plan is not None and plan.feasible else ()
+            self._say([(note.finding.severity, note.text) for note in notes])
             return
         self._show(found)
 
@@ -118,11 +120,10 @@ class PassesPanel(Panel):
         cap = plan.cap
         u = self.store.units
         height = "" if cap is None else f"\nCap {u.length(cap.min)} to {u.with_unit(cap.max)} over flush"
-        notes = "\n\n".join(u.sentence(note.text) for note in notes_of(plan))
         return (f"{len(plan.passes)} beads in {plan.layers} layers\nWeld metal {plan.weld_metal_kg:.2f} kg\n{rods}\n"
                 f"Arc time {minutes(plan.arc_time_s)}\nWith cleaning and rod changes {minutes(plan.total_time_s)}\n"
                 f"Waits for cooling not computed\n{plan.stops} stops inside passes{height}\n\n"
-                f"Select a bead in the section, the table or on the rail.\n\n{notes}")  # fmt: skip
+                f"Select a bead in the section, the table or on the rail.")  # fmt: skip
 
     def _show(self, found: Pass) -> None:
         joint, plan, u = self.store.joint, self.store.plan, self.store.units
@@ -140,9 +141,8 @@ class PassesPanel(Panel):
         self.area_bar.show_value(
             found.area_mm2, u.area(found.area_mm2), u.area_unit, Bounds(low, high), (u.area(low), u.area(high)),
             u.area(abs(min(found.area_mm2 - low, high - found.area_mm2))), found.area_origin.split(",")[0])  # fmt: skip
-        faults = "\n".join(u.sentence(f"{f.text}. {f.remedy}") for f in (findings_on(plan, found) if plan is not None else ()))
-        self.faults.setText(faults)
-        self.faults.setVisible(bool(faults))
+        said = findings_on(plan, found) if plan is not None else ()
+        self._say([(f.severity, f"{f.text}. {f.remedy}") for f in said])
         self.why.setText("Why this bead: " + u.sentence(found.why))
         self.area.show_value(u.area(found.area_mm2), u.area_unit)
         self.amps.show_value(f"{found.amps:.0f}", "A")
@@ -152,6 +152,13 @@ class PassesPanel(Panel):
         several = found.role in ("fill", "cap")
         self.more.setEnabled(several)
         self.fewer.setEnabled(several and sum(p.layer == found.layer for p in (plan.passes if plan is not None else ())) > 1)
+
+    def _say(self, said: list[tuple[str, str]]) -> None:
+        """What is outside in red, what to watch in amber."""
+        for label, outside in ((self.faults, True), (self.warnings, False)):
+            texts = [self.store.units.sentence(text) for severity, text in said if (severity == OUTSIDE) == outside]
+            label.setText("\n\n".join(texts))
+            label.setVisible(bool(texts))
 
     def _bar(self, bar: WindowBar, quantity: str, value: float, window: Bounds) -> None:
         u = self.store.units
