@@ -122,4 +122,4 @@ def test_what_is_no_length_says_so(text: str) -> None:
 def test_inch_fractions_read_back_within_a_tenth() -> None:
     for tenth in range(5, 800):
         mm = tenth / 10
-        assert parsed_length_mm(inch_fraction(mm), inches=True) == pytest.approx(mm, abs=0.1)
+        assert parsed_length_mm(inch_fraction(mm), inches=True) == pytest.approx(mm, abs=0.1 + 1e-9)

@@ -130,7 +130,7 @@ def _changes(joint: Joint, rods: Mapping[str, Rod]) -> Iterator[tuple[str, Joint
         kept = tuple(w for w in joint.windows if w.quantity != quantity)
         yield f"without the {quantity.replace('_', ' ')} window", replace(joint, windows=kept)
     for gap in (1.0, 2.0, 3.0, 4.0, 6.0, -1.0, -2.0, -3.0, -5.0):
-        wider = joint.root_gap_mm + gap
+        wider = round(joint.root_gap_mm + gap, 1)
         if wider < 0:
             continue
         yield f"root gap {wider:g} mm", replace(joint, root_gap_mm=wider)
