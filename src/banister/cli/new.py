@@ -11,7 +11,8 @@ from typing import Any
 from banister.cli import words
 from banister.cli.errors import UsageFault
 from banister.core.job import Job, job_faults
-from banister.core.joint.joint import BACKINGS, PREPARATIONS, Choices, Joint
+from banister.core.joint.joint import Choices, Joint
+from banister.core.joint.kinds import BACKINGS, PREPARATIONS
 from banister.core.procedure.acceptance import ACCEPTANCE
 from banister.core.rods.rod import Rod
 from banister.job.files import JobFile, read

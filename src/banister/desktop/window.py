@@ -13,7 +13,8 @@ from PySide6.QtWidgets import (
     QStackedWidget, QVBoxLayout, QWidget,
 )  # fmt: skip
 
-from banister.core.joint.joint import PREPARATIONS, Joint
+from banister.core.joint.joint import Joint
+from banister.core.joint.kinds import PREPARATIONS
 from banister.core.plan.check import NOT_JUDGED, OUTSIDE_, tally
 from banister.core.plan.notes import notes_of
 from banister.desktop.answers import AnswersStrip

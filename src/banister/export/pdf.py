@@ -23,7 +23,8 @@ from banister.core.drawing.palette import PAPER, ROLE_LETTERS, WIDTHS
 from banister.core.drawing.section import section_drawing
 from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
 from banister.core.job import Job
-from banister.core.joint.joint import BACKINGS, PREPARATIONS, Joint
+from banister.core.joint.joint import Joint
+from banister.core.joint.kinds import BACKINGS, PREPARATIONS
 from banister.core.joint.positions import position
 from banister.core.plan.plan import PLANNER_VERSION, Plan
 from banister.core.plan.check import OUTSIDE_, checked, tally

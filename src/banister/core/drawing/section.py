@@ -48,8 +48,7 @@ def section_drawing(joint: Joint, plan: Plan | None, units: Units, outside: froz
 
 
 def _plates(joint: Joint, groove: Groove, left: float, right: float) -> list[Shape]:
-    t, edge = joint.thickness_mm, groove.edge()
-    half = len(groove.left)
+    t = joint.thickness_mm
     shapes: list[Shape] = []
     if joint.backing == "bar":
         w, h = joint.bar_width_mm / 2, joint.bar_thickness_mm
@@ -57,7 +56,7 @@ def _plates(joint: Joint, groove: Groove, left: float, right: float) -> list[Sha
         box = tuple((min(max(x, left), right), y) for x, y in corners)
         shapes.append(Polygon(box, "bar", "bar"))
         shapes.append(Lines(tuple(zip(box, (*box[1:], box[0]), strict=True)), "plate.edge"))
-    for side, outer in ((edge[:half], left), (edge[half:], right)):
+    for side, outer in ((tuple(reversed(groove.left_edge)), left), (groove.right_edge, right)):
         inner = side if outer == left else tuple(reversed(side))
         outline = ((outer, t), *inner, (outer, 0.0))
         shapes.append(Polygon(outline, "plate", "plate"))
@@ -76,8 +75,8 @@ def _break_line(x: float, t: float) -> Lines:
 def _melted(groove: Groove) -> list[Shape]:
     """A typical melted margin beside each wall, labelled so: it is not computed."""
     shapes: list[Shape] = []
-    for profile, sign in ((groove.left, -1), (groove.right, 1)):
-        line = tuple((sign * (groove.gap_mm / 2 + d + MELTED_MM), y) for d, y in profile)
+    for edge, sign in ((groove.left_edge, -1), (groove.right_edge, 1)):
+        line = tuple((x + sign * MELTED_MM, y) for x, y in edge)
         segments = []
         for (ax, ay), (bx, by) in itertools.pairwise(line):
             n = max(1, int(math.hypot(bx - ax, by - ay) / 1.6))

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 
 from banister.core.finding import OUTSIDE, Finding
+from banister.core.joint.kinds import BACKINGS, KINDS, ROUND, SECOND_SIDES, SEQUENCES, Kind
 from banister.core.joint.positions import position
+from banister.core.joint.wall import least_height_of_rounded
 from banister.core.procedure.windows import Window
 
-PREPARATIONS = {"single-v": "single V", "single-bevel": "single bevel", "square": "square butt"}
-BACKINGS = {"open": "open root", "bar": "steel bar"}
 ROLES = ("root", "hot", "fill", "cap")
 
 
@@ -66,7 +67,12 @@ class Choices:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Joint:
-    """A groove weld to be planned. Lengths in mm, angles in degrees from the vertical, per side."""
+    """A weld to be planned. Lengths in mm, angles in degrees from the vertical, per side.
+
+    `thickness_mm` is the left plate; `right_thickness_mm` 0 means the same. `taper` n thins the
+    thicker plate at 1:n down to the thinner one (0: no taper). `high_low_mm` raises the right plate.
+    `front_share` is the front's share of a double groove's depth, root face left out.
+    """
 
     id: str
     name: str
@@ -78,9 +84,29 @@ class Joint:
     bevel_right_deg: float = 30.0
     root_face_mm: float = 1.5
     root_gap_mm: float = 3.0
+    knee_mm: float = 12.0
+    upper_bevel_deg: float = 10.0
+    root_radius_mm: float = 6.0
+    root_level_mm: float = 0.0
+    front_share: float = 0.5
+    back_bevel_deg: float = 30.0
+    leg_left_mm: float = 8.0
+    leg_right_mm: float = 8.0
+    fillet_angle_deg: float = 90.0
+    right_thickness_mm: float = 0.0
+    taper: float = 4.0
+    high_low_mm: float = 0.0
     backing: str = "open"
     bar_thickness_mm: float = 6.0
     bar_width_mm: float = 40.0
+    bar_gap_mm: float = 0.0
+    ceramic_width_mm: float = 12.0
+    ceramic_depth_mm: float = 1.5
+    second_side: str = "none"
+    gouge_into_mm: float = 1.5
+    gouge_radius_mm: float = 5.0
+    gouge_angle_deg: float = 20.0
+    sequence: str = "one-side"
     form: str = "plate"
     length_mm: float = 500.0
     pipe_od_mm: float = 273.1
@@ -94,6 +120,29 @@ class Joint:
     choices: Choices = Choices()
     pins: tuple[Pin, ...] = ()
     chosen: str = "balanced"
+
+    @property
+    def kind(self) -> Kind:
+        """The kind of preparation; KeyError for an unknown one."""
+        return KINDS[self.preparation]
+
+    @property
+    def open_root(self) -> bool:
+        """True where nothing holds the root bead."""
+        return self.backing == "open"
+
+    @property
+    def welded_thickness_mm(self) -> float:
+        """Thickness at the weld: the thinner plate's where the thicker one is tapered."""
+        if not self.right_thickness_mm or not self.taper:
+            return self.thickness_mm
+        return min(self.thickness_mm, self.right_thickness_mm)
+
+    @property
+    def front_depth_mm(self) -> float:
+        """Depth of a double groove's front, root face left out; the whole depth of a single one."""
+        depth = self.welded_thickness_mm - self.root_face_mm
+        return depth * self.front_share if self.kind.double else depth
 
     def weld_length_mm(self, y_mm: float | None = None) -> float:
         """Length of the weld, for a pipe round the circle at height y (default: the face)."""
@@ -111,14 +160,36 @@ class Joint:
         return replace(self, bevel_left_deg=self.bevel_right_deg, bevel_right_deg=self.bevel_left_deg)
 
 
+LEAST_INSIDE_OD_MM = 600.0
+"""Pipe that can be entered or reached into (shop figure)."""
+MOST_FILLET_GAP_MM = 5.0
+"""Root opening of a fillet beyond which it is no fillet any more (AWS D1.1 fit-up; enter from your copy)."""
 LIMITS = {
     "thickness_mm": ("thickness", 2.0, 150.0),
+    "right_thickness_mm": ("right thickness", 0.0, 150.0),
+    "taper": ("taper 1 in", 0.0, 20.0),
+    "high_low_mm": ("high-low", -10.0, 10.0),
+    "knee_mm": ("height of the knee", 0.0, 150.0),
+    "upper_bevel_deg": ("upper bevel angle", 0.0, 60.0),
+    "root_radius_mm": ("root radius", 1.0, 30.0),
+    "root_level_mm": ("level stretch at the root", 0.0, 20.0),
+    "front_share": ("front's share", 0.1, 0.9),
+    "back_bevel_deg": ("bevel angle at the back", 0.0, 60.0),
+    "leg_left_mm": ("left leg", 2.0, 60.0),
+    "leg_right_mm": ("right leg", 2.0, 60.0),
+    "fillet_angle_deg": ("angle between the plates", 60.0, 120.0),
     "bevel_left_deg": ("bevel angle, left", 0.0, 60.0),
     "bevel_right_deg": ("bevel angle, right", 0.0, 60.0),
     "root_face_mm": ("root face", 0.0, 20.0),
     "root_gap_mm": ("root gap", 0.0, 25.0),
     "bar_thickness_mm": ("bar thickness", 2.0, 40.0),
     "bar_width_mm": ("bar width", 5.0, 150.0),
+    "bar_gap_mm": ("gap under the bar", 0.0, 10.0),
+    "ceramic_width_mm": ("width of the ceramic's groove", 4.0, 40.0),
+    "ceramic_depth_mm": ("depth of the ceramic's groove", 0.0, 5.0),
+    "gouge_into_mm": ("gouged into sound metal", 0.0, 15.0),
+    "gouge_radius_mm": ("gouge radius", 2.0, 20.0),
+    "gouge_angle_deg": ("angle of the gouge's sides", 0.0, 45.0),
     "length_mm": ("weld length", 10.0, 100_000.0),
     "pipe_od_mm": ("pipe outside diameter", 20.0, 5000.0),
 }
@@ -150,21 +221,55 @@ def _fault(field: str, text: str, remedy: str) -> Finding:
 def joint_faults(joint: Joint) -> tuple[Finding, ...]:
     """Everything that makes the description contradictory; the finding's code ends in the field."""
     faults = _range_faults(joint, LIMITS) + _range_faults(joint.choices, CHOICE_LIMITS)
-    if joint.preparation not in PREPARATIONS:
-        faults.append(_fault("preparation", f"preparation '{joint.preparation}' is not known",
-                             "Use one of: " + ", ".join(PREPARATIONS) + "."))  # fmt: skip
-    if joint.backing not in BACKINGS:
-        faults.append(_fault("backing", f"backing '{joint.backing}' is not known", "Use open or bar."))
-    if joint.preparation != "square" and joint.root_face_mm > joint.thickness_mm:
-        faults.append(_fault("root_face_mm", "the root face is thicker than the plate",
-                             f"Enter at most {joint.thickness_mm:g} mm."))  # fmt: skip
+    words: dict[str, Collection[str]] = {"preparation": KINDS, "backing": BACKINGS, "second_side": SECOND_SIDES, "sequence": SEQUENCES}
+    for field, known in words.items():
+        value = getattr(joint, field)
+        if value not in known:
+            faults.append(_fault(field, f"{field.replace('_', ' ')} '{value}' is not known", "Use one of: " + ", ".join(known) + "."))
     if joint.form not in ("plate", "pipe"):
         faults.append(_fault("form", f"'{joint.form}' is neither plate nor pipe", "Use plate or pipe."))
     else:
         faults += _form_faults(joint)
     if joint.progression not in ("up", "down"):
         faults.append(_fault("progression", f"progression '{joint.progression}' is not known", "Use up or down."))
-    return tuple(faults)
+    return tuple(faults) if faults else tuple(_shape_faults(joint))
+
+
+def _shape_faults(joint: Joint) -> list[Finding]:
+    """Figures that are each possible but not together, with what would fit."""
+    faults, kind, t = [], joint.kind, joint.welded_thickness_mm
+    most_face = t - 2.0 if kind.double else t
+    if kind.has_face and joint.root_face_mm > most_face:
+        faults.append(_fault("root_face_mm", "the root face is thicker than the plate" if not kind.double else
+                             "the root face leaves no groove either side", f"Enter at most {max(most_face, 0):g} mm."))  # fmt: skip
+    if kind.left == "compound" and not joint.root_face_mm <= joint.knee_mm <= t:
+        faults.append(_fault("knee_mm", "the knee lies outside the bevel", f"Enter {joint.root_face_mm:g} to {t:g} mm."))
+    if ROUND in kind.shapes and not faults:
+        faults += _radius_faults(joint)
+    if kind.double and joint.backing in ("bar", "ceramic"):
+        faults.append(_fault("backing", "a groove cut from both sides has no backing", "Use open or closed."))
+    if kind.double and joint.form == "pipe" and joint.pipe_od_mm < LEAST_INSIDE_OD_MM:
+        faults.append(_fault("preparation", f"a pipe of {joint.pipe_od_mm:g} mm cannot be welded from its inside",
+                             f"Cut it from one side, or from {LEAST_INSIDE_OD_MM:g} mm up from both."))  # fmt: skip
+    if kind.fillet and joint.root_gap_mm > MOST_FILLET_GAP_MM:
+        faults.append(_fault("root_gap_mm", f"plates {joint.root_gap_mm:g} mm apart are not joined by a fillet",
+                             f"Close the gap to {MOST_FILLET_GAP_MM:g} mm or less, or bevel the edge."))  # fmt: skip
+    if kind.fillet and joint.form == "pipe":
+        faults.append(_fault("form", "a fillet is planned on plate", "Use plate with the length of the seam."))
+    return faults
+
+
+def _radius_faults(joint: Joint) -> list[Finding]:
+    angles = [a for shape, a in ((joint.kind.left, joint.bevel_left_deg), (joint.kind.right, joint.bevel_right_deg)) if shape == ROUND]
+    needed = max(least_height_of_rounded(0.0, joint.root_radius_mm, angle) for angle in angles)
+    depths = [joint.front_depth_mm]
+    if joint.kind.double:
+        depths.append(joint.welded_thickness_mm - joint.root_face_mm - joint.front_depth_mm)
+    if needed <= min(depths):
+        return []
+    fits = min(depths) / least_height_of_rounded(0.0, 1.0, max(angles))
+    return [_fault("root_radius_mm", f"an arc of {joint.root_radius_mm:g} mm does not fit into {min(depths):.1f} mm of depth",
+                   f"Enter at most {fits:.1f} mm, or open the angle.")]  # fmt: skip
 
 
 def _form_faults(joint: Joint) -> list[Finding]:

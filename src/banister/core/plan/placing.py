@@ -211,13 +211,14 @@ def cap_shape(course: Course, surface: Surface) -> CapShape:
     inside = min(rules.CAP_EDGE_MM, (right - left) / 4)
     edge = _heights(surface, left, right)
     inner = _heights(surface, left + inside, right - inside)
-    raised = [x for x, y in zip(surface.x, surface.y, strict=True) if y > t + 1e-6]
-    first, last = (min(raised), max(raised)) if raised else (left, right)
-    i, j = surface.x.index(first), len(surface.x) - 1 - surface.x[::-1].index(last)
+    heights = (min(inner) - t, max(inner) - t, min(edge) - t)
+    raised = [i for i, y in enumerate(surface.y) if y > t + 1e-6]
+    if not raised:
+        return CapShape(*heights, 0.0, 0.0)
+    i, j = raised[0], raised[-1]
     before, after = max(i - 1, 0), min(j + 1, len(surface.x) - 1)
     return CapShape(
-        min(inner) - t, max(inner) - t, min(edge) - t, left - surface.x[before], surface.x[after] - right,
-        _toe_deg(surface, before, i), _toe_deg(surface, after, j),
+        *heights, left - surface.x[before], surface.x[after] - right, _toe_deg(surface, before, i), _toe_deg(surface, after, j),
     )  # fmt: skip
 
 

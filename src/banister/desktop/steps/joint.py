@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import partial
 
-from banister.core.joint.joint import BACKINGS, LIMITS, PREPARATIONS, Joint
+from banister.core.joint.joint import LIMITS, Joint
+from banister.core.joint.kinds import BACKINGS, PREPARATIONS
 from banister.core.joint.positions import positions
 from banister.core.units import parsed_number
 from banister.desktop.fields import ChoiceField, ValueField
