@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import pytest
 
-from banister.core.joint.groove import cap_area_mm2, groove_of, groove_volume_mm3, misaligned_areas_mm2, pipe_volume_mm3
+from banister.core.joint.groove import cap_area_mm2, groove_of, groove_volume_mm3, pipe_volume_mm3
 from banister.core.joint.joint import Joint
 from banister.core.joint.wall import bevelled
-from banister.core.procedure.windows import SMAW_EFFICIENCY
-from banister.core.rods.rod import STEEL_G_MM3, Rod, arc_energy_kj_mm, rods_needed
+from banister.core.rods.rod import EFFICIENCY, STEEL_G_MM3, Rod, arc_energy_kj_mm, rods_needed
 from tests.conftest import CASES, make_joint
 
 KINDS = {"V": "single-v", "asymV": "single-v", "bevel": "single-bevel", "square": "square", "compound": "compound-v",
@@ -67,10 +67,12 @@ def test_width_at_a_height(case: dict) -> None:
 
 @pytest.mark.parametrize("case", cases("hilo"))
 def test_high_low_by_chord_closure(case: dict) -> None:
-    i = case["inputs"]
-    chord, flush = misaligned_areas_mm2(groove_of(joint_of(i)), i["m_mm"])
-    close(chord, case, "area_chord_mm2")
-    close(flush, case, "area_flush_to_high_mm2")
+    groove = groove_of(replace(joint_of(case["inputs"]), high_low_mm=case["inputs"]["m_mm"]))
+    close(groove.area_mm2, case, "area_chord_mm2")
+    close(math.degrees(math.atan(groove.tilt)), case, "mean_slope_deg")
+    outline = groove.edge()
+    shoelace = sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(outline, (*outline[1:], outline[0]), strict=True)) / 2
+    assert groove.area_mm2 == pytest.approx(shoelace)
 
 
 @pytest.mark.parametrize("case", cases("cap"))
@@ -118,7 +120,7 @@ def test_run_out(case: dict) -> None:
     area = rod.area_mm2(i["ROL_mm"])
     close(area, case, "bead_area_mm2")
     close(rod.arc_energy_kj_mm(area, i["I_A"], i["V_V"]), case, "arc_energy_kJmm")
-    close(SMAW_EFFICIENCY * rod.arc_energy_kj_mm(area, i["I_A"], i["V_V"]), case, "heat_input_kJmm")
+    close(EFFICIENCY["SMAW"] * rod.arc_energy_kj_mm(area, i["I_A"], i["V_V"]), case, "heat_input_kJmm")
     close(rod.travel_mm_min(area, i["I_A"]), case, "travel_mm_min")
     assert rods_needed(area * i["weld_mm"], rod) == case["expected"]["electrodes_ceil"]
     assert rod.run_out_mm(area) == pytest.approx(i["ROL_mm"])
@@ -130,7 +132,7 @@ def test_heat_input(case: dict) -> None:
     energy = arc_energy_kj_mm(i["V_V"], i["I_A"], i["v_mm_min"])
     close(energy, case, "arc_energy_kJmm")
     if i["process"] == "SMAW":
-        close(SMAW_EFFICIENCY * energy, case, "heat_input_kJmm")
+        close(EFFICIENCY["SMAW"] * energy, case, "heat_input_kJmm")
 
 
 def test_a_root_face_as_thick_as_the_plate_is_a_square_wall() -> None:

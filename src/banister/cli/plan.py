@@ -10,7 +10,6 @@ from typing import Any
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
-from banister.core.joint.positions import position
 from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.layers import ANSWERS
 from banister.core.plan.notes import notes_of
@@ -128,7 +127,7 @@ def _written(a: argparse.Namespace, job: Job, plans: list[tuple[Joint, Plan]]) -
 
 def table(joint: Joint, plan: Plan) -> str:
     """The plan of a joint as readable text."""
-    place = position(joint.position, joint.form)
+    place = joint.place
     head = f"{joint.id}  {joint.name}: {joint.position} ({place.iso(joint.progression)}), {plan.answer}"
     if not plan.feasible:
         return "\n".join([head, *_reasons(joint, plan)])

@@ -13,7 +13,6 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from banister.core.drawing.section import pass_label, section_drawing
 from banister.core.drawing.shapes import Drawing, Handle
 from banister.core.joint.joint import LIMITS, Joint, joint_faults
-from banister.core.joint.positions import position
 from banister.core.plan.plan import Pass, Plan
 from banister.core.units import minutes
 from banister.desktop.painting import Frame, framed, paint
@@ -121,7 +120,7 @@ class SectionView(QWidget):
     def _paint_margin(self, painter: QPainter) -> None:
         joint = self.store.joint
         assert joint is not None
-        place = position(joint.position, joint.form)
+        place = joint.place
         order = "low side (left) first" if place.low_side_first else "sides in turn"
         k = self.frame_px.k * 25.4 / 96
         scale = f"{k:.1f} : 1" if k >= 1 else f"1 : {1 / k:.1f}"

@@ -25,7 +25,6 @@ from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.joint.kinds import BACKINGS, PREPARATIONS
-from banister.core.joint.positions import position
 from banister.core.plan.plan import PLANNER_VERSION, Plan
 from banister.core.plan.check import OUTSIDE_, checked, tally
 from banister.core.plan.notes import notes_of
@@ -117,7 +116,7 @@ def _text(text: str) -> str:
 
 
 def _head(job: Job, joint: Joint, plan: Plan, units: Units, width: float) -> Table:
-    place = position(joint.position, joint.form)
+    place = joint.place
     size = (f"pipe {units.with_unit(joint.pipe_od_mm)} OD" if joint.form == "pipe" else f"length {units.with_unit(joint.length_mm, 0)}")
     bevels = {"single-v": f"{joint.bevel_left_deg:g}\N{DEGREE SIGN} and {joint.bevel_right_deg:g}\N{DEGREE SIGN}",
               "single-bevel": f"{joint.bevel_right_deg:g}\N{DEGREE SIGN}", "square": "none"}[joint.preparation]  # fmt: skip
@@ -219,7 +218,7 @@ def _totals(plan: Plan, units: Units) -> Paragraph:
 
 
 def _passes(joint: Joint, plan: Plan, units: Units, width: float) -> Table:
-    place = position(joint.position, joint.form)
+    place = joint.place
     arrow = " " + joint.progression if place.has_progression else ""
     heads = ("Pass", "Role", "Rod", "A", "V", "Polarity", "Bead", f"Area {units.area_unit}", f"Run-out {units.length_unit}",
              f"Travel {units.speed_unit}", f"E {units.energy_unit}", f"Q {units.energy_unit}", "Rods", "Arc time")  # fmt: skip

@@ -10,7 +10,6 @@ from banister.core.finding import Finding
 from banister.core.job import Job
 from banister.core.joint.groove import groove_of, groove_volume_mm3
 from banister.core.joint.joint import Joint, joint_faults
-from banister.core.joint.positions import position
 from banister.core.plan.plan import Pass, Plan
 
 FORMAT = "banister-plan"
@@ -39,7 +38,7 @@ def joint_document(joint: Joint, plans: Mapping[str, Plan]) -> dict[str, Any]:
     }  # fmt: skip
     if not joint_faults(joint):
         groove = groove_of(joint)
-        geometry["position_iso"] = position(joint.position, joint.form).iso(joint.progression)
+        geometry["position_iso"] = joint.place.iso(joint.progression)
         geometry["top_width_mm"] = groove.top_width_mm
         geometry["area_mm2"] = groove.area_mm2
         geometry["volume_mm3"] = groove_volume_mm3(joint, groove)

@@ -48,6 +48,15 @@ class Bead:
         """Finished width, toe to toe."""
         return self.right[0] - self.left[0]
 
+    def sheared(self, slope: float) -> Bead:
+        """The bead with its height lowered by `slope` x."""
+
+        def lowered(points: tuple[Point, ...]) -> tuple[Point, ...]:
+            return tuple((x, y - slope * x) for x, y in points)
+
+        ends = lowered((self.left, self.right))
+        return replace(self, outline=lowered(self.outline), face=lowered(self.face), left=ends[0], right=ends[1])
+
     def mirrored(self) -> Bead:
         """The bead seen from the other end."""
 

@@ -29,6 +29,10 @@ class Surface:
     x: list[float]
     y: list[float]
 
+    def sheared(self, slope: float) -> Surface:
+        """The surface with its height lowered by `slope` x: areas stay, a tilted chord becomes level."""
+        return Surface(self.x, [y - slope * x for x, y in zip(self.x, self.y, strict=True)]) if slope else self
+
     def mirrored(self) -> Surface:
         """The surface seen from the other end."""
         return Surface([-x for x in reversed(self.x)], list(reversed(self.y)))
@@ -143,6 +147,15 @@ class Surface:
         u = 0.0 if before == after else min(1.0, max(0.0, before / (before - after)))
         x0, y0 = self.x[i], self.y[i]
         return Toe(i, x0 + u * (self.x[i + 1] - x0), y0 + u * (self.y[i + 1] - y0))
+
+
+def wedge_surface(groove: Groove) -> Surface:
+    """The faces of two plates that meet in a fillet: its walls go on beyond its legs."""
+    edge = groove.edge()
+    (x0, y0), (x1, y1) = edge[0], edge[-1]
+    left, right = PLATE_MARGIN_MM / abs(x0), PLATE_MARGIN_MM / x1
+    points = [(x0 * (1 + left), y0 * (1 + left)), *edge, (x1 * (1 + right), y1 * (1 + right))]
+    return Surface([p[0] for p in points], [p[1] for p in points])
 
 
 def groove_surface(groove: Groove) -> Surface:

@@ -28,13 +28,29 @@ class Groove:
 
     @property
     def thickness_mm(self) -> float:
-        """Height of the groove from root to face."""
-        return self.left.height
+        """Height of the groove from root to face, of the lower plate where they stand unlike."""
+        return min(self.left.height, self.right.height)
+
+    @property
+    def tilt(self) -> float:
+        """Rise of the chord from face edge to face edge, right over left, per width."""
+        rise = self.right.height - self.left.height
+        return rise / self.top_width_mm if rise else 0.0
 
     @property
     def top_width_mm(self) -> float:
         """Distance between the groove's edges at the face."""
         return self.gap_mm + self.left.pieces[-1].d1 + self.right.pieces[-1].d1
+
+    @property
+    def edges_x(self) -> tuple[float, float]:
+        """x of the groove's two edges at the faces."""
+        return -self.gap_mm / 2 - self.left.pieces[-1].d1, self.gap_mm / 2 + self.right.pieces[-1].d1
+
+    @property
+    def face_mm(self) -> float:
+        """Height of the chord over x = 0: the thickness where both faces are level."""
+        return self.left.height - self.tilt * self.edges_x[0]
 
     @property
     def root_width_mm(self) -> float:
@@ -56,18 +72,23 @@ class Groove:
 
     def area_below(self, y_mm: np.ndarray | float) -> np.ndarray:
         """Area in mm2 between the root and height(s) y (any shape), exact."""
-        y = np.clip(np.asarray(y_mm, dtype=np.float64), self.left.foot, self.thickness_mm)
-        return np.asarray(self.gap_mm * (y - self.left.foot) + self.left.area_below(y) + self.right.area_below(y))
+        y = np.minimum(np.asarray(y_mm, dtype=np.float64), self.thickness_mm)
+        halves = (np.maximum(y - wall.foot, 0.0) * self.gap_mm / 2 + wall.area_below(y) for wall in (self.left, self.right))
+        return np.asarray(sum(halves))
 
     @cached_property
     def area_mm2(self) -> float:
-        """Area of the whole groove, root to flush."""
-        return float(self.area_below(self.thickness_mm))
+        """Area of the whole groove, root to flush; unlike edges are closed by a straight chord."""
+        half = self.gap_mm / 2
+        left, right = (half * (w.height - w.foot) + float(w.area_below(np.asarray(w.height))) for w in (self.left, self.right))
+        rise = self.right.height - self.left.height
+        return left + right + rise * (self.left.pieces[-1].d1 - self.right.pieces[-1].d1) / 2
 
     @property
     def centroid_height_mm(self) -> float:
         """Height of the centroid of the groove's area above the root."""
-        moment = self.gap_mm * self.thickness_mm**2 / 2 + self.left.moment + self.right.moment
+        squares = sum(wall.height**2 - wall.foot**2 for wall in (self.left, self.right))
+        moment = self.gap_mm * squares / 4 + self.left.moment + self.right.moment
         return moment / self.area_mm2
 
     def mirrored(self) -> Groove:
@@ -90,17 +111,13 @@ class Groove:
 
 
 def groove_of(joint: Joint) -> Groove:
-    """The groove a joint describes, through the whole thickness; single bevels have their square edge left."""
-    return Groove(0.0 if joint.kind.fillet else joint.root_gap_mm, *walls_of(joint))
+    """The groove a joint describes, through the whole thickness; single bevels have their square edge left.
 
-
-def misaligned_areas_mm2(groove: Groove, high_low_mm: float) -> tuple[float, float]:
-    """Area of a groove whose right part is raised by `high_low_mm`, closed by straight chords from
-    corner to corner, and the same filled level to the high plate (mm2)."""
-    left = groove.left.pieces[-1].d1 - groove.left.pieces[0].d0
-    right = groove.right.pieces[-1].d1 - groove.right.pieces[0].d0
-    chord = groove.area_mm2 + high_low_mm * (left - right) / 2
-    return chord, chord + abs(high_low_mm) * groove.top_width_mm / 2
+    High-low raises the right wall; a thicker right plate without a taper stands above the left one.
+    """
+    left, right = walls_of(joint)
+    gap = 0.0 if joint.kind.fillet else joint.root_gap_mm
+    return Groove(gap, left, right.raised(joint.high_low_mm) if joint.high_low_mm else right)
 
 
 def pipe_volume_mm3(area_mm2: float, centroid_radius_mm: float) -> float:

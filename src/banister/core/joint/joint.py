@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from banister.core.finding import OUTSIDE, Finding
 from banister.core.joint.kinds import BACKINGS, KINDS, ROUND, SECOND_SIDES, SEQUENCES, Kind
-from banister.core.joint.positions import position
+from banister.core.joint.positions import Position, position
 from banister.core.joint.wall import least_height_of_rounded
 from banister.core.procedure.windows import Window
 
@@ -42,6 +42,7 @@ class Pin:
     x_mm: float
     y_mm: float
     role: str
+    side: str = "front"
     area_mm2: float | None = None
     rod: str | None = None
     amps: float | None = None
@@ -62,6 +63,8 @@ class Choices:
     rod_change_s: float = 15.0
     clean_bead_s: float = 20.0
     clean_per_m_s: float = 60.0
+    turn_s: float = 600.0
+    gouge_per_m_s: float = 240.0
     spare_rods_percent: float = 10.0
 
 
@@ -112,6 +115,7 @@ class Joint:
     pipe_od_mm: float = 273.1
     position: str = "1G"
     progression: str = "up"
+    root_progression: str = ""
     procedure: str = ""
     procedure_revision: str = ""
     rods: tuple[RodUse, ...] = ()
@@ -139,10 +143,32 @@ class Joint:
         return min(self.thickness_mm, self.right_thickness_mm)
 
     @property
+    def plate_heights_mm(self) -> tuple[float, float]:
+        """Height of the left and the right edge as they are welded, tapered down to the thinner plate."""
+        if not self.right_thickness_mm or self.taper:
+            return self.welded_thickness_mm, self.welded_thickness_mm
+        return self.thickness_mm, self.right_thickness_mm
+
+    @property
     def front_depth_mm(self) -> float:
         """Depth of a double groove's front, root face left out; the whole depth of a single one."""
         depth = self.welded_thickness_mm - self.root_face_mm
         return depth * self.front_share if self.kind.double else depth
+
+    @property
+    def back_depth_mm(self) -> float:
+        """Depth of a double groove's back; nought of a single one."""
+        return self.welded_thickness_mm - self.root_face_mm - self.front_depth_mm
+
+    @property
+    def place(self) -> Position:
+        """The welding position; KeyError for one that is not known for this kind of joint."""
+        return position(self.position, "fillet" if self.kind.fillet else self.form)
+
+    def attitudes(self, role: str) -> tuple[str, ...]:
+        """The ways the pool lies while a role is welded; the root may go the other way than the rest."""
+        progression = self.root_progression if role == "root" and self.root_progression else self.progression
+        return self.place.attitudes(progression)
 
     def weld_length_mm(self, y_mm: float | None = None) -> float:
         """Length of the weld, for a pipe round the circle at height y (default: the face)."""
@@ -200,6 +226,8 @@ CHOICE_LIMITS = {
     "rod_change_s": ("rod change", 0.0, 600.0),
     "clean_bead_s": ("cleaning a bead", 0.0, 3600.0),
     "clean_per_m_s": ("cleaning a metre", 0.0, 3600.0),
+    "turn_s": ("turning the work", 0.0, 36_000.0),
+    "gouge_per_m_s": ("gouging and grinding a metre", 0.0, 36_000.0),
     "spare_rods_percent": ("spare rods", 0.0, 100.0),
 }
 
@@ -228,8 +256,10 @@ def joint_faults(joint: Joint) -> tuple[Finding, ...]:
             faults.append(_fault(field, f"{field.replace('_', ' ')} '{value}' is not known", "Use one of: " + ", ".join(known) + "."))
     if joint.form not in ("plate", "pipe"):
         faults.append(_fault("form", f"'{joint.form}' is neither plate nor pipe", "Use plate or pipe."))
-    else:
+    elif joint.preparation in KINDS:
         faults += _form_faults(joint)
+    if joint.root_progression not in ("", "up", "down"):
+        faults.append(_fault("root_progression", f"progression '{joint.root_progression}' is not known", "Use up or down."))
     if joint.progression not in ("up", "down"):
         faults.append(_fault("progression", f"progression '{joint.progression}' is not known", "Use up or down."))
     return tuple(faults) if faults else tuple(_shape_faults(joint))
@@ -275,10 +305,12 @@ def _radius_faults(joint: Joint) -> list[Finding]:
 def _form_faults(joint: Joint) -> list[Finding]:
     faults = []
     try:
-        position(joint.position, joint.form)
+        joint.place  # noqa: B018
     except KeyError:
-        faults.append(_fault("position", f"position '{joint.position}' is not one for a {joint.form}",
-                             "Plate: 1G 2G 3G 4G (PA PC PF PG PE). Pipe: 1G 2G 5G 6G (PA PC PH PJ H-L045 J-L045)."))  # fmt: skip
+        what = "fillet" if joint.preparation in KINDS and joint.kind.fillet else joint.form
+        faults.append(_fault("position", f"position '{joint.position}' is not one for a {what}",
+                             "Plate: 1G 2G 3G 4G (PA PC PF PG PE). Pipe: 1G 2G 5G 6G (PA PC PH PJ H-L045 J-L045). "
+                             "Fillet: 1F 2F 3F 4F (PA PB PF PG PD)."))  # fmt: skip
     if joint.form == "pipe" and joint.thickness_mm >= joint.pipe_od_mm / 2:
         faults.append(_fault("thickness_mm", "the wall is thicker than the pipe's radius",
                              f"Enter less than {joint.pipe_od_mm / 2:g} mm."))  # fmt: skip

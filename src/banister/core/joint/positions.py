@@ -46,6 +46,10 @@ _POSITIONS = (
     Position("2G", "plate", "horizontal", "PC", "PC", (HORIZONTAL,), (HORIZONTAL,), True),
     Position("3G", "plate", "vertical", "PF", "PG", (VERTICAL_UP,), (VERTICAL_DOWN,)),
     Position("4G", "plate", "overhead", "PE", "PE", (OVERHEAD,), (OVERHEAD,)),
+    Position("1F", "fillet", "fillet, flat", "PA", "PA", (FLAT,), (FLAT,)),
+    Position("2F", "fillet", "fillet, horizontal", "PB", "PB", (HORIZONTAL,), (HORIZONTAL,), True),
+    Position("3F", "fillet", "fillet, vertical", "PF", "PG", (VERTICAL_UP,), (VERTICAL_DOWN,)),
+    Position("4F", "fillet", "fillet, overhead", "PD", "PD", (OVERHEAD,), (OVERHEAD,)),
     Position("1G", "pipe", "pipe, rotated", "PA", "PA", (FLAT,), (FLAT,)),
     Position("2G", "pipe", "pipe axis vertical, fixed", "PC", "PC", (HORIZONTAL,), (HORIZONTAL,), True),
     Position("5G", "pipe", "pipe axis horizontal, fixed", "PH", "PJ", _ROUND_UP, _ROUND_DOWN),
@@ -57,12 +61,12 @@ _POSITIONS = (
 
 
 def positions(form: str) -> tuple[Position, ...]:
-    """All positions for a plate or a pipe."""
+    """All positions for a plate, a pipe or a fillet."""
     return tuple(p for p in _POSITIONS if p.form == form)
 
 
 def position(code: str, form: str) -> Position:
-    """The position with this AWS code for a plate or a pipe; KeyError where there is none."""
+    """The position with this AWS code for a plate, a pipe or a fillet; KeyError where there is none."""
     for candidate in _POSITIONS:
         if candidate.code == code and candidate.form == form:
             return candidate

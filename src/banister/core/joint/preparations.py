@@ -14,17 +14,17 @@ def walls_of(joint: Joint) -> tuple[Wall, Wall]:
     if joint.kind.fillet:
         return fillet_walls(joint)
     kind = joint.kind
-    return (_through(joint, kind.left, joint.bevel_left_deg), _through(joint, kind.right, joint.bevel_right_deg))
+    left, right = joint.plate_heights_mm
+    return (_through(joint, kind.left, joint.bevel_left_deg, left), _through(joint, kind.right, joint.bevel_right_deg, right))
 
 
-def _through(joint: Joint, shape: str, angle: float) -> Wall:
-    t = joint.welded_thickness_mm
+def _through(joint: Joint, shape: str, angle: float, t: float) -> Wall:
     if shape == SQUARE:
         return straight((0.0, 0.0), (0.0, t))
     if not joint.kind.double:
         return cut(joint, shape, angle, t, joint.root_face_mm)
-    front = joint.front_depth_mm
-    back = t - joint.root_face_mm - front
+    back = joint.back_depth_mm
+    front = t - joint.root_face_mm - back
     lower = cut(joint, shape, joint.back_bevel_deg, back, 0.0).upside_down(back)
     upper = cut(joint, shape, angle, front + joint.root_face_mm, joint.root_face_mm).raised(back)
     return Wall((*lower.pieces, *upper.pieces))

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -143,11 +143,29 @@ class Wall:
             found += [point for point in piece.points()[1:] if point != found[-1]]
         return tuple(found)
 
+    def below(self, y: float) -> Wall:
+        """The part of the wall up to a height."""
+        kept = [p for p in self.pieces if p.y0 < y]
+        last = kept[-1]
+        if last.y1 > y:
+            kept[-1] = replace(last, d1=last.at(y), y1=y)
+        return Wall(tuple(kept))
+
+    def above(self, y: float) -> Wall:
+        """The part of the wall from a height on."""
+        kept = [p for p in self.pieces if p.y1 > y]
+        first = kept[0]
+        if first.y0 < y:
+            kept[0] = replace(first, d0=first.at(y), y0=y)
+        return Wall(tuple(kept))
+
     def raised(self, by: float) -> Wall:
         """The wall lifted by a height."""
-        return Wall(tuple(
-            Piece(p.d0, p.y0 + by, p.d1, p.y1 + by, p.radius, p.centre_d, p.centre_y + by) for p in self.pieces
-        ))  # fmt: skip
+        return Wall(tuple(replace(p, y0=p.y0 + by, y1=p.y1 + by, centre_y=p.centre_y + by) for p in self.pieces))
+
+    def outwards(self, by: float) -> Wall:
+        """The wall measured from a line that lies further in by so much."""
+        return Wall(tuple(replace(p, d0=p.d0 + by, d1=p.d1 + by, centre_d=p.centre_d + by) for p in self.pieces))
 
     def upside_down(self, height: float) -> Wall:
         """The wall mirrored in the level height / 2: foot and head change places."""

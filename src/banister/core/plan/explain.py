@@ -7,8 +7,8 @@ from dataclasses import replace
 from itertools import islice
 
 from banister.core.finding import OUTSIDE, WARNING, Finding
-from banister.core.joint.groove import groove_of
-from banister.core.joint.joint import Joint, RodUse
+from banister.core.joint.joint import Joint, RodUse, joint_faults
+from banister.core.joint.sides import sides_of
 from banister.core.plan import rules
 from banister.core.plan.layers import FEWEST, Layer, LayerProgram, Wish
 from banister.core.plan.options import options_for
@@ -23,7 +23,7 @@ def why_bead(joint: Joint, program: LayerProgram, layer: Layer) -> str:
     """Which rule made the bead so, in one or two sentences."""
     o, d = layer.option, layer.option.rod.diameter_mm
     window = f"Bead area {o.low:.0f} to {o.high:.0f} {SUP} ({o.origin})."
-    if layer.role == "root" and joint.backing == "open":
+    if layer.role == "root" and joint.open_root:
         return (f"Open root: must stand at least {rules.throat_mm(joint):.1f} mm high to burn the root face "
                 f"through. {window}")  # fmt: skip
     if layer.role == "hot":
@@ -45,7 +45,7 @@ def why_bead(joint: Joint, program: LayerProgram, layer: Layer) -> str:
 def bridging_findings(joint: Joint, program: LayerProgram) -> list[Finding]:
     """What the gap and the root face ask of the root rods, where it is outside the rule."""
     roots = program.options["root"]
-    if joint.backing != "open" or any(all(rules.bridging_cores(joint, o.rod)) for o in roots):
+    if not joint.open_root or any(all(rules.bridging_cores(joint, o.rod)) for o in roots):
         return []
     low, high = rules.BRIDGED_GAP_CORES
     found = []
@@ -67,10 +67,10 @@ def bridging_findings(joint: Joint, program: LayerProgram) -> list[Finding]:
     return found
 
 
-def blocked(joint: Joint, rods: Mapping[str, Rod], program: LayerProgram) -> tuple[Finding, ...]:
-    """Why no plan is allowed: the stage that fails, and the changes that were tried and free it."""
+def blocked(joint: Joint, whole: Joint, rods: Mapping[str, Rod], program: LayerProgram) -> tuple[Finding, ...]:
+    """Why no plan is allowed: the stage that fails, and the changes of the whole joint that free it."""
     wish = Wish(FEWEST)
-    freed = list(islice(_freeing(joint, rods), MOST_REMEDIES))
+    freed = list(islice(_freeing(whole, rods), MOST_REMEDIES))
     remedy = "Freed by: " + "; ".join(freed) + "." if freed else "No single change that was tried frees it."
     if not program.roots(wish):
         return (_root_blocked(joint, program, remedy),)
@@ -85,10 +85,10 @@ def blocked(joint: Joint, rods: Mapping[str, Rod], program: LayerProgram) -> tup
 
 def _root_blocked(joint: Joint, program: LayerProgram, remedy: str) -> Finding:
     smallest = min(o.rod.diameter_mm for o in program.options["root"])
-    if joint.backing == "bar":
+    if not joint.open_root:
         return Finding(
             "root.bar", OUTSIDE,
-            f"no rod fits down to the bar: gap {joint.root_gap_mm:g} mm, and a {smallest:g} mm core needs "
+            f"no rod fits down to the {'bar' if joint.backing == 'bar' else 'root'}: gap {joint.root_gap_mm:g} mm, and a {smallest:g} mm core needs "
             f"{rules.ROD_FITS_CORES * smallest:.1f} mm of width within one bead's height", remedy,
             value=joint.root_gap_mm, unit="mm", basis="typical")  # fmt: skip
     widest = rules.WIDEST_GAP_CORES * max(o.rod.diameter_mm for o in program.options["root"])
@@ -113,9 +113,13 @@ def _fill_blocked(program: LayerProgram, remedy: str) -> Finding:
 
 
 def _plannable(joint: Joint, rods: Mapping[str, Rod]) -> bool:
-    groove = groove_of(joint)
-    options, reasons = options_for(joint, rods, groove)
-    return not reasons and LayerProgram(joint, groove, options, TRIAL_STEP_MM).solve(Wish(FEWEST)) is not None
+    if joint_faults(joint):
+        return False
+    for side in sides_of(joint):
+        options, reasons = options_for(side.joint, rods, side.groove)
+        if reasons or LayerProgram(side.joint, side.groove, options, TRIAL_STEP_MM).solve(Wish(FEWEST)) is None:
+            return False
+    return True
 
 
 def _freeing(joint: Joint, rods: Mapping[str, Rod]) -> Iterator[str]:

@@ -79,7 +79,7 @@ class LayerProgram:
         self.y = np.arange(steps + 1) * self.step
         self.area = groove.area_below(self.y)
         self.width = groove.width(self.y)
-        self.on_bar = joint.backing == "bar"
+        self.on_metal = joint.backing in ("bar", "closed")
 
     def bead_seconds(self, y: Floats | float) -> Floats | float:
         """Cleaning time of one bead at a height: so much a bead and so much a metre."""
@@ -161,7 +161,7 @@ class LayerProgram:
             )  # fmt: skip
             cost = self.beads_cost(o, wish, area, np.asarray(1.0), y)
             found.append((np.where(one, cost, np.inf), 1))
-        if role != "hot" and only != 1:
+        if only != 1:
             found.append(self._side_by_side(role, o, wish, area, width, thickness, y, (low, high), only))
         return found
 
@@ -176,6 +176,8 @@ class LayerProgram:
                                    width / (rules.PITCH_PER_THICKNESS * thickness)) + 1e-9)  # fmt: skip
         if role == "root":
             most = np.minimum(most, rules.ROOT_BEADS_ON_BAR)
+        if role == "hot":
+            most = np.where(width > o.across_mm, most, 0)
         if only is not None:
             least, most = np.maximum(least, only), np.minimum(most, only)
         allowed = (
@@ -211,7 +213,8 @@ class LayerProgram:
         low, high = rules.REVEAL_MM
         states = np.flatnonzero((below >= low - 1e-9) & (below <= high + 1e-9))
         limit = rules.cap_limit(self.joint, self.groove)
-        domes = np.arange(rules.DOME_MM[0], min(rules.DOME_MM[1], limit - 0.4) + 1e-9, 0.1)
+        flattest, highest, _ = rules.domes(self.joint)
+        domes = np.arange(flattest, min(highest, limit - 0.4) + 1e-9, 0.1)
         if not states.size:
             return best
         if not domes.size:
@@ -219,6 +222,9 @@ class LayerProgram:
         for option in self.options["cap"]:
             for count in self.cap_counts(option) if only is None else (only,):
                 self._better_caps(option, count, wish, states, domes, best)
+        if self.on_metal and self.joint.thickness_mm <= rules.ONE_BEAD_UP_TO_MM:
+            for option in self.options["cap"]:
+                self._better_caps(option, 1, wish, np.zeros(1, dtype=np.int64), domes, best, at_once=True)
         return best
 
     def cap_counts(self, option: Option) -> tuple[int, ...]:
@@ -243,9 +249,10 @@ class LayerProgram:
         return self.cap_width - min(option.stringer_mm, self.cap_width) / 3
 
     def _better_caps(
-        self, o: Option, count: int, wish: Wish, states: Ints, domes: Floats, best: list[Layer | None]
+        self, o: Option, count: int, wish: Wish, states: Ints, domes: Floats, best: list[Layer | None], at_once: bool = False
     ) -> None:
-        total = self.area[-1] - self.area[states][:, None] + (domes * self.dome_width(o))[None, :]
+        """Caps of one option and count, kept where they are cheaper; `at_once`: one bead is root and cap."""
+        total = self.groove.area_mm2 - self.area[states][:, None] + (domes * self.dome_width(o))[None, :]
         low, high = rules.PLAN_ROOM[0] * o.low, rules.PLAN_ROOM[1] * o.high
         high = min(high, wish.energy_cap / o.energy_per_area)
         t = self.joint.thickness_mm
@@ -255,8 +262,8 @@ class LayerProgram:
         if not allowed.any():
             return
         cost = self.beads_cost(o, wish, total, np.asarray(float(count)), t)
-        reveal = (t - self.y[states] - self.joint.choices.reveal_mm)[:, None]
-        cost = cost + REVEAL_S * ((reveal / 0.5) ** 2 + ((domes[None, :] - rules.DOME_WANTED_MM) / 0.5) ** 2)
+        reveal = np.where(at_once, 0.0, (t - self.y[states] - self.joint.choices.reveal_mm)[:, None])
+        cost = cost + REVEAL_S * ((reveal / 0.5) ** 2 + ((domes[None, :] - rules.domes(self.joint)[2]) / 0.5) ** 2)
         cost = np.where(allowed, cost, np.inf)
         pick = np.argmin(cost, axis=1)
         for row, k in enumerate(states):
@@ -294,7 +301,7 @@ class LayerProgram:
     def _hot(self, wish: Wish, climb: _Climb, start: int, end: int) -> tuple[Floats, LayerTable | None]:
         """Least cost from each state start..end with the root done, and the hot passes behind it."""
         bare = climb.value[start:end].copy()
-        if self.on_bar or not self.options["hot"]:
+        if not self.joint.open_root or not self.options["hot"]:
             return bare, None
         bare[self.joint.thickness_mm - self.y[start:end] > rules.HOT_SKIPPED_BELOW_MM + 1e-9] = math.inf
         hot = self.fill_choices("hot", wish, start, end)
@@ -328,6 +335,13 @@ class LayerProgram:
         return np.lib.stride_tricks.sliding_window_view(padded[choices.first :], span)[start:end]
 
     def _from_root(self, wish: Wish, climb: _Climb) -> list[Layer] | None:
+        layered, at_once = self._layered(wish, climb), climb.caps[0]
+        if at_once is None or not self.on_metal:
+            return layered
+        cheaper = layered is None or at_once.cost < sum(layer.cost for layer in layered)
+        return [at_once] if cheaper else layered
+
+    def _layered(self, wish: Wish, climb: _Climb) -> list[Layer] | None:
         roots = self.roots(wish)
         if not roots:
             return None
@@ -344,7 +358,7 @@ class LayerProgram:
         """Every root the options can lay, with the state it reaches."""
         if not self.options["root"]:
             return []
-        if self.on_bar:
+        if self.on_metal:
             choices = self.fill_choices("root", wish, 0, 1)
             return [
                 (self.layer("root", choices, 0, 0, m), choices.first + m)
@@ -355,7 +369,7 @@ class LayerProgram:
         below = rules.root_metal_below(self.joint)
         least = rules.throat_mm(self.joint)
         for option in self.options["root"]:
-            if self.joint.root_gap_mm > rules.WIDEST_GAP_CORES * option.rod.diameter_mm:
+            if self.joint.open_root and self.joint.root_gap_mm > rules.WIDEST_GAP_CORES * option.rod.diameter_mm:
                 continue
             low, high = rules.PLAN_ROOM[0] * option.low, rules.PLAN_ROOM[1] * option.high
             high = min(high, wish.energy_cap / option.energy_per_area)

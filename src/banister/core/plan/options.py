@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from banister.core.finding import OUTSIDE, Finding
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import ROLES, Joint
-from banister.core.joint.positions import FLAT, HORIZONTAL, VERTICAL_DOWN, position
+from banister.core.joint.positions import FLAT, HORIZONTAL, VERTICAL_DOWN
 from banister.core.plan import rules
 from banister.core.plan.rules import Option
 from banister.core.rods.rod import Rod
@@ -27,12 +27,12 @@ def options_for(
             if rod not in rods:
                 reasons.append(Finding("rods.unknown", OUTSIDE, f"{role}: rod {rod} is not in the job",
                                        "Choose a rod from the catalogue."))  # fmt: skip
-        allowed = [rod for rod in chosen if not _forbidden(joint, rod)]
+        allowed = [rod for rod in chosen if not _forbidden(joint, rod, role)]
         if not allowed and role in NEEDED:
-            why = _forbidden(joint, chosen[0]) if chosen else "no rod is chosen"
+            why = _forbidden(joint, chosen[0], role) if chosen else "no rod is chosen"
             reasons.append(Finding("rods." + role, OUTSIDE, f"{role}: {why}",
                                    "Choose another rod for the " + role + "."))  # fmt: skip
-        if role == "root" and joint.backing == "open":
+        if role == "root" and joint.open_root:
             bridging = [rod for rod in allowed if all(rules.bridging_cores(joint, rod))]
             allowed = bridging or allowed
         options[role] = tuple(rules.option_of(joint, rod, role, groove, stretch) for rod in allowed)
@@ -42,7 +42,7 @@ def options_for(
 
 
 def _refused(joint: Joint) -> list[Finding]:
-    if joint.backing == "open" and joint.preparation == "square" and joint.thickness_mm > rules.SQUARE_OPEN_UP_TO_MM:
+    if joint.open_root and joint.second_side == "none" and joint.preparation == "square" and joint.thickness_mm > rules.SQUARE_OPEN_UP_TO_MM:
         return [Finding(
             "square.thickness", OUTSIDE,
             f"a square butt {joint.thickness_mm:g} mm thick is not welded through from one side",
@@ -52,9 +52,11 @@ def _refused(joint: Joint) -> list[Finding]:
     return []
 
 
-def _forbidden(joint: Joint, rod: Rod) -> str:
-    """Why a rod cannot be used in this position, or ''."""
-    attitudes = set(position(joint.position, joint.form).attitudes(joint.progression))
+def _forbidden(joint: Joint, rod: Rod, role: str) -> str:
+    """Why a rod cannot be used for a role in this position, or ''."""
+    if rod.process == "GTAW":
+        return "" if role == "root" else f"{rod.id} is planned for the root only: fill goes with covered electrodes"
+    attitudes = set(joint.attitudes(role))
     if rod.family == "basic" and attitudes - {FLAT, HORIZONTAL} and rod.diameter_mm > rules.BASIC_UPHILL_MOST_MM + 0.05:
         return f"{rod.id} is too large for vertical or overhead ({rules.BASIC_UPHILL_MOST_MM:g} mm at most)"
     if VERTICAL_DOWN in attitudes and rod.family != "cellulosic":

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from banister.core.beads.bead import LEAN, Bead, lay, wetted
 from banister.core.beads.layer import (
     LEFT, RIGHT, WASH_UP_MM, Dome, Level, Target, place_layer, sides_in_order,
 )  # fmt: skip
-from banister.core.beads.surface import Surface, Toe
+from banister.core.beads.surface import Point, Surface, Toe
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint, Pin
-from banister.core.joint.positions import HORIZONTAL, position
+from banister.core.joint.positions import HORIZONTAL
 from banister.core.plan import rules
 from banister.core.plan.layers import Layer
 from banister.core.plan.plan import CapShape
@@ -46,12 +47,12 @@ class Course:
     @property
     def low_side_first(self) -> bool:
         """True where gravity asks for a shelf: horizontal and inclined."""
-        return position(self.joint.position, self.joint.form).low_side_first
+        return self.joint.place.low_side_first
 
     @property
     def lean(self) -> float:
         """Share of gravity that leans a pool to the low side."""
-        attitudes = position(self.joint.position, self.joint.form).attitudes(self.joint.progression)
+        attitudes = self.joint.attitudes("fill")
         if HORIZONTAL not in attitudes:
             return 0.0
         return LEAN if len(attitudes) == 1 else LEAN / 2
@@ -66,10 +67,10 @@ class Course:
 def place(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None = None) -> tuple[list[Laid], Surface]:
     """Lay one layer; returns its beads and the new surface."""
     if layer.role == "cap":
-        return _cap(course, surface, layer, number, pin)
-    if layer.role == "root" and course.joint.backing == "open":
+        return _cap_on_chord(course, surface, layer, number, pin)
+    if layer.role == "root" and course.joint.backing in ("open", "ceramic"):
         return _open_root(course, surface, layer, number, pin)
-    level = Level(layer.y1, min(layer.y1 + WASH_UP_MM, course.joint.thickness_mm - LEAST_EDGE_MM))
+    level = Level(layer.y1, min(layer.y1 + WASH_UP_MM, course.groove.thickness_mm - LEAST_EDGE_MM))
     total = surface.below_level(layer.y1)
     if layer.count == 1:
         option = _pinned(layer.option, pin)
@@ -113,15 +114,18 @@ def _open_root(
     below = rules.root_metal_below(course.joint)
     area = max(area, below + LEAST_ROOT_MM2)
     bead, surface = _across(course, surface, layer, option, area - below)
-    half = course.joint.root_gap_mm / 2 + rules.MELTED_EDGE_MM
-    depth = course.joint.choices.root_reinforcement_mm
+    width, depth = rules.root_below_mm(course.joint)
+    half = width / 2
     n = ROOT_PARABOLA_POINTS
     scale = 1 / (1 - 1 / n**2)
     hang = []
+    feet = course.groove.left.foot, course.groove.right.foot
     for i in range(n + 1):
         u = 2 * i / n - 1
-        hang.append((half * u, -depth * scale * (1 - u * u)))
-    corner = min(range(len(bead.face), len(bead.outline)), key=lambda i: bead.outline[i][1], default=len(bead.face) - 1)
+        floor = feet[0] + (feet[1] - feet[0]) * (u + 1) / 2
+        hang.append((half * u, floor - depth * scale * (1 - u * u)))
+    right_foot = (course.joint.root_gap_mm / 2, feet[1])
+    corner = min(range(len(bead.face), len(bead.outline)), key=lambda i: math.dist(bead.outline[i], right_foot), default=len(bead.face) - 1)
     outline = (*bead.outline[: corner + 1], *reversed(hang), *bead.outline[corner + 1 :])
     bead = replace(bead, outline=outline, area_mm2=area)
     return [Laid(bead, layer, number, option, pin)], surface
@@ -163,6 +167,17 @@ def _pinned_index(pin: Pin, layer: Layer, target: Target, surface: Surface, side
     return 0
 
 
+def _cap_on_chord(
+    course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None
+) -> tuple[list[Laid], Surface]:
+    """The cap where one face stands higher: laid on the section sheared until its chord is level."""
+    tilt = course.groove.tilt
+    laid, after = _cap(course, surface.sheared(tilt), layer, number, pin)
+    if not tilt:
+        return laid, after
+    return [replace(one, bead=one.bead.sheared(-tilt)) for one in laid], after.sheared(-tilt)
+
+
 def _cap(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None) -> tuple[list[Laid], Surface]:
     """The cap: the dome is raised or lowered until the heights are right, or the best is kept."""
     limit = rules.cap_limit(course.joint, course.groove)
@@ -170,8 +185,8 @@ def _cap(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin |
     dome = min(layer.dome_mm, limit - 0.3)
     for _ in range(CAP_ROUNDS):
         laid, after = _domed(course, surface, layer, number, dome, pin)
-        shape = cap_shape(course, after)
-        low = max(rules.CAP_EDGE_HEIGHT_MM - shape.min, -shape.edge_min, 0.0)
+        shape = _shape_on_level(course, after)
+        low = max(rules.cap_edge_height(course.joint) - shape.min, -shape.edge_min, 0.0)
         high = max(shape.max - limit, 0.0)
         if best is None or low + high < best[0]:
             best = (low + high, laid, after)
@@ -185,9 +200,9 @@ def _cap(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin |
 def _domed(
     course: Course, surface: Surface, layer: Layer, number: int, dome: float, pin: Pin | None
 ) -> tuple[list[Laid], Surface]:
-    t = course.joint.thickness_mm
+    t = course.groove.face_mm
     over = course.joint.choices.cap_overlap_mm
-    x0, x1 = course.groove.x_left(t) - over, course.groove.x_right(t) + over
+    x0, x1 = course.groove.edges_x[0] - over, course.groove.edges_x[1] + over
     total = surface.below_level(t - 1e-9) + _dome_area(dome, layer, x1 - x0)
     if layer.count == 1:
         option = _pinned(layer.option, pin)
@@ -204,28 +219,34 @@ def _dome_area(dome: float, layer: Layer, width: float) -> float:
     return dome * (width - min(layer.option.stringer_mm, width) / 3)
 
 
-def cap_shape(course: Course, surface: Surface) -> CapShape:
-    """Heights of the finished surface over flush and its overlap past the groove's edges."""
-    t = course.joint.thickness_mm
-    left, right = course.groove.x_left(t), course.groove.x_right(t)
-    inside = min(rules.CAP_EDGE_MM, (right - left) / 4)
-    edge = _heights(surface, left, right)
-    inner = _heights(surface, left + inside, right - inside)
-    heights = (min(inner) - t, max(inner) - t, min(edge) - t)
-    raised = [i for i, y in enumerate(surface.y) if y > t + 1e-6]
-    if not raised:
-        return CapShape(*heights, 0.0, 0.0)
-    i, j = raised[0], raised[-1]
-    before, after = max(i - 1, 0), min(j + 1, len(surface.x) - 1)
-    return CapShape(
-        *heights, left - surface.x[before], surface.x[after] - right, _toe_deg(surface, before, i), _toe_deg(surface, after, j),
+def cap_shape(course: Course, surface: Surface, beads: Sequence[Bead] = ()) -> CapShape:
+    """Heights of the finished surface over flush (the chord of the edges); overlap and toes of its beads."""
+    shape = _shape_on_level(course, surface.sheared(course.groove.tilt))
+    if not beads:
+        return shape
+    first, last = min(beads, key=lambda b: b.left[0]), max(beads, key=lambda b: b.right[0])
+    left, right = course.groove.edges_x
+    wedge = course.joint.kind.fillet
+    return replace(
+        shape, overlap_left=left - first.left[0], overlap_right=last.right[0] - right,
+        toe_left_deg=_toe_deg(first.face[0], first.face[1], (left, course.groove.face_mm) if wedge else None),
+        toe_right_deg=_toe_deg(last.face[-1], last.face[-2], (right, course.groove.face_mm) if wedge else None),
     )  # fmt: skip
 
 
-def _toe_deg(surface: Surface, toe: int, inward: int) -> float:
-    """Weld toe angle, through the outside, from the first piece of face over the plate."""
-    run, rise = abs(surface.x[inward] - surface.x[toe]), surface.y[inward] - surface.y[toe]
-    return 180.0 - math.degrees(math.atan2(rise, run))
+def _toe_deg(toe: Point, inward: Point, plate: Point | None) -> float:
+    """Weld toe angle, through the outside, of the first piece of face; `plate` is where a fillet's wall leads from its root."""
+    face = math.degrees(math.atan2(inward[1] - toe[1], abs(inward[0] - toe[0])))
+    return 180.0 - face - (0.0 if plate is None else math.degrees(math.atan2(plate[1], abs(plate[0]))))
+
+
+def _shape_on_level(course: Course, surface: Surface) -> CapShape:
+    t = course.groove.face_mm
+    left, right = course.groove.edges_x
+    inside = min(rules.CAP_EDGE_MM, (right - left) / 4)
+    edge = _heights(surface, left, right)
+    inner = _heights(surface, left + inside, right - inside)
+    return CapShape(min(inner) - t, max(inner) - t, min(edge) - t, 0.0, 0.0)
 
 
 def _heights(surface: Surface, x0: float, x1: float) -> list[float]:

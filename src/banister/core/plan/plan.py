@@ -7,8 +7,7 @@ from dataclasses import dataclass, field
 
 from banister.core.beads.surface import Point, Surface
 from banister.core.finding import Finding
-from banister.core.procedure.windows import SMAW_EFFICIENCY
-from banister.core.rods.rod import Rod, rods_needed
+from banister.core.rods.rod import EFFICIENCY, Rod, rods_needed
 
 PLANNER_VERSION = "1"
 
@@ -40,7 +39,7 @@ class Pass:
     findings: tuple[Finding, ...] = ()
     side: str = "front"
     process: str = "SMAW"
-    efficiency: float = SMAW_EFFICIENCY
+    efficiency: float = EFFICIENCY["SMAW"]
 
     @property
     def volume_mm3(self) -> float:
@@ -115,6 +114,15 @@ class SectionFigures:
 
 
 @dataclass(frozen=True, slots=True)
+class Step:
+    """One stretch of the work in order: weld passes of a side, gouge it, or turn the piece."""
+
+    action: str
+    side: str
+    passes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class Plan:
     """One of the answers, feasible or not; `reasons` say what blocks it and what would free it."""
 
@@ -127,12 +135,18 @@ class Plan:
     total_time_s: float = 0.0
     cap: CapShape | None = None
     figures: SectionFigures | None = None
+    sequence: tuple[Step, ...] = ()
     surface: Surface | None = field(default=None, compare=False)
 
     @property
     def feasible(self) -> bool:
         """True if there are passes and nothing blocks them."""
         return bool(self.passes) and not self.reasons
+
+    @property
+    def turns(self) -> int:
+        """How often the work is turned."""
+        return sum(step.action == "turn" for step in self.sequence)
 
     @property
     def layers(self) -> int:

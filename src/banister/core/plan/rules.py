@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 from banister.core.joint.groove import Groove, cap_area_mm2
 from banister.core.joint.joint import Joint
-from banister.core.joint.positions import HORIZONTAL, VERTICAL_UP, position
+from banister.core.joint.positions import HORIZONTAL, VERTICAL_UP
 from banister.core.procedure.acceptance import cap_limit_mm
-from banister.core.procedure.windows import SMAW_EFFICIENCY, Bounds, bounds
+from banister.core.procedure.windows import Bounds, bounds
 from banister.core.rods.ranges import AreaRange, comfortable_area, own_area, usual_amps
 from banister.core.rods.rod import Rod
 
@@ -43,9 +43,14 @@ BAR_ROOT_LEAST = 0.75
 TYPICAL_ENERGY = (0.5, 2.2)
 TYPICAL_ENERGY_UPHILL = (0.8, 3.4)
 CAP_COVER = 0.58
+ONE_BEAD_UP_TO_MM = 5.5
+"""Deepest groove on sound metal, or throat of a fillet, that one bead may fill."""
 REVEAL_MM = (0.3, 2.4)
 DOME_MM = (1.1, 2.1)
 DOME_WANTED_MM = 1.5
+FILLET_DOME_MM = (0.2, 1.2)
+FILLET_DOME_WANTED_MM = 0.6
+"""A fillet is laid flat to slightly convex: it need only reach its throat everywhere."""
 CAP_EDGE_MM = 1.5
 CAP_EDGE_HEIGHT_MM = 0.5
 BASIC_UPHILL_MOST_MM = 4.0
@@ -95,7 +100,7 @@ def _bounded_areas(joint: Joint, rod: Rod, role: str, amps: float, volts: float)
     unit = rod.arc_energy_kj_mm(1.0, amps, volts)
     speed = rod.travel_mm_min(1.0, amps)
     low, high = 0.0, math.inf
-    for quantity, per_area in (("arc_energy", unit), ("heat_input", unit * SMAW_EFFICIENCY)):
+    for quantity, per_area in (("arc_energy", unit), ("heat_input", unit * rod.efficiency)):
         window = bounds(joint.windows, quantity, role, rod.id)
         low, high = max(low, window.low / per_area), min(high, window.high / per_area)
     for quantity, scale in (("travel", speed), ("run_out", rod.deposit_mm3)):
@@ -110,13 +115,13 @@ def comfort_of(joint: Joint, rod: Rod, role: str) -> AreaRange:
     for own in joint.own_run_out:
         if own.rod == rod.id and own.position == joint.position:
             return own_area(rod, own.run_out_mm)
-    attitudes = position(joint.position, joint.form).attitudes(joint.progression)
-    return comfortable_area(rod, role, attitudes, joint.backing == "open")
+    attitudes = joint.attitudes(role)
+    return comfortable_area(rod, role, attitudes, joint.open_root)
 
 
 def settings_of(joint: Joint, rod: Rod, role: str) -> tuple[float, float]:
     """Amps and volts for a rod in a role: usual ones, moved inside the procedure's windows."""
-    attitudes = position(joint.position, joint.form).attitudes(joint.progression)
+    attitudes = joint.attitudes(role)
     amps = bounds(joint.windows, "amps", role, rod.id).middle(usual_amps(rod, attitudes))
     return amps, bounds(joint.windows, "volts", role, rod.id).middle(rod.volts)
 
@@ -125,9 +130,9 @@ def option_of(joint: Joint, rod: Rod, role: str, groove: Groove, stretch: float 
     """What a rod may do in a role of this joint; only the comfortable range is ever stretched."""
     amps, volts = settings_of(joint, rod, role)
     comfort = comfort_of(joint, rod, role)
-    if role == "root" and joint.backing == "open":
+    if role == "root" and joint.open_root:
         comfort = _with_throat(comfort, joint, groove)
-    if role == "root" and joint.backing == "bar":
+    if role == "root" and not joint.open_root:
         comfort = replace(comfort, low=comfort.low * BAR_ROOT_LEAST)
     if stretch > 1.0:
         low, high = comfort.low / stretch, comfort.high * stretch
@@ -143,7 +148,7 @@ def option_of(joint: Joint, rod: Rod, role: str, groove: Groove, stretch: float 
     ]
     if not any(energy) and role != "root":
         unit = rod.arc_energy_kj_mm(1.0, amps, volts)
-        least, most = _typical_energy(joint)
+        least, most = _typical_energy(joint, role)
         low, high = max(low, least / unit), min(high, most / unit)
     across, weave = _across(joint, rod, role)
     half = max((comfort.high - comfort.low) / 2, 1e-6)
@@ -151,14 +156,14 @@ def option_of(joint: Joint, rod: Rod, role: str, groove: Groove, stretch: float 
     return Option(role, rod, amps, volts, low, high, middle, half, across, weave, origin, judged)
 
 
-def _typical_energy(joint: Joint) -> tuple[float, float]:
-    attitudes = position(joint.position, joint.form).attitudes(joint.progression)
+def _typical_energy(joint: Joint, role: str) -> tuple[float, float]:
+    attitudes = joint.attitudes(role)
     return TYPICAL_ENERGY_UPHILL if VERTICAL_UP in attitudes else TYPICAL_ENERGY
 
 
 def _across(joint: Joint, rod: Rod, role: str) -> tuple[float, float]:
     """Widest single bead across the groove, and the procedure's own limit on bead width."""
-    attitudes = position(joint.position, joint.form).attitudes(joint.progression)
+    attitudes = joint.attitudes(role)
     stringers = joint.choices.stringers_only or HORIZONTAL in attitudes
     cores = STRINGER_ACROSS_CORES if stringers else WEAVE_ACROSS_CORES
     weave = bounds(joint.windows, "weave", role, rod.id).high
@@ -166,10 +171,18 @@ def _across(joint: Joint, rod: Rod, role: str) -> tuple[float, float]:
 
 
 def root_metal_below(joint: Joint) -> float:
-    """Metal an open root leaves below the plate: two thirds of reinforcement times melted width."""
-    if joint.backing != "open":
-        return 0.0
-    return cap_area_mm2(joint.root_gap_mm + 2 * MELTED_EDGE_MM, joint.choices.root_reinforcement_mm)
+    """Metal below the plate: two thirds of its depth times its width, as it hangs or as the ceramic shapes it."""
+    width, depth = root_below_mm(joint)
+    return cap_area_mm2(width, depth)
+
+
+def root_below_mm(joint: Joint) -> tuple[float, float]:
+    """Width and depth of the metal a root leaves below the plate; nought on a bar or on sound metal."""
+    if joint.backing == "ceramic":
+        return joint.ceramic_width_mm, joint.ceramic_depth_mm
+    if joint.open_root:
+        return joint.root_gap_mm + 2 * MELTED_EDGE_MM, joint.choices.root_reinforcement_mm
+    return 0.0, 0.0
 
 
 def throat_mm(joint: Joint) -> float:
@@ -195,6 +208,18 @@ def bridging_cores(joint: Joint, rod: Rod) -> tuple[bool, bool]:
     return gap_ok, face <= BRIDGED_FACE_CORES * rod.diameter_mm
 
 
+def domes(joint: Joint) -> tuple[float, float, float]:
+    """Least, greatest and wanted height of the cap over the chord of its edges, mm."""
+    if joint.kind.fillet:
+        return (*FILLET_DOME_MM, FILLET_DOME_WANTED_MM)
+    return (*DOME_MM, DOME_WANTED_MM)
+
+
+def cap_edge_height(joint: Joint) -> float:
+    """Height the cap must have from 1.5 mm inside its edges on."""
+    return 0.0 if joint.kind.fillet else CAP_EDGE_HEIGHT_MM
+
+
 def cap_limit(joint: Joint, groove: Groove) -> float:
     """Greatest cap height of the chosen acceptance set, 2.5 mm (typical) where none is chosen."""
     width = groove.top_width_mm + 2 * joint.choices.cap_overlap_mm
@@ -203,6 +228,6 @@ def cap_limit(joint: Joint, groove: Groove) -> float:
 
 def contact_angle_deg(joint: Joint, role: str, rod: Rod) -> float:
     """How steeply a pool stands on the metal (chosen by eye on etched-looking sections, typical)."""
-    attitudes = position(joint.position, joint.form).attitudes(joint.progression)
+    attitudes = joint.attitudes(role)
     base = 55.0 if rod.family == "cellulosic" else 34.0 if role == "cap" else 40.0
     return base + (5.0 if HORIZONTAL in attitudes else 0.0)

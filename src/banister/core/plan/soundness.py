@@ -144,12 +144,12 @@ def valleys(surface: Surface, x0: float, x1: float) -> list[Valley]:
 
 def cap_valleys(surface: Surface, groove: Groove) -> list[Finding]:
     """Valleys of the cap deeper than a millimetre, each where it lies."""
-    t = groove.thickness_mm
+    level = surface.sheared(groove.tilt)
     return [
         Finding("cap.valley", WARNING, f"a valley {v.depth:.1f} mm deep in the cap",
-                "One more cap bead, or lay the beads closer.", Place(x_mm=v.x, y_mm=v.y),
+                "One more cap bead, or lay the beads closer.", Place(x_mm=v.x, y_mm=v.y + groove.tilt * v.x),
                 v.depth, "mm", None, VALLEY_MM, "typical")
-        for v in valleys(surface, groove.x_left(t), groove.x_right(t)) if v.depth > VALLEY_MM
+        for v in valleys(level, *groove.edges_x) if v.depth > VALLEY_MM
     ]  # fmt: skip
 
 
@@ -168,8 +168,8 @@ def slots(surface: Surface, groove: Groove, next_core_mm: float) -> list[Finding
 def section_figures(groove: Groove, laid: Sequence[Laid], before_cap: Surface | None) -> tuple[SectionFigures, list[Finding]]:
     """Depth left for the cap and the longest stretch of each wall that a single bead must melt."""
     stretches = {
-        "left": _stretches(groove, laid, lambda bead: bead.left, groove.x_left),
-        "right": _stretches(groove, laid, lambda bead: bead.right, groove.x_right),
+        "left": _stretches(groove.left.height, laid, lambda bead: bead.left, groove.x_left),
+        "right": _stretches(groove.right.height, laid, lambda bead: bead.right, groove.x_right),
     }
     found = [
         Finding("wall.stretch", WARNING, f"{length:.1f} mm of the {side} wall is left to one bead of a {core:g} mm core",
@@ -183,14 +183,14 @@ def section_figures(groove: Groove, laid: Sequence[Laid], before_cap: Surface | 
 
 
 def _stretches(
-    groove: Groove, laid: Sequence[Laid], toe: Callable[[Bead], Point], wall: Callable[[float], float]
+    head: float, laid: Sequence[Laid], toe: Callable[[Bead], Point], wall: Callable[[float], float]
 ) -> list[tuple[float, float, int, Point]]:
     """Every bead's stretch of a wall: length along it, core, pass number, and its middle."""
-    t, below, found = groove.thickness_mm, 0.0, []
+    below, found = 0.0, []
     for number, one in enumerate(laid, 1):
         x, y = toe(one.bead)
-        past_edge = y >= t - 1e-6 and abs(x) >= abs(wall(t)) - ON_WALL_MM
-        upto = t if past_edge else y
+        past_edge = y >= head - 1e-6 and abs(x) >= abs(wall(head)) - ON_WALL_MM
+        upto = head if past_edge else y
         if upto <= below or not (past_edge or abs(x - wall(y)) < ON_WALL_MM):
             continue
         length = math.hypot(upto - below, wall(upto) - wall(below))

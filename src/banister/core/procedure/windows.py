@@ -28,8 +28,6 @@ TITLES = {
     "preheat": "Preheat, at least",
     "interpass": "Interpass, at most",
 }
-SMAW_EFFICIENCY = 0.8
-"""k of manual metal arc (EN 1011-1, ISO/TR 17671-1); arc energy is k = 1 (ASME IX QW-409.1)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

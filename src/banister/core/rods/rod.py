@@ -11,6 +11,8 @@ import math
 from dataclasses import dataclass
 
 STEEL_G_MM3 = 7.85e-3
+EFFICIENCY = {"SMAW": 0.8, "GTAW": 0.6}
+"""k by process (EN 1011-1, ISO/TR 17671-1); arc energy is k = 1 (ASME IX QW-409.1)."""
 ROUNDING_RODS = 1e-6
 """An exact multiple of rods takes no extra rod."""
 
@@ -32,6 +34,8 @@ class Rod:
     polarity: str
     stub_mm: float = 50.0
     size_label: str = ""
+    process: str = "SMAW"
+    hydrogen: str = ""
     origin: str = "typical"
 
     @property
@@ -39,6 +43,11 @@ class Rod:
         """Type, core diameter and length, e.g. E7018-4.0x450."""
         size = f"{self.diameter_mm:.1f}" if not self.size_label else self.size_label
         return f"{self.type}-{size}x{self.length_mm:g}"
+
+    @property
+    def efficiency(self) -> float:
+        """Share of the arc's energy that reaches the joint."""
+        return EFFICIENCY[self.process]
 
     @property
     def core_area_mm2(self) -> float:

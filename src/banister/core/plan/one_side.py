@@ -1,0 +1,264 @@
+"""One side planned: options, optimal layers, placement, pins, and the figures read off."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from banister.core.beads.surface import Surface
+from banister.core.finding import OUTSIDE, Finding, Place
+from banister.core.joint.groove import Groove
+from banister.core.joint.joint import Joint, Pin
+from banister.core.joint.sides import Side
+from banister.core.plan import rules
+from banister.core.plan.explain import blocked, bridging_findings, why_bead
+from banister.core.plan.layers import (
+    BALANCED, COOLEST, FEWEST, PER_BEAD, PREFERENCE_S, REVEAL_S, Layer, LayerProgram, Wish, optimal, peak_energy,
+)  # fmt: skip
+from banister.core.plan.options import options_for
+from banister.core.plan.placing import Course, Laid, cap_shape, place
+from banister.core.plan.plan import CapShape, Pass, Plan
+from banister.core.plan.soundness import (
+    CROSSED_MM2, bead_findings, cap_valleys, crossed, section_figures, slots,
+)  # fmt: skip
+from banister.core.rods.rod import Rod
+
+DRIFT_MM = 0.25
+NEARBY_STATES = 5
+
+
+@dataclass(frozen=True, slots=True)
+class SideStudy:
+    """What all answers share on one side: the side, its layer program and the balanced layers.
+
+    `whole` is the joint as the user describes it, for remedies that change it.
+    """
+
+    side: Side
+    whole: Joint
+    program: LayerProgram
+    rods: Mapping[str, Rod]
+    balanced: tuple[Layer, ...] | None
+
+    @property
+    def joint(self) -> Joint:
+        """The joint as it presents itself from this side."""
+        return self.side.joint
+
+
+def side_study(side: Side, whole: Joint, rods: Mapping[str, Rod]) -> SideStudy | tuple[Finding, ...]:
+    """The shared part of one side, or the findings that make it impossible to plan."""
+    joint, groove = side.joint, side.groove
+    options, reasons = options_for(joint, rods, groove)
+    if reasons:
+        return reasons
+    program = LayerProgram(joint, groove, options)
+    layers = program.solve(Wish(BALANCED))
+    if layers is None:
+        stretched = LayerProgram(joint, groove, options_for(joint, rods, groove, rules.STRETCH)[0])
+        layers = stretched.solve(Wish(BALANCED))
+        program = program if layers is None else stretched
+    return SideStudy(side, whole, program, rods, None if layers is None else tuple(layers))
+
+
+def side_plan(study: SideStudy, answer: str) -> Plan:
+    """One of the four answers for one side, placed bead by bead, in the side's own coordinates."""
+    layers = None
+    if study.balanced is not None:
+        layers = list(study.balanced) if answer == BALANCED else optimal(study.program, answer, study.balanced)
+    if layers is None:
+        return Plan(answer, reasons=blocked(study.joint, study.whole, study.rods, study.program))
+    return _built(study, answer, layers)
+
+
+def _built(study: SideStudy, answer: str, layers: list[Layer]) -> Plan:
+    joint, program = study.joint, study.program
+    course = Course(joint, program.groove)
+    surface = study.side.surface()
+    wish = Wish(answer, peak_energy(layers) if answer == COOLEST else math.inf)
+    laid: list[Laid] = []
+    used: list[Layer] = []
+    ahead, number = list(layers), 0
+    before_cap: Surface | None = None
+    left_open: list[Finding] = []
+    while ahead:
+        layer, number = ahead.pop(0), number + 1
+        pin = _pin_for(joint, layer)
+        if pin is not None:
+            layer = _forced(study, layer, pin)
+        if layer.role == "cap":
+            before_cap = surface
+        if laid:
+            left_open += slots(surface, program.groove, layer.option.rod.diameter_mm)
+        beads, surface = _placed(course, program, surface, layer, number, pin)
+        laid += beads
+        used.append(replace(layer, count=len(beads)))
+        if layer.role != "cap":
+            level = _level(program.groove, surface)
+            if pin is not None or abs(level - layer.y1) > DRIFT_MM:
+                again = _onward(program, wish, level, "hot" if layer.role == "root" else "fill")
+                if again is None and pin is not None:
+                    return Plan(answer, reasons=(_nothing_above(layer),))
+                ahead = again or ahead
+    figures, walls = section_figures(program.groove, laid, before_cap)
+    findings = (*bridging_findings(joint, program), *left_open, *walls, *cap_valleys(surface, program.groove))
+    return replace(_measured(study, answer, laid, used, surface, course), figures=figures, findings=findings)
+
+
+def _onward(program: LayerProgram, wish: Wish, level: float, stage: str) -> list[Layer] | None:
+    """The rest of the plan from a level, or from the nearest one that has a rest; beads even it out."""
+    for step in range(NEARBY_STATES + 1):
+        for sign in (1, -1):
+            found = program.solve(wish, level + sign * step * program.step, stage)
+            if found is not None:
+                return found
+    return None
+
+
+def _nothing_above(layer: Layer) -> Finding:
+    return Finding(
+        "pin.blocks", OUTSIDE, "nothing that is allowed fits above the pinned bead",
+        "Release the pin, or pin a smaller bead.", Place(y_mm=layer.y1),
+    )  # fmt: skip
+
+
+def _level(groove: Groove, surface: Surface) -> float:
+    """The height the groove is filled to, were it level."""
+    t = groove.thickness_mm
+    filled = float(groove.area_below(t)) - surface.below_level(t - 1e-9)
+    heights = np.linspace(0.0, t, 400)
+    return float(np.interp(filled, groove.area_below(heights), heights))
+
+
+def _placed(
+    course: Course, program: LayerProgram, surface: Surface, layer: Layer, number: int, pin: Pin | None
+) -> tuple[list[Laid], Surface]:
+    """The layer's beads; a cap whose heights miss the limits is tried with one bead more or less."""
+    beads, after = place(course, surface, layer, number, pin)
+    if layer.role != "cap" or pin is not None:
+        return beads, after
+    best = (_cap_miss(course, after), beads, after)
+    total = layer.area_mm2 * layer.count
+    for count in (layer.count + 1, layer.count - 1):
+        if best[0] <= 0.0:
+            break
+        if count >= 2 and layer.option.low <= total / count <= layer.option.high:
+            other = place(course, surface, replace(layer, count=count, area_mm2=total / count), number)
+            best = min(best, (_cap_miss(course, other[1]), *other), key=lambda found: found[0])
+    return best[1], best[2]
+
+
+def _cap_miss(course: Course, surface: Surface) -> float:
+    shape = cap_shape(course, surface)
+    limit = rules.cap_limit(course.joint, course.groove)
+    return max(rules.cap_edge_height(course.joint) - shape.min, 0.0, -shape.edge_min) + max(shape.max - limit, 0.0)
+
+
+def _pin_for(joint: Joint, layer: Layer) -> Pin | None:
+    """The pin that speaks of this layer: same role, and for fill its point within the layer."""
+    for pin in joint.pins:
+        if pin.role == layer.role and (layer.role != "fill" or layer.y0 <= pin.y_mm < layer.y1):
+            return pin
+    return None
+
+
+def _forced(study: SideStudy, layer: Layer, pin: Pin) -> Layer:
+    """The layer with a pinned rod or bead count; its thickness follows the new bead areas."""
+    option = layer.option
+    if pin.rod is not None and pin.rod in study.rods:
+        option = rules.option_of(study.joint, study.rods[pin.rod], layer.role, study.program.groove)
+    total = layer.area_mm2 * layer.count
+    count = layer.count if pin.beads is None else max(1, pin.beads)
+    if pin.area_mm2 is not None and layer.role in ("fill", "cap"):
+        rest = total - pin.area_mm2
+        others = max(0, round(rest / option.middle)) if pin.beads is None else count - 1
+        count = 1 + others
+        total = pin.area_mm2 + others * min(max(rest / max(others, 1), option.low), option.high)
+    elif pin.rod is None and pin.beads is None:
+        return layer
+    elif layer.role != "cap":
+        total = min(max(total, option.low * count), option.high * count)
+    below = rules.root_metal_below(study.joint) if layer.role == "root" else 0.0
+    heights = study.program.y
+    areas = study.program.area - float(study.program.groove.area_below(layer.y0))
+    y1 = layer.y1 if layer.role == "cap" else float(np.interp(total - below, areas, heights))
+    return replace(layer, option=option, count=count, y1=y1, area_mm2=total / count)
+
+
+def _measured(
+    study: SideStudy, answer: str, laid: Sequence[Laid], layers: Sequence[Layer], surface: Surface, course: Course
+) -> Plan:
+    joint = study.joint
+    shape = cap_shape(course, surface, [one.bead for one in laid if one.layer.role == "cap"])
+    passes = tuple(_pass_of(study, bead, i) for i, bead in enumerate(laid, 1))
+    miss = _cap_miss(course, surface)
+    reasons: tuple[Finding, ...] = ()
+    if miss > 1e-9:
+        limit = rules.cap_limit(joint, course.groove)
+        reasons = (_cap_reason(shape, rules.cap_edge_height(joint), limit),)
+    reasons += tuple(crossed(p.id, p.number, p.aim_mm, p.area_mm2) for p in passes if abs(p.simulated_area_mm2 - p.area_mm2) > CROSSED_MM2)
+    cost = _cost(study, answer, laid, layers)
+    planned = sum(layer.cost for layer in layers) - _per_bead(answer, layers)
+    choices = joint.choices
+    seconds = sum(
+        p.arc_time_s + choices.rod_change_s * p.rod_count + choices.clean_bead_s
+        + choices.clean_per_m_s * p.length_mm / 1000 for p in passes
+    )  # fmt: skip
+    return Plan(
+        answer, passes, reasons, (), cost, cost / planned - 1 if planned > 0 else 0.0,
+        seconds, shape, surface=surface,
+    )  # fmt: skip
+
+
+def _cap_reason(shape: CapShape, least: float, limit: float) -> Finding:
+    low, high = min(shape.min, shape.edge_min), shape.max
+    text = f"the cap comes out {low:.1f} to {high:.1f} mm over flush"
+    return Finding(
+        "cap.height", OUTSIDE, text + f"; wanted {least:g} to {limit:.1f}",
+        "Offer a smaller rod for the cap, or another depth left before it.",
+        value=high, unit="mm", min=least, max=limit, basis="typical",
+    )  # fmt: skip
+
+
+def _per_bead(answer: str, layers: Sequence[Layer]) -> float:
+    return PER_BEAD * sum(layer.count for layer in layers) if answer == FEWEST else 0.0
+
+
+def _cost(study: SideStudy, answer: str, laid: Sequence[Laid], layers: Sequence[Layer]) -> float:
+    """The stated cost of the beads as placed, seconds (the count itself left out for 'fewest')."""
+    program, total = study.program, 0.0
+    for bead in laid:
+        y = (bead.layer.y0 + bead.layer.y1) / 2 if bead.layer.role != "cap" else bead.layer.y1
+        area = np.asarray(bead.bead.area_mm2)
+        total += float(program.beads_cost(bead.option, Wish(COOLEST), area, np.asarray(1.0), y))
+        if answer == BALANCED:
+            total += PREFERENCE_S * ((bead.bead.area_mm2 - bead.option.middle) / bead.option.half) ** 2
+    for layer in layers:
+        if layer.role == "cap":
+            at_once = layer.y0 == 0.0
+            reveal = 0.0 if at_once else study.joint.thickness_mm - layer.y0 - study.joint.choices.reveal_mm
+            total += 4 * REVEAL_S * (reveal**2 + (layer.dome_mm - rules.domes(study.joint)[2]) ** 2)
+    return total
+
+
+def _pass_of(study: SideStudy, laid: Laid, number: int) -> Pass:
+    joint, bead, option = study.joint, laid.bead, laid.option
+    place_ = joint.place
+    middle = ((bead.left[0] + bead.right[0]) / 2, (bead.left[1] + bead.right[1]) / 2)
+    height = sum(y for _, y in bead.outline) / len(bead.outline)
+    across = bead.width_mm > rules.STRINGER_ACROSS_CORES * option.rod.diameter_mm
+    return Pass(
+        id=f"p{number}", number=number, role=laid.layer.role, layer=laid.layer_number, rod=option.rod,
+        amps=option.amps, volts=option.volts, length_mm=joint.weld_length_mm(height),
+        area_mm2=bead.area_mm2, optimum_area_mm2=laid.layer.area_mm2, aim_mm=middle,
+        width_mm=bead.width_mm, thickness_mm=bead.thickness_mm, outline_mm=bead.outline,
+        technique="weave" if across and laid.layer.count == 1 else "stringer",
+        progression=(joint.root_progression if laid.layer.role == "root" else "") or joint.progression if place_.has_progression else "",
+        side=study.side.name, process=option.rod.process, efficiency=option.rod.efficiency,
+        state="pinned" if laid.pin is not None else "planned",
+        why=why_bead(joint, study.program, laid.layer), area_window=(option.low, option.high),
+        area_origin=option.origin, findings=bead_findings(laid, f"p{number}", middle),
+    )  # fmt: skip

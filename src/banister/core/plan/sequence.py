@@ -1,0 +1,160 @@
+"""The order of welding over both sides: which passes before a turn, which after.
+
+A plan of several sides is one plan: passes numbered as they are welded, all in the section's
+coordinates.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import replace
+
+from banister.core.finding import Finding
+from banister.core.joint.joint import Joint
+from banister.core.joint.kinds import SEQUENCES
+from banister.core.joint.sides import BACK, FRONT, Side
+from banister.core.plan.plan import CapShape, Pass, Plan, SectionFigures, Step
+
+FIRST_LAYERS = 2
+"""Layers welded before the first turn where the sides take turns: root and one more."""
+Chunk = tuple[str, tuple[Pass, ...]]
+
+
+def in_section(plan: Plan, side: Side) -> Plan:
+    """A side's plan with its outlines, aims and findings in the section's coordinates."""
+    if side.name == FRONT and not side.root_y and not side.tilt_deg:
+        return plan
+    passes = tuple(
+        replace(p, outline_mm=tuple(side.in_section(point) for point in p.outline_mm), aim_mm=side.in_section(p.aim_mm),
+                findings=tuple(_moved(f, side) for f in p.findings)) for p in plan.passes
+    )  # fmt: skip
+    findings = tuple(_moved(f, side) for f in plan.findings)
+    return replace(plan, passes=passes, findings=findings, reasons=tuple(_moved(f, side) for f in plan.reasons), surface=None)
+
+
+def _moved(finding: Finding, side: Side) -> Finding:
+    place = finding.place
+    if place.x_mm is None or place.y_mm is None:
+        return finding
+    x, y = side.in_section((place.x_mm, place.y_mm))
+    return replace(finding, place=replace(place, x_mm=x, y_mm=y))
+
+
+def joined(joint: Joint, sides: Sequence[Side], plans: Sequence[Plan]) -> Plan:
+    """One plan in the order of welding; what blocks a side blocks the joint and names the side."""
+    if len(plans) == 1:
+        only = plans[0]
+        steps: tuple[Step, ...] = (Step("weld", FRONT, tuple(p.id for p in only.passes)),) if only.passes else ()
+        return replace(only, sequence=steps)
+    reasons = tuple(_named(f, side) for side, plan in zip(sides, plans, strict=True) for f in plan.reasons)
+    if any(not plan.passes for plan in plans):
+        return Plan(plans[0].answer, reasons=reasons)
+    chunks = ordered(plans[0].passes, plans[1].passes, joint.sequence)
+    passes, new_ids = _renumbered(chunks)
+    steps = _steps(chunks, new_ids, joint.second_side != "seal")
+    findings = tuple(
+        _relabelled(f, new_ids[side.name]) for side, plan in zip(sides, plans, strict=True) for f in plan.findings
+    )  # fmt: skip
+    choices = joint.choices
+    seconds = sum(plan.total_time_s for plan in plans) + choices.turn_s * sum(step.action == "turn" for step in steps)
+    seconds += choices.gouge_per_m_s * joint.weld_length_mm(0.0) / 1000
+    planned = sum(plan.cost_s / (1 + plan.cost_gap) for plan in plans)
+    cost = sum(plan.cost_s for plan in plans)
+    return Plan(
+        plans[0].answer, passes, reasons, findings, cost, cost / planned - 1, seconds, _both_caps(plans), figures=_both_figures(plans),
+        sequence=steps,
+    )  # fmt: skip
+
+
+def ordered(front: Sequence[Pass], back: Sequence[Pass], sequence: str) -> list[Chunk]:
+    """Stretches of passes in the order of welding, each on one side.
+
+    `sequence` is one of SEQUENCES: all of one side first; root and fill, turn, finish, turn back; or
+    layer by layer in turn.
+    """
+    assert sequence in SEQUENCES
+    fronts, backs = _layers(front), _layers(back)
+    if sequence == "one-side":
+        return [(FRONT, tuple(front)), (BACK, tuple(back))]
+    begun = tuple(itertools.chain.from_iterable(fronts[:FIRST_LAYERS]))
+    rest = fronts[FIRST_LAYERS:]
+    if sequence == "turn-back":
+        chunks = [(FRONT, begun), (BACK, tuple(back)), (FRONT, tuple(itertools.chain.from_iterable(rest)))]
+    else:
+        turns = itertools.zip_longest(backs, rest, fillvalue=())
+        chunks = [(FRONT, begun)] + [one for b, f in turns for one in ((BACK, b), (FRONT, f))]
+    return _merged([chunk for chunk in chunks if chunk[1]])
+
+
+def _layers(passes: Sequence[Pass]) -> list[tuple[Pass, ...]]:
+    return [tuple(group) for _, group in itertools.groupby(passes, key=lambda p: p.layer)]
+
+
+def _merged(chunks: list[Chunk]) -> list[Chunk]:
+    """Neighbouring stretches on one side are one."""
+    found: list[Chunk] = []
+    for side, passes in chunks:
+        if found and found[-1][0] == side:
+            found[-1] = (side, found[-1][1] + passes)
+        else:
+            found.append((side, passes))
+    return found
+
+
+def _renumbered(chunks: list[Chunk]) -> tuple[tuple[Pass, ...], dict[str, dict[str, str]]]:
+    """Passes numbered through, layers too; and the new id of every old one, by side."""
+    found: list[Pass] = []
+    ids: dict[str, dict[str, str]] = {FRONT: {}, BACK: {}}
+    layers: dict[tuple[str, int], int] = {}
+    for side, passes in chunks:
+        for p in passes:
+            number = len(found) + 1
+            layer = layers.setdefault((side, p.layer), len(layers) + 1)
+            ids[side][p.id] = f"p{number}"
+            own = {p.id: f"p{number}"}
+            found.append(replace(p, id=f"p{number}", number=number, layer=layer, findings=tuple(_relabelled(f, own) for f in p.findings)))
+    return tuple(found), ids
+
+
+def _relabelled(finding: Finding, ids: dict[str, str]) -> Finding:
+    old = finding.place.pass_id
+    return finding if old is None else replace(finding, place=replace(finding.place, pass_id=ids.get(old, old)))
+
+
+def _named(finding: Finding, side: Side) -> Finding:
+    return replace(finding, text=f"{side.name} side: {finding.text}")
+
+
+def _steps(chunks: list[Chunk], ids: dict[str, dict[str, str]], gouge: bool) -> tuple[Step, ...]:
+    steps: list[Step] = []
+    for i, (side, passes) in enumerate(chunks):
+        if i:
+            steps.append(Step("turn", side))
+        if side == BACK and gouge and not any(step.action == "gouge" for step in steps):
+            steps.append(Step("gouge", BACK))
+        steps.append(Step("weld", side, tuple(ids[side][p.id] for p in passes)))
+    return tuple(steps)
+
+
+def _both_caps(plans: Sequence[Plan]) -> CapShape | None:
+    """The worse of both caps in every figure."""
+    caps = [plan.cap for plan in plans if plan.cap is not None]
+    if not caps:
+        return None
+    return CapShape(
+        min(c.min for c in caps), max(c.max for c in caps), min(c.edge_min for c in caps),
+        min(c.overlap_left for c in caps), min(c.overlap_right for c in caps),
+        min(c.toe_left_deg for c in caps), min(c.toe_right_deg for c in caps),
+    )  # fmt: skip
+
+
+def _both_figures(plans: Sequence[Plan]) -> SectionFigures | None:
+    found = [plan.figures for plan in plans if plan.figures is not None]
+    if not found:
+        return None
+    depths = [f.left_before_cap for f in found]
+    return SectionFigures(
+        (min(d[0] for d in depths), max(d[1] for d in depths), max(d[2] for d in depths)),
+        max(f.wall_left for f in found), max(f.wall_right for f in found),
+    )  # fmt: skip
