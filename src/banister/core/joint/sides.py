@@ -93,12 +93,9 @@ def _back(joint: Joint, second: str) -> Side:
     unwelded = 0.0 if joint.backing != "closed" else joint.root_face_mm
     depth = back + SEAL_DEPTH_MM if second == "seal" else back + unwelded + joint.gouge_into_mm
     depth = max(depth, SEAL_DEPTH_MM)
-    gouge = gouged(depth, joint.gouge_radius_mm, joint.gouge_angle_deg)
-    walls = [gouge, gouge]
+    walls = [gouged(depth, joint.gouge_radius_mm, joint.gouge_angle_deg)] * 2
     if joint.kind.double:
-        nose = depth - back
-        shapes = (joint.kind.left, joint.kind.right)
-        walls = [_wider(gouge, _cut_back(joint, shape, back).outwards(joint.root_gap_mm / 2), nose) for shape in shapes]
+        walls = [_gouged_groove(joint, shape, depth, depth - back) for shape in (joint.kind.left, joint.kind.right)]
     inner = joint.pipe_od_mm / 2 - joint.thickness_mm
     presented = replace(
         joint, pipe_od_mm=2 * (inner + depth), thickness_mm=depth, right_thickness_mm=0.0, backing="closed", root_face_mm=0.0, high_low_mm=0.0,
@@ -107,8 +104,13 @@ def _back(joint: Joint, second: str) -> Side:
     return Side(BACK, presented, Groove(0.0, *walls), depth, turned=True)
 
 
-def _cut_back(joint: Joint, shape: str, depth: float) -> Wall:
-    return straight((0.0, 0.0), (0.0, depth)) if shape == SQUARE else cut(joint, shape, joint.back_bevel_deg, depth, 0.0)
+def _gouged_groove(joint: Joint, shape: str, depth: float, nose: float) -> Wall:
+    """A wall of the back's own groove with its nose gouged out; along a square edge the gouge keeps to it."""
+    half_gap = joint.root_gap_mm / 2
+    if shape == SQUARE:
+        return straight((0.0, 0.0), (half_gap, 0.0), (half_gap, depth))
+    bevel = cut(joint, shape, joint.back_bevel_deg, depth - nose, 0.0).outwards(half_gap)
+    return _wider(gouged(depth, joint.gouge_radius_mm, min(joint.gouge_angle_deg, joint.back_bevel_deg)), bevel, nose)
 
 
 def gouged(depth: float, radius: float, angle_deg: float) -> Wall:

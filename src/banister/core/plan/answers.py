@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from banister.core.finding import Finding
 from banister.core.joint.joint import Joint, joint_faults
 from banister.core.joint.sides import Side, sides_of
+from banister.core.plan.explain import fillet_findings
 from banister.core.plan.layers import BALANCED
 from banister.core.plan.one_side import SideStudy, side_plan, side_study
 from banister.core.plan.plan import Plan
@@ -52,7 +53,8 @@ def plan_answer(study: Study | tuple[Finding, ...], answer: str) -> Plan:
     if isinstance(study, tuple):
         return Plan(answer, reasons=study)
     plans = [in_section(side_plan(one, answer), one.side) for one in study.sides]
-    return joined(study.joint, [one.side for one in study.sides], plans)
+    plan = joined(study.joint, [one.side for one in study.sides], plans)
+    return replace(plan, findings=(*fillet_findings(study.joint), *plan.findings))
 
 
 def plan_joint(joint: Joint, rods: Mapping[str, Rod], answer: str = BALANCED) -> Plan:

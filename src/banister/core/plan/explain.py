@@ -44,6 +44,8 @@ def why_bead(joint: Joint, program: LayerProgram, layer: Layer) -> str:
 
 def bridging_findings(joint: Joint, program: LayerProgram) -> list[Finding]:
     """What the gap and the root face ask of the root rods, where it is outside the rule."""
+    if joint.backing == "bar" and joint.bar_gap_mm > rules.GAP_UNDER_BAR_MM:
+        return [_bar_gap(joint)]
     roots = program.options["root"]
     if not joint.open_root or any(all(rules.bridging_cores(joint, o.rod)) for o in roots):
         return []
@@ -65,6 +67,24 @@ def bridging_findings(joint: Joint, program: LayerProgram) -> list[Finding]:
             f"Grind it to {most:.1f} mm or less, or take a larger root rod.",
             value=joint.root_face_mm, unit="mm", max=most, basis="typical"))  # fmt: skip
     return found
+
+
+def _bar_gap(joint: Joint) -> Finding:
+    return Finding(
+        "bar.gap", WARNING, f"the bar stands {joint.bar_gap_mm:g} mm off the plate: slag and metal run under it",
+        f"Bring it within {rules.GAP_UNDER_BAR_MM:g} mm: clamp it, or tack it tight.",
+        value=joint.bar_gap_mm, unit="mm", max=rules.GAP_UNDER_BAR_MM, basis="typical")  # fmt: skip
+
+
+def fillet_findings(joint: Joint) -> list[Finding]:
+    """A fit-up gap takes its own size off the leg on the standing plate."""
+    gap = joint.root_gap_mm
+    if not joint.kind.fillet or gap <= rules.FILLET_GAP_FREE_MM:
+        return []
+    return [Finding(
+        "fillet.gap", WARNING, f"the plates are {gap:g} mm apart: the leg counts {gap:g} mm less and slag runs in",
+        f"Close the gap to {rules.FILLET_GAP_FREE_MM:g} mm, or make both legs {gap:g} mm longer.",
+        value=gap, unit="mm", max=rules.FILLET_GAP_FREE_MM, basis="typical; enter your code's limit")]  # fmt: skip
 
 
 def blocked(joint: Joint, whole: Joint, rods: Mapping[str, Rod], program: LayerProgram) -> tuple[Finding, ...]:

@@ -43,6 +43,8 @@ BAR_ROOT_LEAST = 0.75
 TYPICAL_ENERGY = (0.5, 2.2)
 TYPICAL_ENERGY_UPHILL = (0.8, 3.4)
 CAP_COVER = 0.58
+GAP_UNDER_BAR_MM = 1.6
+FILLET_GAP_FREE_MM = 1.6
 ONE_BEAD_UP_TO_MM = 5.5
 """Deepest groove on sound metal, or throat of a fillet, that one bead may fill."""
 REVEAL_MM = (0.3, 2.4)

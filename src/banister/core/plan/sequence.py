@@ -67,6 +67,14 @@ def joined(joint: Joint, sides: Sequence[Side], plans: Sequence[Plan]) -> Plan:
     )  # fmt: skip
 
 
+def resequenced(joint: Joint, plan: Plan) -> Plan:
+    """A plan of both sides in the order the joint asks for now; its beads stay."""
+    front, back = ([p for p in plan.passes if p.side == side] for side in (FRONT, BACK))
+    chunks = ordered(front, back, joint.sequence)
+    passes, ids = _renumbered(chunks)
+    return replace(plan, passes=passes, sequence=_steps(chunks, ids, joint.second_side != "seal"))
+
+
 def ordered(front: Sequence[Pass], back: Sequence[Pass], sequence: str) -> list[Chunk]:
     """Stretches of passes in the order of welding, each on one side.
 

@@ -1,0 +1,134 @@
+"""The plates, what stands behind the root, and the typical melted margin, as shapes."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+from banister.core.drawing.shapes import Lines, Point, Polygon, Shape
+from banister.core.joint.groove import Groove
+from banister.core.joint.joint import Joint
+from banister.core.joint.sides import Side
+
+MELTED_MM = 1.2
+PLATE_BEYOND = 0.32
+CERAMIC_WALL_MM = 5.0
+
+
+def reach_of(joint: Joint, groove: Groove) -> tuple[float, float]:
+    """x of the left and the right break line of the drawing."""
+    if joint.kind.fillet:
+        z = max(joint.leg_left_mm, joint.leg_right_mm)
+        return -(joint.leg_left_mm + 0.9 * z), joint.thickness_mm + 0.8 * z
+    points = [x for x, _ in groove.edge()]
+    x0, x1 = min(points), max(points)
+    beyond = max(8.0, PLATE_BEYOND * (x1 - x0), PLATE_BEYOND * joint.thickness_mm)
+    step = _taper_run(joint)
+    left, right = (step, 0.0) if joint.thickness_mm > joint.welded_thickness_mm else (0.0, step)
+    return x0 - max(beyond, left + 5.0 if left else 0.0), x1 + max(beyond, right + 5.0 if right else 0.0)
+
+
+def _taper_run(joint: Joint) -> float:
+    return abs(joint.thickness_mm - joint.right_thickness_mm) * joint.taper if joint.right_thickness_mm else 0.0
+
+
+def below_mm(joint: Joint) -> float:
+    """How far the drawing goes below the underside."""
+    if joint.backing == "bar":
+        return joint.bar_thickness_mm + joint.bar_gap_mm
+    if joint.backing == "ceramic":
+        return joint.ceramic_depth_mm + CERAMIC_WALL_MM
+    return 2.5 if joint.kind.double or joint.second_side != "none" else 1.5
+
+
+def plate_shapes(joint: Joint, groove: Groove, left: float, right: float) -> list[Shape]:
+    """Backing first, then both plates."""
+    if joint.kind.fillet:
+        return _fillet_plates(joint, left, right)
+    shapes = _backing(joint, left, right)
+    full = (joint.thickness_mm, joint.right_thickness_mm or joint.thickness_mm)
+    for edge, outer, whole, foot in ((groove.left_edge, left, full[0], 0.0), (groove.right_edge, right, full[1], joint.high_low_mm)):
+        shapes += _plate(edge, outer, whole + foot, foot, joint.taper)
+    return shapes
+
+
+def _plate(edge: tuple[Point, ...], outer: float, whole: float, foot: float, taper: float) -> list[Shape]:
+    """One plate from its wall out to its break line; a thicker one rises at 1 in `taper`."""
+    x, y = edge[-1]
+    sign = 1 if outer > x else -1
+    top: tuple[Point, ...] = ((x, y),)
+    if whole > y + 1e-6 and taper:
+        top = ((x, y), (x + sign * (whole - y) * taper, whole))
+    upper = top[-1][1]
+    outline = (*edge, *top[1:], (outer, upper), (outer, foot))
+    return [
+        Polygon(outline, "plate", "plate"),
+        Lines((*itertools.pairwise((*top, (outer, upper))), ((edge[0]), (outer, foot))), "plate.edge"),
+        _break_line((outer, foot), (outer, upper)),
+    ]
+
+
+def _backing(joint: Joint, left: float, right: float) -> list[Shape]:
+    if joint.backing == "bar":
+        w, top = joint.bar_width_mm / 2, -joint.bar_gap_mm
+        corners = ((-w, top), (-w, top - joint.bar_thickness_mm), (w, top - joint.bar_thickness_mm), (w, top))
+    elif joint.backing == "ceramic":
+        w, d = joint.ceramic_width_mm / 2, joint.ceramic_depth_mm
+        hollow = tuple((w * u, -d * (1 - u * u)) for u in (i / 8 for i in range(8, -9, -1)))
+        out = w + CERAMIC_WALL_MM
+        corners = ((-out, 0.0), (-out, -d - CERAMIC_WALL_MM), (out, -d - CERAMIC_WALL_MM), (out, 0.0), *hollow)
+    else:
+        return []
+    box = tuple((min(max(x, left), right), y) for x, y in corners)
+    return [Polygon(box, "bar", "bar"), Lines(tuple(zip(box, (*box[1:], box[0]), strict=True)), "plate.edge")]
+
+
+def _fillet_plates(joint: Joint, left: float, right: float) -> list[Shape]:
+    """A level plate and one that stands (tee, corner) or lies (lap) on it, a fit-up gap between them."""
+    t, gap = joint.thickness_mm, joint.root_gap_mm
+    a = math.radians(180.0 - joint.fillet_angle_deg)
+    along, across = (math.cos(a), math.sin(a)), (math.sin(a), -math.cos(a))
+    lap = joint.preparation == "fillet-lap"
+    height, out = (t, right) if lap else (2.1 * max(joint.leg_right_mm, t), t)
+    head = (height * along[0], height * along[1])
+    foot = out / across[0]
+    outline = ((0.0, 0.0), head, (head[0] + out * across[0], head[1] + out * across[1]), (foot, 0.0))
+    stand = tuple((x, y + gap) for x, y in outline)
+    base_right = foot if joint.preparation == "fillet-corner" else right
+    base = ((left, 0.0), (base_right, 0.0), (base_right, -t), (left, -t))
+    shapes: list[Shape] = []
+    for plate in (base, stand):
+        shapes.append(Polygon(plate, "plate", "plate"))
+        shapes.append(Lines(tuple(zip(plate, (*plate[1:], plate[0]), strict=True)), "plate.edge"))
+    return shapes
+
+
+def _break_line(foot: Point, head: Point) -> Lines:
+    """A drawing office's break line where the plate goes on."""
+    (x, y0), (_, y1) = foot, head
+    t = y1 - y0
+    k = 0.05 * t
+    heights = ((0.0, 1.04), (0.0, 0.55), (-k, 0.52), (k, 0.48), (0.0, 0.45), (0.0, -0.04))
+    points = tuple((x + dx, y0 + share * t) for dx, share in heights)
+    return Lines(tuple(itertools.pairwise(points)), "plate.edge")
+
+
+def melted_shapes(groove: Groove) -> list[Shape]:
+    """A typical melted margin beside each wall, labelled so: it is not computed."""
+    shapes: list[Shape] = []
+    for edge, sign in ((groove.left_edge, -1), (groove.right_edge, 1)):
+        line = tuple((x + sign * MELTED_MM, y) for x, y in edge)
+        segments = []
+        for (ax, ay), (bx, by) in itertools.pairwise(line):
+            n = max(1, int(math.hypot(bx - ax, by - ay) / 1.6))
+            for i in range(n):
+                u, v = i / n, (i + 0.5) / n
+                segments.append(((ax + (bx - ax) * u, ay + (by - ay) * u), (ax + (bx - ax) * v, ay + (by - ay) * v)))
+        shapes.append(Lines(tuple(segments), "melted", "melted"))
+    return shapes
+
+
+def gouge_shape(side: Side) -> Lines:
+    """The groove of the second side, as the gouge leaves it."""
+    points = [side.in_section(point) for point in side.groove.edge()]
+    return Lines(tuple(itertools.pairwise(points)), "groove.edge", "gouge")
