@@ -32,9 +32,10 @@ def test_a_bare_groove_reads_so() -> None:
     drawing = section_drawing(make_joint("bar", thickness_mm=20.0), None, Units())
     assert as_text(drawing) == [
         "polygon bar bar", "polygon plate plate", "polygon plate plate", "lines melted", "lines melted", "lines groove.edge",
-        "text dimension '20 mm'", "text dimension 'root gap 8 mm'", "text dimension '30\N{DEGREE SIGN}'", "text dimension '30\N{DEGREE SIGN}'",
+        "text dimension 'root gap b 8 mm'", "text dimension '20 mm'", "text dimension '30\N{DEGREE SIGN}'", "text dimension '30\N{DEGREE SIGN}'",
+        "text dimension '\N{GREEK SMALL LETTER ALPHA} 60\N{DEGREE SIGN}'",
     ]  # fmt: skip
-    assert [h.id for h in drawing.handles] == ["root_gap_mm", "thickness_mm", "bevel_right_deg", "bevel_left_deg", "root_face_mm"]
+    assert [h.id for h in drawing.handles] == ["root_gap_mm", "thickness_mm", "root_face_mm", "bevel_right_deg", "bevel_left_deg"]
 
 
 def test_beads_lie_over_plates_and_numbers_over_beads() -> None:

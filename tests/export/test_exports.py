@@ -86,7 +86,7 @@ def test_roles_are_told_without_colour() -> None:
 def test_the_drawing_carries_dimensions_in_the_units_worked_in() -> None:
     joint = demo_job().joints[0]
     texts = {units: [s.text for s in section_drawing(joint, None, units).shapes if isinstance(s, Text)] for units in (MM, INCH)}
-    assert "22 mm" in texts[MM] and "root gap 3 mm" in texts[MM] and texts[MM].count("30\N{DEGREE SIGN}") == 2
+    assert "22 mm" in texts[MM] and "root gap b 3 mm" in texts[MM] and texts[MM].count("30\N{DEGREE SIGN}") == 2
     assert "7/8 in" not in texts[INCH] and any("in" in t for t in texts[INCH])
 
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 import ctypes
 import os
 import signal
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from functools import partial
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING, Any, Protocol
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -19,6 +19,8 @@ from banister.core.rods.rod import Rod
 if TYPE_CHECKING:
     from concurrent.futures import Future, ProcessPoolExecutor
 
+Work = Callable[..., Any]
+Arrived = Callable[[int, Any], None]
 PR_SET_PDEATHSIG = 1
 PAUSE_MS = 40
 
@@ -30,6 +32,12 @@ class Lane(Protocol):
 
     def ask(self, key: int, joint: Joint, rods: Mapping[str, Rod], answer: str) -> None:
         """Plan; `ready(key, joint, plan)` follows unless a newer key is asked for first."""
+
+    def each(self, work: Work, items: Sequence[tuple[Any, ...]], arrived: Arrived, finished: Callable[[], None]) -> Callable[[], None]:
+        """Call `work(*item)` for every item, in order; `arrived(i, result)` each time, `finished()` at the end.
+
+        Returns what cancels the rest: then nothing more arrives.
+        """
 
     def close(self) -> None:
         """Stop."""
@@ -43,6 +51,13 @@ class DirectLane(QObject):
     def ask(self, key: int, joint: Joint, rods: Mapping[str, Rod], answer: str) -> None:
         """Plan now."""
         self.ready.emit(key, joint, plan_joint(joint, rods, answer))
+
+    def each(self, work: Work, items: Sequence[tuple[Any, ...]], arrived: Arrived, finished: Callable[[], None]) -> Callable[[], None]:
+        """Do all of it now."""
+        for i, item in enumerate(items):
+            arrived(i, work(*item))
+        finished()
+        return lambda: None
 
     def close(self) -> None:
         """Nothing runs."""
@@ -63,6 +78,7 @@ class ProcessLane(QObject):
 
     ready = Signal(int, object, object)
     _done = Signal(int, object, object)
+    _part = Signal(object, int, object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -71,6 +87,7 @@ class ProcessLane(QObject):
         self._asked: list[tuple[int, Joint, Mapping[str, Rod], str]] = []
         self._waiting: list[Future[Plan]] = []
         self._done.connect(self._deliver)
+        self._part.connect(lambda errand, i, result: errand(i, result))
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(PAUSE_MS)
@@ -87,14 +104,43 @@ class ProcessLane(QObject):
         self._asked.append((key, joint, rods, answer))
         self._pause.start()
 
-    def _submit(self) -> None:
+    def _process(self) -> ProcessPoolExecutor:
         if self._pool is None:
             import multiprocessing
             from concurrent.futures import ProcessPoolExecutor
 
             self._pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), _end_with, (os.getpid(),))
+        return self._pool
+
+    def each(self, work: Work, items: Sequence[tuple[Any, ...]], arrived: Arrived, finished: Callable[[], None]) -> Callable[[], None]:
+        """Queue every item in the process; results come back on the interface thread."""
+        live, left = [True], [len(items)]
+
+        def deliver(i: int, result: object) -> None:
+            if live[0]:
+                arrived(i, result)
+                left[0] -= 1
+                if not left[0]:
+                    finished()
+
+        def ended(i: int, done: Future[Any]) -> None:
+            if not done.cancelled():
+                self._part.emit(deliver, i, None if done.exception() else done.result())
+
+        futures = [self._process().submit(work, *item) for item in items]
+        for i, future in enumerate(futures):
+            future.add_done_callback(partial(ended, i))
+
+        def cancel() -> None:
+            live[0] = False
+            for future in futures:
+                future.cancel()
+
+        return cancel
+
+    def _submit(self) -> None:
         for key, joint, rods, answer in self._asked:
-            future = self._pool.submit(plan_joint, joint, dict(rods), answer)
+            future = self._process().submit(plan_joint, joint, dict(rods), answer)
             self._waiting.append(future)
             future.add_done_callback(partial(self._finished, key, joint))
         self._asked.clear()

@@ -108,12 +108,25 @@ class Rail(QWidget):
     def _clock(self, plan: Plan, room: float) -> tuple[Post, ...]:
         """True time; gaps are rod changes inside the pass's end and cleaning after it."""
         k = room * self.zoom / max(plan.total_time_s, 1.0)
-        posts, at = [], 0.0
+        posts, at, before = [], 0.0, self._before(plan)
         for p in plan.passes:
+            at += before.get(p.id, 0.0)
             start = LEFT_PX + at * k - self.offset
             posts.append(Post(start, start + p.arc_time_s * k, (p,)))
             at += p.arc_time_s + self.pause_s(p)
         return tuple(posts)
+
+    def _before(self, plan: Plan) -> dict[str, float]:
+        """Seconds of turning and gouging before a pass, by its id."""
+        joint = self.store.joint
+        assert joint is not None
+        spent = {"turn": joint.choices.turn_s, "gouge": joint.choices.gouge_per_m_s * joint.weld_length_mm(0.0) / 1000}
+        found, waiting = {}, 0.0
+        for step in plan.sequence:
+            waiting += spent.get(step.action, 0.0)
+            if step.passes:
+                found[step.passes[0]], waiting = waiting, 0.0
+        return found
 
     def pause_s(self, p: Pass) -> float:
         """Rod changes and cleaning of a pass."""
@@ -164,6 +177,7 @@ class Rail(QWidget):
             self._paint_limits(painter, post, base, low, high, quantity)
         for post in self.posts:
             self._paint_post(painter, post, base, low, high, quantity)
+        self._paint_turns(painter, plan, base)
         painter.setClipping(False)
         self._axis(painter, base, low, high, quantity)
         self._rail_line(painter, base)
@@ -217,6 +231,17 @@ class Rail(QWidget):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(shape)
         self._label(painter, post, top)
+
+    def _paint_turns(self, painter: QPainter, plan: Plan, base: float) -> None:
+        """A broken upright where the work is turned, named where there is room."""
+        after = {step.passes[0] for step in plan.sequence[1:] if step.passes}
+        painter.setPen(QPen(QColor(self.theme.soft), 1.5, Qt.PenStyle.DashLine))
+        painter.setFont(font(11, family=CONDENSED))
+        for i, post in enumerate(self.posts):
+            if i and any(p.id in after for p in post.passes):
+                x = (self.posts[i - 1].x1 + post.x0) / 2
+                painter.drawLine(QPointF(x, TOP_PX - 16), QPointF(x, base))
+                painter.drawText(QRectF(x - 24, TOP_PX - 32, 48, 14), Qt.AlignmentFlag.AlignCenter, "turn")
 
     def _broken_foot(self, painter: QPainter, shape: QRectF, base: float) -> None:
         painter.setPen(QPen(QColor(self.theme.panel), 2.5))

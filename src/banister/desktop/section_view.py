@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -10,7 +11,7 @@ from PySide6.QtGui import (
 )  # fmt: skip
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from banister.core.drawing.section import pass_label, section_drawing
+from banister.core.drawing.section import handles_of, pass_label, section_drawing
 from banister.core.drawing.shapes import Drawing, Handle
 from banister.core.joint.joint import LIMITS, Joint, joint_faults
 from banister.core.plan.plan import Pass, Plan
@@ -21,10 +22,12 @@ from banister.desktop.theme import Theme, font
 
 HANDLE_PX = 12.0
 TOP_PX, BOTTOM_PX = 30.0, 26.0
-DRAGGED = ("root_gap_mm", "root_face_mm", "thickness_mm", "bevel_left_deg", "bevel_right_deg")
-SPAN = {name: LIMITS[name][1:] for name in DRAGGED}
-STEP = {"root_gap_mm": 0.25, "root_face_mm": 0.25, "thickness_mm": 0.5, "bevel_left_deg": 0.5, "bevel_right_deg": 0.5}
-"""What a drag rounds to; an arrow key moves by twice as much."""
+STEP = {"thickness_mm": 0.5, "right_thickness_mm": 0.5, "front_share": 0.05, "root_radius_mm": 0.5, "leg_left_mm": 0.5, "leg_right_mm": 0.5,
+        "root_gap_mm": 0.25, "root_face_mm": 0.25, "bevel_left_deg": 0.5, "bevel_right_deg": 0.5, "back_bevel_deg": 0.5}  # fmt: skip
+"""What can be dragged and what a drag rounds to; an arrow key moves by twice as much."""
+DRAG_TRIALS, DRAG_ROUNDS = 12, 4
+UPRIGHT = {"thickness_mm", "right_thickness_mm", "front_share", "root_face_mm", "leg_right_mm"}
+"""Handles that move up and down; the others move across."""
 
 
 class SectionView(QWidget):
@@ -163,7 +166,7 @@ class SectionView(QWidget):
         joint = self.store.joint
         assert joint is not None
         value = getattr(joint, handle.id)
-        shown = f"{value:g}\N{DEGREE SIGN}" if handle.id.endswith("deg") else self.store.units.with_unit(value, 2)
+        shown = self.store.units.with_unit(value, 2) if handle.id.endswith("mm") else f"{value:g}" + ("\N{DEGREE SIGN}" if handle.id.endswith("deg") else "")
         text = f"{handle.title} {shown}"
         painter.setFont(font(13, QFont.Weight.DemiBold))
         width = painter.fontMetrics().horizontalAdvance(text) + 14
@@ -233,7 +236,7 @@ class SectionView(QWidget):
             self.store.select(None)
         elif key in steps and self._handle is not None and self.store.joint is not None:
             name = self._handle.id
-            low, high = SPAN[name]
+            _, low, high = LIMITS[name]
             value = getattr(self.store.joint, name) + steps[Qt.Key(key)] * 2 * STEP[name]
             self.value_dragged.emit(name, min(max(value, low), high))
         elif key in steps:
@@ -245,16 +248,29 @@ class SectionView(QWidget):
 
 
 def dragged_value(joint: Joint, name: str, x: float, y: float) -> float:
-    """The value a handle takes when it is dragged to a point in the section."""
-    value = {"root_gap_mm": 2 * abs(x), "root_face_mm": y, "thickness_mm": y}.get(name, 0.0)
-    if name in ("bevel_left_deg", "bevel_right_deg"):
-        outward = x if name == "bevel_right_deg" else -x
-        run, rise = outward - joint.root_gap_mm / 2, joint.thickness_mm - joint.root_face_mm
-        value = math.degrees(math.atan2(max(run, 0.0), max(rise, 0.1)))
-    low, high = SPAN[name]
-    if name == "root_face_mm":
-        high = joint.thickness_mm
-    return min(max(round(value / STEP[name]) * STEP[name], low), high)
+    """The value that brings a handle under the pointer: looked for among all that leave a possible joint."""
+    _, low, high = LIMITS[name]
+    count, best = DRAG_TRIALS, getattr(joint, name)
+    for _ in range(DRAG_ROUNDS):
+        step = (high - low) / count
+        tried = [low + i * step for i in range(count + 1)]
+        best = min(tried, key=lambda value: _miss(joint, name, value, x, y))
+        low, high = max(low, best - step), min(high, best + step)
+    rounded = round(best / STEP[name]) * STEP[name]
+    _, low, high = LIMITS[name]
+    rounded = min(max(rounded, low), high)
+    return rounded if math.isfinite(_miss(joint, name, rounded, x, y)) else best
+
+
+def _miss(joint: Joint, name: str, value: float, x: float, y: float) -> float:
+    """How far a handle is from the pointer, along the way it moves, with this value."""
+    tried = replace(joint, **{name: value})
+    if joint_faults(tried):
+        return math.inf
+    at = next((h.at for h in handles_of(tried) if h.id == name), None)
+    if at is None:
+        return math.inf
+    return abs(at[1] - y) if name in UPRIGHT else abs(at[0] - x)
 
 
 def bead_words(p: Pass, store: Store) -> str:

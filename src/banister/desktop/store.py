@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -15,7 +16,7 @@ from banister.core.plan.check import OUTSIDE_, Judged, checked
 from banister.core.plan.layers import ANSWERS
 from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
 from banister.core.units import Units, minutes
-from banister.desktop.lane import Lane
+from banister.desktop.lane import Arrived, Lane, Work
 from banister.job.history import History
 
 AT_ONCE_S = 0.05
@@ -199,6 +200,10 @@ class Store(QObject):
             for answer in dict.fromkeys(missing):
                 self._lane.ask(self._key, joint, job.rods_by_id, answer)
 
+    def each(self, work: Work, items: Sequence[tuple[Any, ...]], arrived: Arrived, finished: Callable[[], None]) -> Callable[[], None]:
+        """Longer work item by item beside the window; returns what stops it."""
+        return self._lane.each(work, items, arrived, finished)
+
     def _arrived(self, key: int, joint: Joint, plan: Plan) -> None:
         found = self._planned.get(joint.id)
         if found is not None and same_work(replace(found.joint, chosen=joint.chosen), joint):
@@ -241,7 +246,7 @@ class Store(QObject):
             return
         x, y, role = self.anchor
         old = self.pin_of(found)
-        fresh = replace(old, **values) if old is not None else Pin(x_mm=x, y_mm=y, role=role, **values)
+        fresh = replace(old, **values) if old is not None else Pin(x_mm=x, y_mm=y, role=role, side=found.side, **values)
         kept = tuple(p for p in joint.pins if p is not old)
         self.edit_joint(name, pins=(*kept, fresh))
 
@@ -259,7 +264,7 @@ class Store(QObject):
             return None
         layer = [p for p in self.plan.passes if p.layer == found.layer]
         for pin in self.joint.pins:
-            if pin.role == found.role and any(contains(p, pin.x_mm, pin.y_mm) for p in layer):
+            if pin.role == found.role and pin.side == found.side and any(contains(p, pin.x_mm, pin.y_mm) for p in layer):
                 return pin
         return None
 

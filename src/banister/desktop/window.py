@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from banister.core.joint.joint import Joint
-from banister.core.joint.kinds import PREPARATIONS
+from banister.core.joint.figures import in_short
 from banister.core.plan.check import NOT_JUDGED, OUTSIDE_, tally
 from banister.core.plan.notes import notes_of
 from banister.desktop.answers import AnswersStrip
@@ -273,8 +273,6 @@ class MainWindow(QMainWindow):
 
     def _steps(self, joint: Joint) -> list[StepState]:
         u, plan = self.store.units, self.store.plan
-        angle = "" if joint.preparation == "square" else f" {joint.bevel_right_deg:g}\N{DEGREE SIGN}"
-        kind = PREPARATIONS[joint.preparation].split()[-1]
         counts = tally(self.store.judged)
         limits = f"{counts[OUTSIDE_]} outside limits" if counts[OUTSIDE_] else f"{counts[NOT_JUDGED]} not judged" if counts[NOT_JUDGED] else "all inside"
         feasible = plan is not None and plan.feasible
@@ -283,7 +281,7 @@ class MainWindow(QMainWindow):
         job = self.store.job
         taken = "taken" if job is not None and job.taken_for(joint) is not None else "not taken"
         return [
-            StepState("joint", "Joint", f"{u.length(joint.thickness_mm)} {kind}{angle}, gap {u.length(joint.root_gap_mm)}"),
+            StepState("joint", "Joint", in_short(joint, u)),
             StepState("limits", "Limits", limits, bool(counts[OUTSIDE_])),
             StepState("rods", "Rods", f"{rods} to burn" if rods else "none planned"),
             StepState("passes", "Passes", passes, not feasible and plan is not None),

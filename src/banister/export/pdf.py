@@ -24,15 +24,18 @@ from banister.core.drawing.section import section_drawing
 from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
-from banister.core.joint.kinds import BACKINGS, PREPARATIONS
+from banister.core.joint.figures import figures_in_words, kind_in_words
 from banister.core.plan.plan import PLANNER_VERSION, Plan
 from banister.core.plan.check import OUTSIDE_, checked, tally
 from banister.core.plan.notes import notes_of
+from banister.core.plan.sequence import sequence_in_words
 from banister.core.procedure.windows import TITLES, Window
+from banister.core.rods.rod import EFFICIENCY
 from banister.core.units import Units, minutes
 
 PAPERS = {"A4": A4, "Letter": LETTER}
 FACES = {"Plex": "IBMPlexSans-Regular", "Plex-Bold": "IBMPlexSans-SemiBold", "Plex-Cond": "IBMPlexSansCondensed-Regular"}
+PROCESS_NUMBERS = {"SMAW": "111", "GTAW": "141"}
 CAUTIONS = (
     "Arc rays burn eyes and skin. Hot work: clear the place, keep a fire watch. Draw the fume away; in a confined space "
     "only with a permit and air.",
@@ -96,6 +99,7 @@ def _sheet(job: Job, joint: Joint, plan: Plan, units: Units, width: float) -> li
     judged = checked(joint, plan)
     outside = frozenset(line.pass_id for line in judged if line.verdict == OUTSIDE_ and line.pass_id)
     story += [Spacer(1, 4), _Section(section_drawing(joint, plan, units, outside), width, 92 * mm), _key(), _totals(plan, units)]
+    story += _order(plan)
     story += [Paragraph("Passes, in the order of welding", _HEAD), _passes(joint, plan, units, width)]
     notes = notes_of(plan)
     if notes:
@@ -115,22 +119,25 @@ def _text(text: str) -> str:
     return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
+def _processes(plan: Plan) -> str:
+    """The processes of the plan with their numbers (ISO 4063) and efficiencies."""
+    found = dict.fromkeys(p.process for p in plan.passes) or {"SMAW": None}
+    return ", ".join(f"{name} ({PROCESS_NUMBERS[name]}), k = {EFFICIENCY[name]:g}" for name in found)
+
+
 def _head(job: Job, joint: Joint, plan: Plan, units: Units, width: float) -> Table:
     place = joint.place
     size = (f"pipe {units.with_unit(joint.pipe_od_mm)} OD" if joint.form == "pipe" else f"length {units.with_unit(joint.length_mm, 0)}")
-    bevels = {"single-v": f"{joint.bevel_left_deg:g}\N{DEGREE SIGN} and {joint.bevel_right_deg:g}\N{DEGREE SIGN}",
-              "single-bevel": f"{joint.bevel_right_deg:g}\N{DEGREE SIGN}", "square": "none"}[joint.preparation]  # fmt: skip
     progression = {"up": "upward", "down": "downward"}[joint.progression] if place.has_progression else "none"
     revision = f", revision {joint.procedure_revision}" if joint.procedure_revision else ""
     cells = [
         ("Job", job.name, "Procedure", (joint.procedure or "not set") + revision),
-        ("Site", job.site or "not set", "Process", "SMAW (111), k = 0.8"),
+        ("Site", job.site or "not set", "Process", _processes(plan)),
         ("Drawing", joint.drawing or "not set", "Base metal", joint.base_metal or "not set"),
-        ("Joint", f"{PREPARATIONS[joint.preparation]}, {BACKINGS[joint.backing]}", "Position",
+        ("Joint", kind_in_words(joint), "Position",
          f"{joint.position} ({place.iso(joint.progression)}), {place.title}"),
         ("Thickness", f"{units.with_unit(joint.thickness_mm)}, {size}", "Progression", progression),
-        ("Bevel, gap, face", f"{bevels}; {units.with_unit(joint.root_gap_mm)}; {units.with_unit(joint.root_face_mm)}",
-         "Answer", plan.answer + (", taken" if job.taken_for(joint) is not None else ", not taken yet")),
+        ("Preparation", figures_in_words(joint, units), "Answer", plan.answer + (", taken" if job.taken_for(joint) is not None else ", not taken yet")),
         ("Prepared by", job.prepared_by or "____________________", "Checked by", job.checked_by or "____________________"),
     ]  # fmt: skip
     rows = [[Paragraph(_text(c), _BOLD if i % 2 == 0 else _BODY) for i, c in enumerate(row)] for row in cells]
@@ -215,6 +222,13 @@ def _totals(plan: Plan, units: Units) -> Paragraph:
         f"<b>{len(plan.passes)} passes</b> in {plan.layers} layers, weld metal {plan.weld_metal_kg:.2f} kg, arc time "
         f"{minutes(plan.arc_time_s)}, with cleaning and rod changes {minutes(plan.total_time_s)}, {plan.stops} stops inside "
         f"passes, greatest arc energy {units.energy(plan.peak_arc_energy_kj_mm)} {units.energy_unit}.{height}", _BODY)  # fmt: skip
+
+
+def _order(plan: Plan) -> list[Flowable]:
+    """The work of several sides step by step."""
+    if len(plan.sequence) < 2:
+        return []
+    return [Paragraph("Order of the sides", _HEAD), Paragraph(_text("; ".join(sequence_in_words(plan)) + "."), _BODY)]
 
 
 def _passes(joint: Joint, plan: Plan, units: Units, width: float) -> Table:

@@ -8,8 +8,10 @@ from typing import Any
 from banister import __version__
 from banister.core.finding import Finding
 from banister.core.job import Job
+from banister.core.joint.figures import figures_of
 from banister.core.joint.groove import groove_of, groove_volume_mm3
 from banister.core.joint.joint import Joint, joint_faults
+from banister.core.joint.kinds import KINDS
 from banister.core.plan.plan import Pass, Plan
 
 FORMAT = "banister-plan"
@@ -28,14 +30,14 @@ def plans_document(job: Job, plans: Mapping[str, Mapping[str, Plan]]) -> dict[st
 def joint_document(joint: Joint, plans: Mapping[str, Plan]) -> dict[str, Any]:
     """One joint with its geometry and alternatives."""
     geometry: dict[str, Any] = {
-        "preparation": joint.preparation, "thickness_mm": joint.thickness_mm,
-        "bevel_left_deg": joint.bevel_left_deg if joint.preparation == "single-v" else 0.0,
-        "bevel_right_deg": joint.bevel_right_deg if joint.preparation != "square" else 0.0,
-        "root_face_mm": joint.root_face_mm, "root_gap_mm": joint.root_gap_mm, "backing": joint.backing,
+        "preparation": joint.preparation, "bevel_left_deg": 0.0, "bevel_right_deg": 0.0, "root_face_mm": 0.0,
+        "backing": joint.backing, "second_side": joint.second_side, "sequence": joint.sequence,
         "form": joint.form, "length_mm": joint.weld_length_mm(),
         "pipe_od_mm": joint.pipe_od_mm if joint.form == "pipe" else None,
         "position": joint.position, "progression": joint.progression,
     }  # fmt: skip
+    if joint.preparation in KINDS:
+        geometry |= {field: getattr(joint, field) for field in figures_of(joint)}
     if not joint_faults(joint):
         groove = groove_of(joint)
         geometry["position_iso"] = joint.place.iso(joint.progression)
@@ -59,6 +61,7 @@ def plan_document(plan: Plan) -> dict[str, Any]:
         "cost_s": plan.cost_s if plan.passes else None,
         "cost_gap": plan.cost_gap if plan.passes else None,
         "totals": _totals(plan) if plan.passes else None,
+        "sequence": [{"action": step.action, "side": step.side, "passes": list(step.passes)} for step in plan.sequence],
         "passes": [pass_document(p) for p in plan.passes],
     }
 
@@ -68,7 +71,7 @@ def _totals(plan: Plan) -> dict[str, Any]:
     return {
         "passes": len(plan.passes), "layers": plan.layers, "arc_time_s": plan.arc_time_s,
         "total_time_s": plan.total_time_s, "rods_by_consumable": plan.rods_by_consumable(),
-        "weld_metal_kg": plan.weld_metal_kg, "stops": plan.stops,
+        "weld_metal_kg": plan.weld_metal_kg, "stops": plan.stops, "turns": plan.turns,
         "peak_arc_energy_kj_mm": plan.peak_arc_energy_kj_mm,
         "cap_height_mm": None if cap is None else {"min": cap.min, "max": cap.max, "edge_min": cap.edge_min},
         "cap_overlap_mm": None if cap is None else {"left": cap.overlap_left, "right": cap.overlap_right},

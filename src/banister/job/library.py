@@ -89,7 +89,7 @@ def usual_rods(rods: tuple[Rod, ...], backing: str) -> tuple[RodUse, ...]:
         return next(r.id for r in rods if r.type == kind and abs(r.diameter_mm - size) < 0.01)
 
     uses = [RodUse(role=role, rod=pick(kind, size)) for role, kind, size in CELLULOSIC_BASIC]
-    if backing == "bar":
+    if backing != "open":
         uses = [RodUse(role="root", rod=pick("E7018", size)) for size in BASIC_SIZES]
     for role in ("fill", "cap"):
         uses += [RodUse(role=role, rod=pick("E7018", size)) for size in BASIC_SIZES]

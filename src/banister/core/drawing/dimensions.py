@@ -20,7 +20,7 @@ TICK = 0.014
 ISO, AWS = "iso", "aws"
 HABITS = {ISO: "ISO habit", AWS: "AWS habit"}
 _WORDS = {
-    ISO: {"gap": "gap b", "face": "root face c", "radius": "R", "angle": "\N{GREEK SMALL LETTER ALPHA}", "leg": "leg z"},
+    ISO: {"gap": "root gap b", "face": "root face c", "radius": "R", "angle": "\N{GREEK SMALL LETTER ALPHA}", "leg": "leg z"},
     AWS: {"gap": "root opening R", "face": "root face f", "radius": "r", "angle": "groove angle", "leg": "leg"},
 }
 Found = tuple[list[Shape], list[Handle]]
@@ -47,9 +47,9 @@ def dimensions(joint: Joint, groove: Groove, units: Units, habit: str, reach: tu
 def _gap(joint: Joint, units: Units, words: dict[str, str], size: float) -> Found:
     g, tick = joint.root_gap_mm, TICK * size
     y0 = joint.back_depth_mm if joint.kind.double else 0.0
-    below = -0.075 * size - below_mm(joint)
+    below, start = -0.075 * size - below_mm(joint), -below_mm(joint) - 1.0 if joint.kind.double else 0.0
     shapes = _horizontal(-g / 2, g / 2, below, tick, f"{words['gap']} {units.with_unit(g)}")
-    shapes += [Lines((((s * g / 2, y0), (s * g / 2, below - tick)),), "dimension") for s in (-1, 1)]
+    shapes += [Lines((((s * g / 2, start), (s * g / 2, below - tick)),), "dimension") for s in (-1, 1)]
     return shapes, [Handle((g / 2, y0), "root_gap_mm", "root gap")]
 
 
@@ -74,7 +74,8 @@ def _face(joint: Joint, groove: Groove, units: Units, words: dict[str, str], rea
     y0 = (joint.back_depth_mm if joint.kind.double else 0.0) + joint.high_low_mm
     shapes: list[Shape] = []
     if f > 0:
-        at = max(g / 2 + 0.3 * (reach[1] - g / 2), (max(x for x, _ in groove.right_edge) if joint.kind.double else 0.0) + 0.05 * size)
+        outermost = max(x for x, _ in groove.right_edge)
+        at = g / 2 + (0.55 * (outermost - g / 2) if joint.kind.double else 0.3 * (reach[1] - g / 2))
         label = f"{words['face']} {units.with_unit(f)}"
         shapes += _vertical(at, y0, y0 + f, tick, label, "start", y0 + max(f, 0.04 * size) if not joint.kind.double else None)
         shapes.append(Lines((((g / 2, y0 + f), (at, y0 + f)), ((g / 2, y0), (at, y0))), "dimension"))

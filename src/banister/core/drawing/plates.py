@@ -71,7 +71,7 @@ def _plate(edge: tuple[Point, ...], outer: float, whole: float, foot: float, tap
 def _backing(joint: Joint, left: float, right: float) -> list[Shape]:
     if joint.backing == "bar":
         w, top = joint.bar_width_mm / 2, -joint.bar_gap_mm
-        corners = ((-w, top), (-w, top - joint.bar_thickness_mm), (w, top - joint.bar_thickness_mm), (w, top))
+        corners: tuple[Point, ...] = ((-w, top), (-w, top - joint.bar_thickness_mm), (w, top - joint.bar_thickness_mm), (w, top))
     elif joint.backing == "ceramic":
         w, d = joint.ceramic_width_mm / 2, joint.ceramic_depth_mm
         hollow = tuple((w * u, -d * (1 - u * u)) for u in (i / 8 for i in range(8, -9, -1)))
@@ -97,7 +97,7 @@ def _fillet_plates(joint: Joint, left: float, right: float) -> list[Shape]:
     base_right = foot if joint.preparation == "fillet-corner" else right
     base = ((left, 0.0), (base_right, 0.0), (base_right, -t), (left, -t))
     shapes: list[Shape] = []
-    for plate in (base, stand):
+    for plate in (tuple(base), tuple(stand)):
         shapes.append(Polygon(plate, "plate", "plate"))
         shapes.append(Lines(tuple(zip(plate, (*plate[1:], plate[0]), strict=True)), "plate.edge"))
     return shapes

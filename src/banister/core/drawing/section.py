@@ -12,7 +12,7 @@ from banister.core.drawing.dimensions import ISO, dimensions
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import ROLE_LETTERS
 from banister.core.drawing.plates import below_mm, gouge_shape, melted_shapes, plate_shapes, reach_of
-from banister.core.drawing.shapes import Drawing, Lines, Point, Polygon, Shape, Text
+from banister.core.drawing.shapes import Drawing, Handle, Lines, Point, Polygon, Shape, Text
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
 from banister.core.joint.sides import BACK, Side, sides_of
@@ -46,6 +46,14 @@ def section_drawing(
         shapes += [_number(p) for p in plan.passes]
     dims, handles = dimensions(joint, groove, units, habit, (left, right), size)
     return Drawing((*shapes, *dims), _box([*shapes, *dims], size), tuple(handles))
+
+
+def handles_of(joint: Joint) -> tuple[Handle, ...]:
+    """Where the handles of a joint lie, with nothing drawn."""
+    groove = groove_of(joint)
+    reach = reach_of(joint, groove)
+    top = max(joint.thickness_mm, joint.right_thickness_mm + joint.high_low_mm)
+    return tuple(dimensions(joint, groove, Units(), ISO, reach, max(reach[1] - reach[0], top + below_mm(joint)))[1])
 
 
 def _box(shapes: list[Shape], size: float) -> tuple[float, float, float, float]:

@@ -232,6 +232,11 @@ CHOICE_LIMITS = {
 }
 
 
+def range_faults(joint: Joint, *fields: str) -> list[Finding]:
+    """Faults of single figures that lie outside their limits."""
+    return _range_faults(joint, {field: LIMITS[field] for field in fields})
+
+
 def _range_faults(value: Joint | Choices, limits: dict[str, tuple[str, float, float]]) -> list[Finding]:
     faults = []
     for field, (label, low, high) in limits.items():

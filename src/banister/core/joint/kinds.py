@@ -53,34 +53,5 @@ BACKINGS = {
     "ceramic": "stick-on ceramic",
     "closed": "closed, sound metal behind",
 }
-SECOND_SIDES = {"none": "not welded", "gouge": "gouged to sound metal and welded", "seal": "sealing run on the root"}
-SEQUENCES = {
-    "one-side": "all of one side, then the other",
-    "turn-back": "root and fill, turn, finish, turn back",
-    "alternate": "layer by layer in turn",
-}
-_FILLET = ("leg_left_mm", "leg_right_mm", "fillet_angle_deg", "root_gap_mm", "thickness_mm")
-
-
-def figures_of(preparation: str, backing: str, second_side: str) -> tuple[str, ...]:
-    """The fields of a joint that shape it, in the order a drawing office gives them."""
-    kind = KINDS[preparation]
-    if kind.fillet:
-        return _FILLET
-    found = ["thickness_mm", "right_thickness_mm", "high_low_mm", "root_gap_mm"]
-    if kind.left != SQUARE:
-        found.append("bevel_left_deg")
-    if kind.right != SQUARE:
-        found.append("bevel_right_deg")
-    if COMPOUND in kind.shapes:
-        found += ["knee_mm", "upper_bevel_deg"]
-    if ROUND in kind.shapes:
-        found += ["root_radius_mm", "root_level_mm"]
-    if kind.double:
-        found += ["front_share", "back_bevel_deg"]
-    if kind.has_face:
-        found.append("root_face_mm")
-    found += {"bar": ["bar_thickness_mm", "bar_width_mm", "bar_gap_mm"], "ceramic": ["ceramic_width_mm", "ceramic_depth_mm"]}.get(backing, [])
-    if second_side == "gouge" or (kind.double and second_side != "none"):
-        found += ["gouge_into_mm", "gouge_radius_mm", "gouge_angle_deg"]
-    return tuple(found)
+SECOND_SIDES = {"none": "not welded", "gouge": "gouged and welded", "seal": "sealing run"}
+SEQUENCES = {"one-side": "one side, then the other", "turn-back": "begin, turn, turn back", "alternate": "layer by layer in turn"}

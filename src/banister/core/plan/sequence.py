@@ -14,6 +14,7 @@ from banister.core.finding import Finding
 from banister.core.joint.joint import Joint
 from banister.core.joint.kinds import SEQUENCES
 from banister.core.joint.sides import BACK, FRONT, Side
+from banister.core.plan.notes import listed
 from banister.core.plan.plan import CapShape, Pass, Plan, SectionFigures, Step
 
 FIRST_LAYERS = 2
@@ -73,6 +74,18 @@ def resequenced(joint: Joint, plan: Plan) -> Plan:
     chunks = ordered(front, back, joint.sequence)
     passes, ids = _renumbered(chunks)
     return replace(plan, passes=passes, sequence=_steps(chunks, ids, joint.second_side != "seal"))
+
+
+def sequence_in_words(plan: Plan) -> list[str]:
+    """The steps of a plan as a welder would say them."""
+    numbers = {p.id: p.number for p in plan.passes}
+    said = []
+    for step in plan.sequence:
+        if step.action == "weld":
+            said.append(f"{step.side}: {listed(tuple(numbers[p] for p in step.passes))}")
+        else:
+            said.append("turn the work" if step.action == "turn" else "gouge to sound metal and grind")
+    return said
 
 
 def ordered(front: Sequence[Pass], back: Sequence[Pass], sequence: str) -> list[Chunk]:

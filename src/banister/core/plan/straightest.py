@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from banister.core.joint.joint import Joint, joint_faults
@@ -33,28 +33,28 @@ class Order:
         return abs(self.pull.final_deg) + 0.25 * abs(self.pull.greatest_deg) + PER_TURN_DEG * self.turns
 
 
-def straightest(joint: Joint, rods: Mapping[str, Rod], stop: Callable[[], bool] = lambda: False) -> tuple[Order, ...]:
-    """All shares and sequences of a double groove that can be planned, straightest first.
-
-    Empty for a groove cut from one side. `stop` is asked between plans.
-    """
+def shares_of(joint: Joint) -> list[Joint]:
+    """The joint with every share worth planning; none for a groove cut from one side."""
     if not joint.kind.double:
-        return ()
-    found: list[Order] = []
-    for share in SHARES:
-        if stop():
-            break
-        found += _orders(replace(joint, front_share=share, pins=()), rods)
-    return tuple(sorted(found, key=lambda order: order.merit))
+        return []
+    tried = (replace(joint, front_share=share, pins=()) for share in SHARES)
+    return [one for one in tried if not joint_faults(one)]
 
 
-def _orders(joint: Joint, rods: Mapping[str, Rod]) -> Iterator[Order]:
-    if joint_faults(joint):
-        return
+def orders_of(joint: Joint, rods: Mapping[str, Rod]) -> list[Order]:
+    """Every sequence of a joint as it stands, with the pull it leaves; none if it cannot be planned."""
     plan = plan_answer(study_of(joint, rods), joint.chosen)
     if not plan.feasible:
-        return
+        return []
+    found = []
     for sequence in SEQUENCES:
         ordered = resequenced(replace(joint, sequence=sequence), plan)
         pull = pull_of(ordered.passes, joint.welded_thickness_mm)
-        yield Order(joint.front_share, sequence, pull, ordered.turns, len(ordered.passes))
+        found.append(Order(joint.front_share, sequence, pull, ordered.turns, len(ordered.passes)))
+    return found
+
+
+def straightest(joint: Joint, rods: Mapping[str, Rod]) -> tuple[Order, ...]:
+    """All shares and sequences of a double groove that can be planned, straightest first."""
+    found = [order for one in shares_of(joint) for order in orders_of(one, rods)]
+    return tuple(sorted(found, key=lambda order: order.merit))

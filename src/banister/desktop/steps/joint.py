@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import partial
 
-from banister.core.joint.joint import LIMITS, Joint
-from banister.core.joint.kinds import BACKINGS, PREPARATIONS
+from PySide6.QtWidgets import QPushButton
+
+from banister.core.joint.defaults import in_place, with_backing, with_preparation
+from banister.core.joint.joint import LIMITS, Joint, joint_faults, range_faults
+from banister.core.joint.figures import figures_of
+from banister.core.joint.kinds import BACKINGS, PREPARATIONS, SECOND_SIDES, SEQUENCES
 from banister.core.joint.positions import positions
+from banister.core.plan.straightest import Order, orders_of, shares_of
 from banister.core.units import parsed_number
 from banister.desktop.fields import ChoiceField, ValueField
 from banister.desktop.panel import Panel
@@ -15,12 +21,15 @@ from banister.desktop.store import Store
 from banister.desktop.theme import Theme
 from banister.job.library import catalogue, usual_rods
 
-LENGTHS = {
-    "thickness_mm": ("Thickness", 1.0), "root_gap_mm": ("Root gap", 0.5), "root_face_mm": ("Root face", 0.5),
-    "length_mm": ("Weld length", 50.0), "pipe_od_mm": ("Pipe outside diameter", 1.0),
-    "bar_thickness_mm": ("Bar thickness", 1.0), "bar_width_mm": ("Bar width", 5.0),
+NUDGES = {
+    "thickness_mm": 1.0, "right_thickness_mm": 1.0, "taper": 1.0, "high_low_mm": 0.5, "bevel_left_deg": 1.0, "bevel_right_deg": 1.0,
+    "knee_mm": 1.0, "upper_bevel_deg": 1.0, "root_radius_mm": 0.5, "root_level_mm": 0.5, "front_share": 0.05, "back_bevel_deg": 1.0,
+    "leg_left_mm": 0.5, "leg_right_mm": 0.5, "fillet_angle_deg": 5.0, "root_gap_mm": 0.5, "root_face_mm": 0.5, "bar_thickness_mm": 1.0,
+    "bar_width_mm": 5.0, "bar_gap_mm": 0.5, "ceramic_width_mm": 1.0, "ceramic_depth_mm": 0.5, "gouge_into_mm": 0.5,
+    "gouge_radius_mm": 0.5, "gouge_angle_deg": 5.0, "length_mm": 50.0, "pipe_od_mm": 1.0,
 }  # fmt: skip
-ANGLES = {"bevel_left_deg": "Bevel angle, left", "bevel_right_deg": "Bevel angle, right"}
+"""Every figure of the panel, in its order, with the step of its arrow keys."""
+BALANCE = "Balance for least pull"
 
 
 class JointPanel(Panel):
@@ -31,28 +40,31 @@ class JointPanel(Panel):
         self.heading("Joint")
         self.preparation = ChoiceField("Preparation", PREPARATIONS)
         self.backing = ChoiceField("Behind the root", BACKINGS)
-        self.fields: dict[str, ValueField] = {}
+        self.second = ChoiceField("Second side", SECOND_SIDES)
+        self.sequence = ChoiceField("Order of the sides", SEQUENCES)
+        self.straighten = QPushButton(BALANCE)
+        self._stop: Callable[[], None] | None = None
+        self.straighten.setToolTip("Plan shares and orders and take the straightest; a ranking, not a prediction")
+        self.fields = {name: self._made(name) for name in NUDGES}
         self.column.addWidget(self.preparation)
-        self._field("thickness_mm")
-        for name, title in ANGLES.items():
-            self.fields[name] = ValueField(title, parsed_number, 1.0)
-            self.fields[name].committed.connect(partial(self._set, name))
-            self.column.addWidget(self.fields[name])
-        self._field("root_gap_mm")
-        self._field("root_face_mm")
+        self._add("thickness_mm", "bevel_left_deg", "bevel_right_deg", "knee_mm", "upper_bevel_deg", "root_radius_mm", "root_level_mm",
+                  "leg_left_mm", "leg_right_mm", "fillet_angle_deg", "root_gap_mm", "root_face_mm", "front_share", "back_bevel_deg")  # fmt: skip
         self.column.addWidget(self.backing)
-        self._field("bar_thickness_mm")
-        self._field("bar_width_mm")
+        self._add("bar_thickness_mm", "bar_width_mm", "bar_gap_mm", "ceramic_width_mm", "ceramic_depth_mm")
+        for widget in (self.second, self.sequence, self.straighten):
+            self.column.addWidget(widget)
+        self._add("gouge_into_mm", "gouge_radius_mm", "gouge_angle_deg")
         self.form = ChoiceField("Piece", {"plate": "plate", "pipe": "pipe"})
         self.position = ChoiceField("Position", {})
         self.progression = ChoiceField("Progression", {"up": "upward", "down": "downward"})
+        self.root_progression = ChoiceField("Root", {"": "as the rest", "up": "upward", "down": "downward"})
         self.column.addWidget(self.form)
-        self._field("length_mm")
-        self._field("pipe_od_mm")
-        self.column.addWidget(self.position)
-        self.column.addWidget(self.progression)
-        self.note = self.remark("Angles are per side, from the vertical. Drag bevel, gap, face and thickness in the "
-                                "drawing, or press H there and use the arrows.")  # fmt: skip
+        self._add("length_mm", "pipe_od_mm")
+        for widget in (self.position, self.progression, self.root_progression):
+            self.column.addWidget(widget)
+        self._add("right_thickness_mm", "taper", "high_low_mm")
+        self.note = self.remark("Angles are per side, from the vertical. Drag the blue diamonds in the "
+                                "drawing, or press H there and use the arrows. Right thickness 0: as the left.")  # fmt: skip
         self.column.addStretch(1)
         self.preparation.chosen.connect(self._set_preparation)
         self.backing.chosen.connect(self._set_backing)
@@ -60,61 +72,97 @@ class JointPanel(Panel):
         self.position.chosen.connect(lambda key: self.store.edit_joint("Set position", position=key))
         self.progression.chosen.connect(lambda key: self.store.edit_joint("Set progression", progression=key))
 
-    def _field(self, name: str) -> None:
-        title, nudge = LENGTHS[name]
-        self.fields[name] = ValueField(title, self.length, nudge)
-        self.fields[name].committed.connect(partial(self._set, name))
-        self.column.addWidget(self.fields[name])
+        self.second.chosen.connect(lambda key: self.store.edit_joint(f"Second side {SECOND_SIDES[key]}", second_side=key))
+        self.sequence.chosen.connect(lambda key: self.store.edit_joint(f"Order: {SEQUENCES[key]}", sequence=key))
+        self.root_progression.chosen.connect(lambda key: self.store.edit_joint("Set root progression", root_progression=key))
+        self.straighten.clicked.connect(self.balance)
+
+    def _made(self, name: str) -> ValueField:
+        parse = self.length if name.endswith("_mm") else parsed_number
+        label = LIMITS[name][0]
+        field = ValueField(label[0].upper() + label[1:], parse, NUDGES[name])
+        field.committed.connect(partial(self.set_value, name))
+        return field
+
+    def _add(self, *names: str) -> None:
+        for name in names:
+            self.column.addWidget(self.fields[name])
+
+    def balance(self) -> None:
+        """Plan every share and order beside the window and take the straightest; press again to stop."""
+        joint, job = self.store.joint, self.store.job
+        if self._stop is not None:
+            self._stop()
+            self._balanced(None)
+        elif joint is not None and job is not None:
+            shares, found = shares_of(joint), list[Order]()
+            self._stop = lambda: None
+
+            def arrived(i: int, orders: list[Order] | None) -> None:
+                found.extend(orders or [])
+                self.straighten.setText(f"Stop ({i + 1} of {len(shares)} shares planned)")
+
+            items = [(one, job.rods_by_id) for one in shares]
+            stop = self.store.each(orders_of, items, arrived, lambda: self._balanced(joint, found))
+            self._stop = None if self._stop is None else stop
+
+    def _balanced(self, joint: Joint | None, found: Sequence[Order] = ()) -> None:
+        self._stop = None
+        self.straighten.setText(BALANCE)
+        if joint is None or joint != self.store.joint:
+            return
+        if not found:
+            self.note.setText("No share and order of this groove can be planned; see the reasons over the drawing.")
+            return
+        best = min(found, key=lambda order: order.merit)
+        self.store.edit_joint(            f"Balance: front {best.share:g}, {SEQUENCES[best.sequence]}, pull index {best.pull.final_deg:+.1f}\N{DEGREE SIGN}",
+            front_share=best.share, sequence=best.sequence,
+        )  # fmt: skip
 
     def set_value(self, name: str, value: float, merge: str = "") -> None:
-        """Set one figure of the joint, or say at its field why it cannot be."""
+        """Set one figure of the joint, or say at its field why it cannot be and what would fit."""
         joint = self.store.joint
         if joint is None:
             return
-        title, low, high = LIMITS[name]
-        if not low <= value <= high:
-            self.fields[name].say(f"{title}: enter {low:g} to {high:g}" + ("" if name in ANGLES else " mm"))
-            return
-        fault = _contradiction(joint, name, value)
-        if fault:
-            self.fields[name].say(fault)
-            return
         fields = {name: value}
-        alike = joint.preparation == "single-v" and joint.bevel_left_deg == joint.bevel_right_deg
-        if name == "bevel_right_deg" and alike:
+        if name == "bevel_right_deg" and joint.kind.left == joint.kind.right and joint.bevel_left_deg == joint.bevel_right_deg:
             fields["bevel_left_deg"] = value
-        shown = f"{value:g}\N{DEGREE SIGN}" if name in ANGLES else self.store.units.with_unit(value, 2)
+        changed = replace(joint, **fields)
+        faults = [] if joint_faults(joint) else joint_faults(changed)
+        if faults or (out_of_range := range_faults(changed, name)):
+            first = faults[0] if faults else out_of_range[0]
+            self.fields[name].say(self.store.units.sentence(f"{first.text}. {first.remedy}"))
+            return
+        title = LIMITS[name][0]
+        shown = self.store.units.with_unit(value, 2) if name.endswith("_mm") else f"{value:g}" + ("\N{DEGREE SIGN}" if name.endswith("_deg") else "")
         self.store.edit_joint(f"Set {title} {shown}", merge, **fields)
-
-    def _set(self, name: str, value: float) -> None:
-        self.set_value(name, value)
 
     def _set_preparation(self, key: str) -> None:
         joint = self.store.joint
-        if joint is None:
-            return
-        left = joint.bevel_right_deg if key == "single-v" else 0.0
-        face = 0.0 if key == "square" else joint.root_face_mm
-        self.store.edit_joint(f"Set preparation {PREPARATIONS[key]}", preparation=key, bevel_left_deg=left, root_face_mm=face)
+        if joint is not None and joint.preparation != key:
+            self._commit(with_preparation(joint, key), f"Set preparation {PREPARATIONS[key]}")
 
     def _set_backing(self, key: str) -> None:
+        joint = self.store.joint
+        if joint is not None and joint.backing != key:
+            self._commit(with_backing(joint, key), f"Set {BACKINGS[key]}, gap, face and rods to go with it")
+
+    def _commit(self, changed: Joint, name: str) -> None:
+        """A changed joint; where the root is held otherwise the usual rods come with it."""
         joint, job = self.store.joint, self.store.job
-        if joint is None or job is None or joint.backing == key:
+        if joint is None or job is None:
             return
-        rods = catalogue()
-        uses = usual_rods(rods, key)
-        wanted = {use.rod for use in uses}
-        gap, face = (8.0, 0.0) if key == "bar" else (3.0, 1.5)
-        changed = replace(joint, backing=key, root_gap_mm=gap, root_face_mm=face, rods=uses)
-        job = job.with_rods(tuple(r for r in rods if r.id in wanted)).with_joint(changed)
-        self.store.edit(job, f"Set {BACKINGS[key]}, gap, face and rods to go with it")
+        if changed.backing != joint.backing:
+            rods = catalogue()
+            uses = usual_rods(rods, changed.backing)
+            wanted = {use.rod for use in uses}
+            changed, job = replace(changed, rods=uses), job.with_rods(tuple(r for r in rods if r.id in wanted))
+        self.store.edit(job.with_joint(changed), name)
 
     def _set_form(self, key: str) -> None:
-        codes = [p.code for p in positions(key)]
         joint = self.store.joint
         if joint is not None and joint.form != key:
-            code = joint.position if joint.position in codes else {"3G": "5G", "4G": "5G", "5G": "3G", "6G": "3G"}.get(joint.position, "1G")
-            self.store.edit_joint(f"Set {key}", form=key, position=code)
+            self.store.edit_joint(f"Set {key}", form=key, position=in_place(replace(joint, form=key)).position)
 
     def render_job(self) -> None:
         """Show the joint's figures; hide what does not apply."""
@@ -125,37 +173,28 @@ class JointPanel(Panel):
         self.preparation.show_choice(joint.preparation)
         self.backing.show_choice(joint.backing)
         self.form.show_choice(joint.form)
-        places = positions(joint.form)
+        places = positions("fillet" if joint.kind.fillet else joint.form)
         self.position.set_choices({p.code: f"{p.code} / {p.iso(joint.progression)}  {p.title}" for p in places})
         self.position.show_choice(joint.position)
+        two_ways = any(p.code == joint.position and p.has_progression for p in places)
         self.progression.show_choice(joint.progression)
-        self.progression.setVisible(any(p.code == joint.position and p.has_progression for p in places))
+        self.progression.setVisible(two_ways)
+        self.root_progression.show_choice(joint.root_progression)
+        self.root_progression.setVisible(two_ways and not joint.kind.fillet)
+        self._render_sides(joint)
+        shown = {*figures_of(joint), "pipe_od_mm" if joint.form == "pipe" else "length_mm"}
         for name, field in self.fields.items():
             value = getattr(joint, name)
-            field.show_value(f"{value:g}" if name in ANGLES else u.length(value, 2), "\N{DEGREE SIGN}" if name in ANGLES else u.length_unit)
-            field.setVisible(_applies(joint, name))
+            is_length = name.endswith("_mm")
+            unit = u.length_unit if is_length else "\N{DEGREE SIGN}" if name.endswith("_deg") else ""
+            field.show_value(u.length(value, 2) if is_length else f"{value:g}", unit)
+            field.setVisible(name in shown)
 
-
-def _contradiction(joint: Joint, name: str, value: float) -> str:
-    if joint.preparation != "square":
-        if name == "root_face_mm" and value > joint.thickness_mm:
-            return f"the root face is thicker than the plate: {joint.thickness_mm:g} mm at most"
-        if name == "thickness_mm" and value < joint.root_face_mm:
-            return f"thinner than the root face: {joint.root_face_mm:g} mm at least"
-    if joint.form == "pipe" and name == "thickness_mm" and value >= joint.pipe_od_mm / 2:
-        return f"thicker than the pipe's radius: less than {joint.pipe_od_mm / 2:g} mm"
-    if name == "pipe_od_mm" and joint.thickness_mm >= value / 2:
-        return f"the wall would fill the pipe: more than {2 * joint.thickness_mm:g} mm"
-    return ""
-
-
-def _applies(joint: Joint, name: str) -> bool:
-    if name.startswith("bar_"):
-        return joint.backing == "bar"
-    if name == "bevel_left_deg":
-        return joint.preparation == "single-v"
-    if name in ("bevel_right_deg", "root_face_mm"):
-        return joint.preparation != "square"
-    if name in ("length_mm", "pipe_od_mm"):
-        return (joint.form == "pipe") == (name == "pipe_od_mm")
-    return True
+    def _render_sides(self, joint: Joint) -> None:
+        grooved = not joint.kind.fillet
+        two_sided = joint.kind.double or joint.second_side != "none"
+        self.second.show_choice(joint.second_side)
+        self.sequence.show_choice(joint.sequence)
+        for widget, visible in ((self.backing, grooved), (self.second, grooved and joint.backing in ("open", "closed")),
+                                (self.sequence, two_sided), (self.straighten, joint.kind.double)):  # fmt: skip
+            widget.setVisible(visible)

@@ -10,7 +10,9 @@ from banister.core.drawing.section import pass_label
 from banister.core.finding import OUTSIDE
 from banister.core.plan.check import PER_PASS, pass_value
 from banister.core.plan.notes import findings_on, notes_of
-from banister.core.plan.plan import Pass
+from banister.core.plan.plan import Pass, Plan
+from banister.core.plan.pull import pull_of, transverse_shrinkage_mm
+from banister.core.plan.sequence import sequence_in_words
 from banister.core.procedure.windows import TITLES, Bounds, bounds
 from banister.core.units import MM_PER_INCH, minutes, parsed_number
 from banister.desktop.fields import ChoiceField, ValueField
@@ -120,10 +122,24 @@ class PassesPanel(Panel):
         cap = plan.cap
         u = self.store.units
         height = "" if cap is None else f"\nCap {u.length(cap.min)} to {u.with_unit(cap.max)} over flush"
+        height += self._movement(plan)
         return (f"{len(plan.passes)} beads in {plan.layers} layers\nWeld metal {plan.weld_metal_kg:.2f} kg\n{rods}\n"
                 f"Arc time {minutes(plan.arc_time_s)}\nWith cleaning and rod changes {minutes(plan.total_time_s)}\n"
                 f"Waits for cooling not computed\n{plan.stops} stops inside passes{height}\n\n"
                 f"Select a bead in the section, the table or on the rail.")  # fmt: skip
+
+    def _movement(self, plan: Plan) -> str:
+        """Order of the sides, shrinkage and pull: rough figures, said to be so."""
+        joint, u = self.store.joint, self.store.units
+        if joint is None or joint.kind.fillet:
+            return ""
+        area = sum(p.area_mm2 for p in plan.passes)
+        low, high = transverse_shrinkage_mm(area, joint.welded_thickness_mm, joint.root_gap_mm)
+        pull = pull_of(plan.passes, joint.welded_thickness_mm)
+        order = "\n\nOrder: " + "; ".join(sequence_in_words(plan)) + "." if plan.turns else ""
+        return (f"{order}\n\nShrinks {u.length(low)} to {u.with_unit(high)} across (two schools, rough)\n"
+                f"Pull index {pull.final_deg:+.1f}\N{DEGREE SIGN} to the {'front' if pull.final_deg >= 0 else 'back'}, at most "
+                f"{abs(pull.greatest_deg):.1f}\N{DEGREE SIGN} on the way: ranks preparations and orders, uncertain by 100 %")  # fmt: skip
 
     def _show(self, found: Pass) -> None:
         joint, plan, u = self.store.joint, self.store.plan, self.store.units

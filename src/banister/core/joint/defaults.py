@@ -1,0 +1,76 @@
+"""Figures to start from when a preparation, a backing or a piece is chosen (typical shop figures)."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from banister.core.joint.joint import Joint
+from banister.core.joint.kinds import BEVEL, COMPOUND, KINDS, ROUND, SQUARE
+from banister.core.joint.positions import positions
+
+U_ANGLE_DEG, J_ANGLE_DEG = 12.0, 20.0
+U_RADIUS_MM, J_RADIUS_MM = 6.0, 8.0
+_SAME_PLACE = {
+    "fillet": {"1G": "1F", "2G": "2F", "3G": "3F", "4G": "4F"},
+    "plate": {"1F": "1G", "2F": "2G", "3F": "3G", "4F": "4G", "5G": "3G", "6G": "3G"},
+    "pipe": {"3G": "5G", "4G": "5G", "1F": "1G", "2F": "2G", "3F": "5G", "4F": "5G"},
+}
+
+
+def with_preparation(joint: Joint, preparation: str) -> Joint:
+    """The joint with another preparation and figures that go with it; thickness, position and rods stay."""
+    kind, t = KINDS[preparation], joint.welded_thickness_mm
+    fields: dict[str, Any] = {"preparation": preparation, "pins": ()}
+    angles = [_angle(joint, shape) for shape in (kind.left, kind.right)]
+    fields |= {"bevel_left_deg": angles[0], "bevel_right_deg": angles[1], "back_bevel_deg": max(angles)}
+    if kind.fillet:
+        leg = min(max(round(0.7 * t), 4.0), 12.0)
+        fields |= {"root_gap_mm": 0.0, "root_face_mm": 0.0, "backing": "closed", "second_side": "none", "form": "plate",
+                   "leg_left_mm": leg, "leg_right_mm": leg, "high_low_mm": 0.0, "right_thickness_mm": 0.0}  # fmt: skip
+        return in_place(replace(joint, **fields))
+    if joint.kind.fillet:
+        fields |= {"backing": "open", "root_gap_mm": 3.0, "root_face_mm": 1.5}
+        joint = replace(joint, backing="open")
+    if kind.shapes == {SQUARE} or joint.backing in ("bar", "ceramic"):
+        fields["root_face_mm"] = 0.0
+    elif joint.root_face_mm == 0.0:
+        fields["root_face_mm"] = 1.5
+    if COMPOUND in kind.shapes:
+        fields["knee_mm"] = round(0.55 * t)
+    if ROUND in kind.shapes:
+        depth = (t - 2.0) / (2 if kind.double else 1)
+        fields["root_radius_mm"] = min(U_RADIUS_MM if kind.left == ROUND else J_RADIUS_MM, round(0.8 * depth, 1))
+    if kind.double:
+        fields |= {"second_side": "gouge", "front_share": 0.5}
+        if joint.backing in ("bar", "ceramic"):
+            fields |= {"backing": "open", "root_gap_mm": 3.0, "root_face_mm": 1.5}
+    elif joint.kind.double:
+        fields["second_side"] = "none"
+    return in_place(replace(joint, **fields))
+
+
+def _angle(joint: Joint, shape: str) -> float:
+    if shape == SQUARE:
+        return 0.0
+    if shape == ROUND:
+        return U_ANGLE_DEG
+    usual = 37.5 if shape == COMPOUND else 30.0
+    kept = joint.bevel_right_deg
+    return kept if shape in (BEVEL, COMPOUND) and kept >= 20.0 else usual
+
+
+def with_backing(joint: Joint, backing: str) -> Joint:
+    """The joint with something else behind its root, and the gap and face that go with it."""
+    gap, face = {"bar": (8.0, 0.0), "ceramic": (5.0, 0.0), "closed": (0.0, 3.0)}.get(backing, (3.0, 1.5))
+    second = "gouge" if backing == "closed" else joint.second_side if joint.kind.double else "none"
+    face = 0.0 if joint.kind.shapes == {SQUARE} else face
+    return replace(joint, backing=backing, root_gap_mm=gap, root_face_mm=face, second_side=second, pins=())
+
+
+def in_place(joint: Joint) -> Joint:
+    """The joint with a position that exists for it: the like one where its own does not."""
+    form = "fillet" if joint.kind.fillet else joint.form
+    if joint.position in {p.code for p in positions(form)}:
+        return joint
+    return replace(joint, position=_SAME_PLACE[form].get(joint.position, "1F" if form == "fillet" else "1G"))
