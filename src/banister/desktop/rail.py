@@ -240,8 +240,8 @@ class Rail(QWidget):
         for i, post in enumerate(self.posts):
             if i and any(p.id in after for p in post.passes):
                 x = (self.posts[i - 1].x1 + post.x0) / 2
-                painter.drawLine(QPointF(x, TOP_PX - 16), QPointF(x, base))
-                painter.drawText(QRectF(x - 24, TOP_PX - 32, 48, 14), Qt.AlignmentFlag.AlignCenter, "turn")
+                painter.drawLine(QPointF(x, TOP_PX - 14), QPointF(x, base))
+                painter.drawText(QRectF(x - 44, TOP_PX - 16, 40, 14), Qt.AlignmentFlag.AlignRight, "turn")
 
     def _broken_foot(self, painter: QPainter, shape: QRectF, base: float) -> None:
         painter.setPen(QPen(QColor(self.theme.panel), 2.5))

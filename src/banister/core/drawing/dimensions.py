@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 
-from banister.core.drawing.plates import below_mm
+from banister.core.drawing.plates import below_mm, fillet_plate_mm
 from banister.core.drawing.shapes import Handle, Lines, Point, Shape, Text
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint
@@ -149,7 +149,7 @@ def _fillet(joint: Joint, units: Units, habit: str, size: float) -> Found:
     turn = math.radians(joint.fillet_angle_deg)
     head = (b * math.cos(math.pi - turn), b * math.sin(math.pi - turn))
     word = _WORDS[habit]["leg"]
-    below = -0.06 * size - joint.thickness_mm
+    below = -0.06 * size - fillet_plate_mm(joint)
     shapes = _horizontal(-a, 0.0, below, tick, f"{word} {units.with_unit(a)}")
     shapes += [Lines((((x, 0.0), (x, below - tick)),), "dimension") for x in (-a, 0.0)]
     x = min(-a, head[0]) - 0.07 * size
@@ -157,7 +157,7 @@ def _fillet(joint: Joint, units: Units, habit: str, size: float) -> Found:
     shapes.append(Lines(((head, (x - tick, head[1])), ((-a, 0.0), (x - tick, 0.0))), "dimension"))
     handles = [Handle((-a, 0.0), "leg_left_mm", "left leg"), Handle(head, "leg_right_mm", "right leg")]
     if joint.root_gap_mm:
-        right = 0.5 * joint.thickness_mm
+        right = 0.5 * fillet_plate_mm(joint)
         shapes += _vertical(right, 0.0, joint.root_gap_mm, tick, f"gap {units.with_unit(joint.root_gap_mm)}", "start")
     return shapes, handles
 

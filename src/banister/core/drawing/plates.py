@@ -19,13 +19,18 @@ def reach_of(joint: Joint, groove: Groove) -> tuple[float, float]:
     """x of the left and the right break line of the drawing."""
     if joint.kind.fillet:
         z = max(joint.leg_left_mm, joint.leg_right_mm)
-        return -(joint.leg_left_mm + 0.9 * z), joint.thickness_mm + 0.8 * z
+        return -(joint.leg_left_mm + 0.9 * z), fillet_plate_mm(joint) + 0.8 * z
     points = [x for x, _ in groove.edge()]
     x0, x1 = min(points), max(points)
     beyond = max(8.0, PLATE_BEYOND * (x1 - x0), PLATE_BEYOND * joint.thickness_mm)
     step = _taper_run(joint)
     left, right = (step, 0.0) if joint.thickness_mm > joint.welded_thickness_mm else (0.0, step)
     return x0 - max(beyond, left + 5.0 if left else 0.0), x1 + max(beyond, right + 5.0 if right else 0.0)
+
+
+def fillet_plate_mm(joint: Joint) -> float:
+    """Thickness drawn of a fillet's plates: thick ones are cut short, or the weld would be lost in them."""
+    return min(joint.thickness_mm, 1.6 * max(joint.leg_left_mm, joint.leg_right_mm))
 
 
 def _taper_run(joint: Joint) -> float:
@@ -39,6 +44,14 @@ def below_mm(joint: Joint) -> float:
     if joint.backing == "ceramic":
         return joint.ceramic_depth_mm + CERAMIC_WALL_MM
     return 2.5 if joint.kind.double or joint.second_side != "none" else 1.5
+
+
+def extent_of(joint: Joint, reach: tuple[float, float]) -> float:
+    """The larger of the drawing's width and height, mm: it sets ticks and offsets."""
+    if joint.kind.fillet:
+        return reach[1] - reach[0]
+    top = max(joint.thickness_mm, joint.right_thickness_mm + joint.high_low_mm)
+    return max(reach[1] - reach[0], top + below_mm(joint))
 
 
 def plate_shapes(joint: Joint, groove: Groove, left: float, right: float) -> list[Shape]:
@@ -85,7 +98,7 @@ def _backing(joint: Joint, left: float, right: float) -> list[Shape]:
 
 def _fillet_plates(joint: Joint, left: float, right: float) -> list[Shape]:
     """A level plate and one that stands (tee, corner) or lies (lap) on it, a fit-up gap between them."""
-    t, gap = joint.thickness_mm, joint.root_gap_mm
+    t, gap = fillet_plate_mm(joint), joint.root_gap_mm
     a = math.radians(180.0 - joint.fillet_angle_deg)
     along, across = (math.cos(a), math.sin(a)), (math.sin(a), -math.cos(a))
     lap = joint.preparation == "fillet-lap"

@@ -11,7 +11,7 @@ from banister.core.beads.bead import FACE_INTERVALS
 from banister.core.drawing.dimensions import ISO, dimensions
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import ROLE_LETTERS
-from banister.core.drawing.plates import below_mm, gouge_shape, melted_shapes, plate_shapes, reach_of
+from banister.core.drawing.plates import extent_of, gouge_shape, melted_shapes, plate_shapes, reach_of
 from banister.core.drawing.shapes import Drawing, Handle, Lines, Point, Polygon, Shape, Text
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
@@ -29,8 +29,7 @@ def section_drawing(
     """The whole section; passes named in `outside` are hatched as outside a limit."""
     groove, sides = groove_of(joint), {side.name: side for side in sides_of(joint)}
     left, right = reach_of(joint, groove)
-    top = max(joint.thickness_mm, joint.right_thickness_mm + joint.high_low_mm)
-    size = max(right - left, top + below_mm(joint))
+    size = extent_of(joint, (left, right))
     shapes = plate_shapes(joint, groove, left, right)
     if not joint.kind.fillet:
         shapes += melted_shapes(groove)
@@ -52,8 +51,7 @@ def handles_of(joint: Joint) -> tuple[Handle, ...]:
     """Where the handles of a joint lie, with nothing drawn."""
     groove = groove_of(joint)
     reach = reach_of(joint, groove)
-    top = max(joint.thickness_mm, joint.right_thickness_mm + joint.high_low_mm)
-    return tuple(dimensions(joint, groove, Units(), ISO, reach, max(reach[1] - reach[0], top + below_mm(joint)))[1])
+    return tuple(dimensions(joint, groove, Units(), ISO, reach, extent_of(joint, reach))[1])
 
 
 def _box(shapes: list[Shape], size: float) -> tuple[float, float, float, float]:
