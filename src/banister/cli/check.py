@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import argparse
 import math
+from datetime import date
 from pathlib import Path
 from typing import Any
 
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE
 from banister.cli.plan import chosen_joints, chosen_plan
 from banister.core.plan.check import INSIDE_, NOT_JUDGED as UNJUDGED, OUTSIDE_, Judged, checked, tally
+from banister.core.procedure.coverage import Covered, coverage
 from banister.job.files import read
+from banister.job.procedures import rules
 
 _EPILOG = """\
 examples:
@@ -18,7 +21,8 @@ examples:
   banister check bridge.banister --joint F2 --all
 
 Every line is inside, outside or not judged. What the procedure does not set is not judged;
-it is never called fine. Exit code 1 if anything is outside, else 3 if anything is not judged.
+it is never called fine. A procedure document and a welder in the job are checked as well:
+one line for every essential variable. Exit code 1 if anything is outside, else 3 if anything is not judged.
 """
 
 
@@ -45,9 +49,15 @@ def run(a: argparse.Namespace) -> int:
         print(f"{joint.id}  {joint.name}: {counts[INSIDE_]} inside, {counts[OUTSIDE_]} outside, {counts[UNJUDGED]} not judged")
         for line in _grouped(lines, a.all):
             print("  " + line)
-        if counts[OUTSIDE_] or not plan.feasible:
+        covered = coverage(joint, plan, job.procedure_of(joint), job.welder_of(joint), rules(), date.today())
+        for one in covered:
+            if a.all or one.verdict != INSIDE_:
+                print("  " + covered_sentence(one))
+        if joint.procedure and job.procedure_of(joint) is None:
+            print(f"  not judged: procedure {joint.procedure} is named, but the job does not hold its document")
+        if counts[OUTSIDE_] or not plan.feasible or any(c.verdict == OUTSIDE_ for c in covered):
             worst = OUTSIDE
-        elif counts[UNJUDGED] and worst != OUTSIDE:
+        elif (counts[UNJUDGED] or any(c.verdict == UNJUDGED for c in covered)) and worst != OUTSIDE:
             worst = NOT_JUDGED
     return worst
 
@@ -62,6 +72,12 @@ def _grouped(lines: tuple[Judged, ...], everything: bool) -> list[str]:
     if everything:
         found += [sentence(line) for line in lines if line.verdict == INSIDE_]
     return found
+
+
+def covered_sentence(line: Covered) -> str:
+    """One line of coverage in words."""
+    rule = f" [{line.rule}]" if line.rule else ""
+    return f"{line.verdict}: {line.item} {line.value} (allowed: {line.allowed}){rule}" + (f". {line.remedy}" if line.remedy else "")
 
 
 def sentence(line: Judged) -> str:

@@ -1,4 +1,4 @@
-"""`banister new | plan | check | rods | schema`: everything the window plans, with no window."""
+"""`banister new | plan | check | compare | procedure | rods | schema`: everything the window plans, with no window."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from banister import __version__
 from banister.cli.errors import UNREADABLE, USAGE, UsageFault
 from banister.job.codec import FileFault
 
-COMMANDS = ("new", "plan", "check", "rods", "schema")
+COMMANDS = ("new", "plan", "check", "compare", "procedure", "rods", "schema")
 _EPILOG = """\
 examples:
   banister                         open the window with the patterns to start from
@@ -21,6 +21,8 @@ examples:
       --root-face 1.5 --backing open --position 3G --length 900 -o flange.banister
   banister plan flange.banister --pdf sheet.pdf
   banister check flange.banister
+  banister compare --thickness 35 --access both --position 2G
+  banister procedure derive test.json
 
 exit codes: 0 done, everything inside; 1 something outside or not plannable;
 3 something not judged; 2 wrong usage; 4 a file cannot be read or written.

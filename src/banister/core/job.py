@@ -11,6 +11,7 @@ from banister.core.joint.joint import ROLES, Joint, joint_faults
 from banister.core.plan.layers import ANSWERS
 from banister.core.plan.plan import Plan
 from banister.core.procedure.acceptance import ACCEPTANCE
+from banister.core.procedure.document import Procedure, Welder, procedure_faults, welder_faults
 from banister.core.procedure.windows import QUANTITIES
 from banister.core.rods.rod import Rod
 
@@ -38,6 +39,8 @@ class Job:
     notes: str = ""
     joints: tuple[Joint, ...] = ()
     rods: tuple[Rod, ...] = ()
+    procedures: tuple[Procedure, ...] = ()
+    welders: tuple[Welder, ...] = ()
     taken: tuple[Taken, ...] = ()
 
     @property
@@ -55,6 +58,24 @@ class Job:
     def with_joint(self, joint: Joint) -> Job:
         """The job with the joint of the same id replaced."""
         return replace(self, joints=tuple(joint if j.id == joint.id else j for j in self.joints))
+
+    def procedure_of(self, joint: Joint) -> Procedure | None:
+        """The procedure document a joint is welded to, if the job holds it."""
+        return next((p for p in self.procedures if p.id == joint.procedure), None)
+
+    def welder_of(self, joint: Joint) -> Welder | None:
+        """The welder named for a joint, if the job holds the qualification."""
+        return next((w for w in self.welders if w.mark == joint.welder), None)
+
+    def with_procedure(self, procedure: Procedure) -> Job:
+        """The job with this document added or put in the place of its namesake; its joints take its windows."""
+        kept = tuple(p for p in self.procedures if p.id != procedure.id)
+        job = replace(self, procedures=(*kept, procedure))
+        return replace(job, joints=tuple(welded_to(j, procedure) if j.procedure == procedure.id else j for j in job.joints))
+
+    def with_welder(self, welder: Welder) -> Job:
+        """The job with this qualification added or put in the place of its namesake."""
+        return replace(self, welders=(*(w for w in self.welders if w.mark != welder.mark), welder))
 
     def with_rods(self, rods: tuple[Rod, ...]) -> Job:
         """The job with these rods added where it lacks them."""
@@ -77,9 +98,18 @@ class Job:
         return replace(self, taken=(*kept, stored))
 
 
+def welded_to(joint: Joint, procedure: Procedure | None) -> Joint:
+    """The joint with a procedure's windows in the place of those of the one before; its own stay."""
+    own = tuple(w for w in joint.windows if not w.origin)
+    if procedure is None:
+        return replace(joint, procedure="", procedure_revision="", windows=own)
+    taken = tuple(replace(w, origin=procedure.id) for w in procedure.windows)
+    return replace(joint, procedure=procedure.id, procedure_revision=procedure.revision, windows=(*own, *taken))
+
+
 def same_work(a: Joint, b: Joint) -> bool:
-    """True if two joints differ in nothing a plan depends on: names and drawing numbers only."""
-    return replace(a, name=b.name, drawing=b.drawing, base_metal=b.base_metal) == b
+    """True if two joints differ in nothing a plan depends on: names, drawing numbers, steel and welder only."""
+    return replace(a, name=b.name, drawing=b.drawing, base_metal=b.base_metal, steel=b.steel, welder=b.welder) == b
 
 
 ROD_LIMITS = {
@@ -116,6 +146,10 @@ def job_faults(job: Job) -> tuple[Finding, ...]:
         seen.add(joint.id)
         found += [_fault(f"{where}.{f.code.removeprefix('joint.')}", f.text, f.remedy) for f in joint_faults(joint)]
         found += _setting_faults(joint, where)
+    for i, procedure in enumerate(job.procedures):
+        found += [_fault(f"procedures[{i}].{f.code}", f.text, f.remedy) for f in procedure_faults(procedure)]
+    for i, welder in enumerate(job.welders):
+        found += [_fault(f"welders[{i}].{f.code}", f.text, f.remedy) for f in welder_faults(welder)]
     for i, rod in enumerate(job.rods):
         found += rod_faults(rod, f"rods[{i}]")
     return tuple(found)

@@ -6,10 +6,11 @@ from dataclasses import replace
 from typing import Any
 
 from banister.core.joint.joint import Joint
-from banister.core.joint.kinds import BEVEL, COMPOUND, KINDS, ROUND, SQUARE
+from banister.core.joint.kinds import BEVEL, COMPOUND, KINDS, ROUND, SQUARE, Kind
 from banister.core.joint.positions import positions
 
-U_ANGLE_DEG, J_ANGLE_DEG = 12.0, 20.0
+V_ANGLE_DEG, BEVEL_ANGLE_DEG, COMPOUND_ANGLE_DEG, U_ANGLE_DEG, J_ANGLE_DEG = 30.0, 45.0, 37.5, 12.0, 20.0
+"""A bevel against a square edge is opened wider: the arc has to reach the square wall."""
 U_RADIUS_MM, J_RADIUS_MM = 6.0, 8.0
 _SAME_PLACE = {
     "fillet": {"1G": "1F", "2G": "2F", "3G": "3F", "4G": "4F"},
@@ -22,7 +23,7 @@ def with_preparation(joint: Joint, preparation: str) -> Joint:
     """The joint with another preparation and figures that go with it; thickness, position and rods stay."""
     kind, t = KINDS[preparation], joint.welded_thickness_mm
     fields: dict[str, Any] = {"preparation": preparation, "pins": ()}
-    angles = [_angle(joint, shape) for shape in (kind.left, kind.right)]
+    angles = [_angle(joint, kind, shape) for shape in (kind.left, kind.right)]
     fields |= {"bevel_left_deg": angles[0], "bevel_right_deg": angles[1], "back_bevel_deg": max(angles)}
     if kind.fillet:
         leg = min(max(round(0.7 * t), 4.0), 12.0)
@@ -50,14 +51,16 @@ def with_preparation(joint: Joint, preparation: str) -> Joint:
     return in_place(replace(joint, **fields))
 
 
-def _angle(joint: Joint, shape: str) -> float:
+def _angle(joint: Joint, kind: Kind, shape: str) -> float:
+    """The angle for a wall: kept where it stood against a like wall, else the usual one."""
     if shape == SQUARE:
         return 0.0
+    against_square = SQUARE in (kind.left, kind.right)
     if shape == ROUND:
-        return U_ANGLE_DEG
-    usual = 37.5 if shape == COMPOUND else 30.0
-    kept = joint.bevel_right_deg
-    return kept if shape in (BEVEL, COMPOUND) and kept >= 20.0 else usual
+        return J_ANGLE_DEG if against_square else U_ANGLE_DEG
+    if shape == BEVEL and joint.kind.shapes == kind.shapes:
+        return joint.bevel_right_deg
+    return COMPOUND_ANGLE_DEG if shape == COMPOUND else BEVEL_ANGLE_DEG if against_square else V_ANGLE_DEG
 
 
 def with_backing(joint: Joint, backing: str) -> Joint:

@@ -10,6 +10,7 @@ from banister.core.finding import OUTSIDE, Finding
 from banister.core.joint.kinds import BACKINGS, KINDS, ROUND, SECOND_SIDES, SEQUENCES, Kind
 from banister.core.joint.positions import Position, position
 from banister.core.joint.wall import least_height_of_rounded
+from banister.core.procedure.steel import Steel, steel_faults
 from banister.core.procedure.windows import Window
 
 ROLES = ("root", "hot", "fill", "cap")
@@ -118,6 +119,8 @@ class Joint:
     root_progression: str = ""
     procedure: str = ""
     procedure_revision: str = ""
+    welder: str = ""
+    steel: Steel = Steel()
     rods: tuple[RodUse, ...] = ()
     windows: tuple[Window, ...] = ()
     own_run_out: tuple[OwnRunOut, ...] = ()
@@ -267,6 +270,7 @@ def joint_faults(joint: Joint) -> tuple[Finding, ...]:
         faults.append(_fault("root_progression", f"progression '{joint.root_progression}' is not known", "Use up or down."))
     if joint.progression not in ("up", "down"):
         faults.append(_fault("progression", f"progression '{joint.progression}' is not known", "Use up or down."))
+    faults += steel_faults(joint.steel)
     return tuple(faults) if faults else tuple(_shape_faults(joint))
 
 

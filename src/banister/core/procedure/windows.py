@@ -32,13 +32,17 @@ TITLES = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Window:
-    """A low and a high bound (either may be open) for a quantity; '*' covers every role or rod."""
+    """A low and a high bound (either may be open) for a quantity; '*' covers every role or rod.
+
+    `origin` is the number of the procedure it was taken from, '' for one entered in the job.
+    """
 
     quantity: str
     role: str = "*"
     rod: str = "*"
     low: float | None = None
     high: float | None = None
+    origin: str = ""
 
     def covers(self, role: str, rod: str) -> bool:
         """True if the window speaks about this role and rod (`E7018-4.0x450`, `E7018-4.0`, `E7018`)."""

@@ -11,6 +11,9 @@ import math
 from dataclasses import dataclass
 
 STEEL_G_MM3 = 7.85e-3
+F_NUMBERS = {
+    "20": 1, "24": 1, "27": 1, "28": 1, "12": 2, "13": 2, "14": 2, "19": 2, "10": 3, "11": 3, "15": 4, "16": 4, "18": 4, "48": 4,
+}  # fmt: skip
 EFFICIENCY = {"SMAW": 0.8, "GTAW": 0.6}
 """k by process (EN 1011-1, ISO/TR 17671-1); arc energy is k = 1 (ASME IX QW-409.1)."""
 ROUNDING_RODS = 1e-6
@@ -97,6 +100,19 @@ class Rod:
     def arc_time_s(self, volume_mm3: float, amps: float) -> float:
         """Arc time to deposit a volume."""
         return volume_mm3 / self.deposit_mm3 * self.burn_time_s(amps)
+
+
+def f_number(rod: Rod) -> int | None:
+    """F-number by the last two digits of an AWS classification (ASME IX QW-432), None where it has none.
+
+    >>> from types import SimpleNamespace as R
+    >>> f_number(R(type="E6010", process="SMAW")), f_number(R(type="E7018-1", process="SMAW")), f_number(R(type="ER70S-6", process="GTAW"))
+    (3, 4, 6)
+    """
+    if rod.process == "GTAW":
+        return 6
+    digits = rod.type.split("-")[0].lstrip("E")
+    return F_NUMBERS.get(digits[-2:]) if digits.isdigit() and len(digits) >= 4 else None
 
 
 def rods_needed(volume_mm3: float, rod: Rod) -> int:

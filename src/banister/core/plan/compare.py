@@ -1,0 +1,150 @@
+"""The joint chooser: every sensible preparation for a thickness planned, with figures instead of habit."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from banister.core.joint.defaults import in_place, with_backing, with_preparation
+from banister.core.joint.groove import groove_of
+from banister.core.joint.joint import Joint, RodUse, joint_faults
+from banister.core.joint.kinds import KINDS, ROUND, SQUARE
+from banister.core.plan.answers import plan_answer, study_of
+from banister.core.plan.plan import Plan
+from banister.core.plan.pull import Pull, angular_index_deg, pull_of, transverse_shrinkage_mm
+from banister.core.plan.rules import SQUARE_OPEN_UP_TO_MM
+from banister.core.rods.rod import Rod
+
+ONE_SIDE, BOTH_SIDES = "one", "both"
+# All typical shop figures.
+DOUBLE_FROM_MM = 12.0
+ROUND_FROM_MM = 20.0
+COMPOUND_FROM_MM = 22.0
+SQUARE_BOTH_UP_TO_MM = 10.0
+STEEP_WALL_DEG = (10.0, 18.0)
+NARROW_MM = (7.0, 10.0)
+"""Bevel angle, and width half-way up, below which the side wall is likely and very likely to stay cold."""
+_ORDER = ("square", "single-v", "single-bevel", "compound-v", "single-u", "single-j", "double-v", "double-bevel", "double-u")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shop:
+    """What the joint is to be made for: access from one or both sides, and whether edges can be machined."""
+
+    access: str = ONE_SIDE
+    machining: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A preparation to be planned, or why it is not offered."""
+
+    key: str
+    title: str
+    joint: Joint | None
+    refusal: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """A preparation with its plan and the figures it is compared by; `plan` is None if it was not offered."""
+
+    candidate: Candidate
+    plan: Plan | None
+    area_mm2: float = 0.0
+    shrinkage_mm: tuple[float, float] = (0.0, 0.0)
+    pull: Pull = Pull(0.0, 0.0)
+    static_pull_deg: float = 0.0
+    fusion_risk: str = ""
+    machining: str = ""
+
+    @property
+    def rods(self) -> int:
+        """Whole rods."""
+        return 0 if self.plan is None else sum(self.plan.rods_by_consumable().values())
+
+    @property
+    def refusal(self) -> str:
+        """Why it is not offered or cannot be planned, '' if it can."""
+        if self.plan is None:
+            return self.candidate.refusal
+        return "" if self.plan.feasible else "; ".join(f"{f.text}. {f.remedy}" for f in self.plan.reasons)
+
+
+def candidates(joint: Joint, shop: Shop, open_rods: tuple[RodUse, ...], held_rods: tuple[RodUse, ...]) -> tuple[Candidate, ...]:
+    """Every preparation for the thickness, position and length of a joint, offered or refused with its reason.
+
+    `open_rods` serve open roots, `held_rods` roots on a bar or on sound metal.
+    """
+    base = replace(joint, pins=(), right_thickness_mm=0.0, high_low_mm=0.0, own_run_out=joint.own_run_out)
+    if base.kind.fillet:
+        base = in_place(replace(base, preparation="single-v"))
+    found = []
+    for key in _ORDER:
+        refusal = _refusal(key, base.welded_thickness_mm, shop)
+        title = KINDS[key].title
+        open_joint = replace(with_preparation(replace(base, backing="open", second_side="none"), key), rods=open_rods)
+        if key == "square" and shop.access == BOTH_SIDES:
+            open_joint = replace(open_joint, second_side="gouge", root_gap_mm=2.0)
+        found.append(Candidate(key, title + ("" if KINDS[key].double else ", open root"), None if refusal else open_joint, refusal))
+        if key in ("single-v", "single-bevel"):
+            held = replace(with_backing(with_preparation(replace(base, backing="open", second_side="none"), key), "bar"), rods=held_rods)
+            found.append(Candidate(key + "-bar", title + " on bar", held))
+        if key == "single-v" and shop.access == BOTH_SIDES:
+            closed = replace(with_backing(with_preparation(replace(base, backing="open"), key), "closed"), rods=held_rods)
+            found.append(Candidate(key + "-gouged", title + ", back gouged", closed))
+    return tuple(found)
+
+
+def _refusal(key: str, t: float, shop: Shop) -> str:
+    kind = KINDS[key]
+    if kind.double and shop.access == ONE_SIDE:
+        return "needs access from both sides"
+    if kind.double and t < DOUBLE_FROM_MM:
+        return f"saves nothing below {DOUBLE_FROM_MM:g} mm"
+    if ROUND in kind.shapes and not shop.machining:
+        return "needs edges machined"
+    if ROUND in kind.shapes and t < ROUND_FROM_MM * (1.5 if kind.double else 1.0):
+        return f"its machining does not pay below {ROUND_FROM_MM * (1.5 if kind.double else 1.0):g} mm"
+    if key == "compound-v" and t < COMPOUND_FROM_MM:
+        return f"two angles do not pay below {COMPOUND_FROM_MM:g} mm"
+    most = SQUARE_BOTH_UP_TO_MM if shop.access == BOTH_SIDES else SQUARE_OPEN_UP_TO_MM
+    if key == "square" and t > most:
+        return f"is not welded through above {most:g} mm"
+    return ""
+
+
+def compared(candidate: Candidate, rods: Mapping[str, Rod]) -> Compared:
+    """A candidate planned for its chosen answer, with the figures it is compared by."""
+    joint = candidate.joint
+    if joint is None:
+        return Compared(candidate, None)
+    if faults := joint_faults(joint):
+        return Compared(replace(candidate, refusal="; ".join(f"{f.text}. {f.remedy}" for f in faults)), None)
+    plan, groove = plan_answer(study_of(joint, rods), joint.chosen), groove_of(joint)
+    t = joint.welded_thickness_mm
+    area = sum(p.area_mm2 for p in plan.passes)
+    return Compared(
+        candidate, plan, groove.area_mm2, transverse_shrinkage_mm(area, t, joint.root_gap_mm), pull_of(plan.passes, t),
+        angular_index_deg(groove.area_mm2, groove.centroid_height_mm, t), _fusion_risk(joint), _machining(joint),
+    )  # fmt: skip
+
+
+def _fusion_risk(joint: Joint) -> str:
+    """How likely a side wall stays cold: by the steepest wall and the width half-way up its groove."""
+    angles = [a for shape, a in ((joint.kind.left, joint.bevel_left_deg), (joint.kind.right, joint.bevel_right_deg)) if shape != SQUARE]
+    steepest = min([*angles, 0.0 if SQUARE in joint.kind.shapes else 90.0])
+    groove = groove_of(joint)
+    t = joint.welded_thickness_mm
+    narrow = float(groove.width(0.75 * t if joint.kind.double else 0.5 * t))
+    if steepest < STEEP_WALL_DEG[0] or narrow < NARROW_MM[0]:
+        return "high"
+    return "medium" if steepest < STEEP_WALL_DEG[1] or narrow < NARROW_MM[1] else "low"
+
+
+def _machining(joint: Joint) -> str:
+    if ROUND in joint.kind.shapes:
+        return "edges machined"
+    if joint.kind.shapes == {SQUARE}:
+        return "none"
+    return "cut and ground" + (", both sides" if joint.kind.double else "")

@@ -1,0 +1,166 @@
+"""From a test record to what it qualifies, by the rules of the chosen standard family.
+
+The rules are data, not code: rows read from a file that users may edit from their own copy of the
+standard. A row marked unverified is shown as such and never makes a check say "inside" by itself.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+SURE, UNVERIFIED = "sure", "unverified"
+FAMILIES = {"iso15614-1": "ISO 15614-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
+WELDER_FAMILIES = {"iso9606-1": "ISO 9606-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
+PROCEDURE, WELDER = "procedure", "welder"
+UNITS = {"thickness": "mm", "diameter": "mm", "heat_input": "kJ/mm", "preheat": "\N{DEGREE SIGN}C", "interpass": "\N{DEGREE SIGN}C"}
+PLATE_FROM_OD_MM = 610.0
+"""A pipe this large is welded like plate (ASME IX QW-461.9; AWS D1.1 24 in)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WeldTest:
+    """What was welded and tested. `diameter_mm` 0 is plate; None was not recorded."""
+
+    thickness_mm: float
+    diameter_mm: float = 0.0
+    position: str = ""
+    progression: str = "up"
+    heat_input_kj_mm: float | None = None
+    preheat_c: float | None = None
+    interpass_c: float | None = None
+    impact: bool = False
+    hardness: bool = False
+    layers: int = 3
+    f_number: int | None = None
+    backing: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bound:
+    """A bound as a multiple of the test's value plus a constant, kept within two limits."""
+
+    times: float = 0.0
+    plus: float = 0.0
+    at_least: float | None = None
+    at_most: float | None = None
+
+    def value(self, tested: float) -> float:
+        """The bound for a tested value."""
+        found = self.times * tested + self.plus
+        found = found if self.at_least is None else max(found, self.at_least)
+        return found if self.at_most is None else min(found, self.at_most)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RangeRule:
+    """One row: for tested values from ... below (or above ... upto) the range low to high.
+
+    None as a bound is unlimited; a condition that is None does not matter.
+    """
+
+    family: str
+    kind: str
+    item: str
+    low: Bound | None = None
+    high: Bound | None = None
+    from_: float | None = None
+    above: float | None = None
+    upto: float | None = None
+    below: float | None = None
+    impact: bool | None = None
+    hardness: bool | None = None
+    least_layers: int = 0
+    most_layers: int | None = None
+    plate: bool | None = None
+    clause: str = ""
+    certainty: str = UNVERIFIED
+
+    def holds(self, tested: float, test: WeldTest) -> bool:
+        """True if the row speaks of this test."""
+        inside = (
+            (self.from_ is None or tested >= self.from_) and (self.above is None or tested > self.above)
+            and (self.upto is None or tested <= self.upto) and (self.below is None or tested < self.below)
+        )  # fmt: skip
+        layers = self.least_layers <= test.layers and (self.most_layers is None or test.layers <= self.most_layers)
+        facts = ((self.impact, test.impact), (self.hardness, test.hardness), (self.plate, test.diameter_mm == 0.0))
+        return inside and layers and all(wanted is None or wanted == is_so for wanted, is_so in facts)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ListRule:
+    """One row: a test of this kind (position, or F-number) covers these; `form` plate or pipe."""
+
+    family: str
+    kind: str
+    item: str
+    tested: str
+    covers: tuple[str, ...]
+    form: str = ""
+    clause: str = ""
+    certainty: str = UNVERIFIED
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rules:
+    """All rows of a rule file."""
+
+    ranges: tuple[RangeRule, ...] = ()
+    lists: tuple[ListRule, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Derived:
+    """What a test qualifies of one variable, by which rule, and how sure that rule is."""
+
+    item: str
+    low: float
+    high: float
+    unit: str
+    covers: tuple[str, ...]
+    rule: str
+    certainty: str
+
+    @property
+    def in_words(self) -> str:
+        """The range or the list, as a check shows it."""
+        if self.covers:
+            return ", ".join(self.covers)
+        low = "" if math.isinf(self.low) else f"{self.low:g}"
+        high = "" if math.isinf(self.high) else f"{self.high:g}"
+        if not low and not high:
+            return "any"
+        said = f"{low} to {high}" if low and high else f"from {low}" if low else f"up to {high}"
+        return f"{said} {self.unit}"
+
+
+def _tested(test: WeldTest) -> dict[str, float | None]:
+    return {"thickness": test.thickness_mm, "diameter": test.diameter_mm, "heat_input": test.heat_input_kj_mm,
+            "preheat": test.preheat_c, "interpass": test.interpass_c}  # fmt: skip
+
+
+def derived(family: str, kind: str, test: WeldTest, rules: Rules) -> tuple[Derived, ...]:
+    """Everything a test record qualifies for a procedure or a welder, in a fixed order."""
+    found = []
+    for item, tested in _tested(test).items():
+        rows = [r for r in rules.ranges if (r.family, r.kind, r.item) == (family, kind, item)]
+        row = next((r for r in rows if tested is not None and r.holds(tested, test)), None)
+        if row is not None and tested is not None:
+            low = -math.inf if row.low is None else row.low.value(tested)
+            high = math.inf if row.high is None else row.high.value(tested)
+            found.append(Derived(item, low, high, UNITS[item], (), row.clause, row.certainty))
+    return (*found, *_lists(family, kind, test, rules.lists))
+
+
+def _lists(family: str, kind: str, test: WeldTest, rows: Sequence[ListRule]) -> list[Derived]:
+    form = "plate" if test.diameter_mm == 0.0 else "pipe"
+    wanted = {"position": test.position}
+    if test.f_number is not None:
+        wanted["filler"] = f"F{test.f_number}" + (" with backing" if test.backing else " without backing")
+    found = []
+    for item, tested in wanted.items():
+        for row in rows:
+            if (row.family, row.kind, row.item, row.tested) == (family, kind, item, tested) and row.form in ("", form):
+                found.append(Derived(item, -math.inf, math.inf, "", row.covers, row.clause, row.certainty))
+    return found

@@ -1,0 +1,125 @@
+"""The steel: composition, carbon equivalents with their validity, hydrogen of rods, combined thickness."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
+
+from banister.core.finding import WARNING, Finding
+
+AVERAGED_OVER_MM = 75.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Steel:
+    """Composition in mass per cent; what is not stated is nought."""
+
+    name: str = ""
+    c: float = 0.0
+    si: float = 0.0
+    mn: float = 0.0
+    cr: float = 0.0
+    mo: float = 0.0
+    v: float = 0.0
+    ni: float = 0.0
+    cu: float = 0.0
+    b: float = 0.0
+
+    @property
+    def cev(self) -> float:
+        """CEV = C + Mn/6 + (Cr + Mo + V)/5 + (Ni + Cu)/15 (IIW)."""
+        return self.c + self.mn / 6 + (self.cr + self.mo + self.v) / 5 + (self.ni + self.cu) / 15
+
+    @property
+    def cet(self) -> float:
+        """CET = C + (Mn + Mo)/10 + (Cr + Cu)/20 + Ni/40 (EN 1011-2 method B)."""
+        return self.c + (self.mn + self.mo) / 10 + (self.cr + self.cu) / 20 + self.ni / 40
+
+    @property
+    def pcm(self) -> float:
+        """Pcm = C + Si/30 + (Mn + Cu + Cr)/20 + Ni/60 + Mo/15 + V/10 + 5 B (Ito-Bessyo; AWS D1.1)."""
+        return self.c + self.si / 30 + (self.mn + self.cu + self.cr) / 20 + self.ni / 60 + self.mo / 15 + self.v / 10 + 5 * self.b
+
+    @property
+    def is_known(self) -> bool:
+        """True if any element was stated."""
+        return self.c > 0.0
+
+
+# Generic compositions near the middle of their kind, typical; the mill certificate governs.
+PRESETS = (
+    Steel(name="mild structural, about 275 MPa", c=0.16, si=0.20, mn=0.90),
+    Steel(name="structural, about 355 MPa", c=0.17, si=0.40, mn=1.45, cr=0.05, ni=0.05, cu=0.10),
+    Steel(name="pressure vessel carbon steel, about 260 MPa", c=0.20, si=0.30, mn=1.10, cr=0.05, ni=0.10, cu=0.10),
+    Steel(name="fine grain, about 460 MPa", c=0.16, si=0.35, mn=1.55, v=0.10, ni=0.30),
+    Steel(name="quenched and tempered, about 690 MPa", c=0.17, si=0.30, mn=1.30, cr=0.40, mo=0.30, ni=0.20, b=0.002),
+    Steel(name="line pipe, low carbon, about 450 MPa", c=0.07, si=0.25, mn=1.50, mo=0.10, v=0.04),
+    Steel(name="chrome-molybdenum, 1 Cr", c=0.30, si=0.25, mn=0.50, cr=0.95, mo=0.20),
+)  # fmt: skip
+MOST_PERCENT = {"c": 1.0, "si": 3.0, "mn": 3.0, "cr": 12.0, "mo": 3.0, "v": 1.0, "ni": 10.0, "cu": 2.0, "b": 0.05}
+_CET_VALID = {
+    "c": (0.05, 0.32), "si": (0.0, 0.8), "mn": (0.5, 1.9), "cr": (0.0, 1.5), "cu": (0.0, 0.7), "mo": (0.0, 0.75),
+    "ni": (0.0, 2.5), "v": (0.0, 0.18), "b": (0.0, 0.005),
+}  # fmt: skip
+"""EN 1011-2 method B, from memory: unverified, enter from your copy."""
+
+
+def elements() -> tuple[str, ...]:
+    """Field names of the elements, in the usual order."""
+    return tuple(f.name for f in fields(Steel) if f.name != "name")
+
+
+def steel_faults(steel: Steel) -> tuple[Finding, ...]:
+    """Percentages that cannot be right."""
+    return tuple(
+        Finding(f"steel.{e}", "outside", f"{e.capitalize()} {getattr(steel, e):g} % is outside 0 to {most:g} %", f"Enter 0 to {most:g}.")
+        for e, most in MOST_PERCENT.items() if not 0.0 <= getattr(steel, e) <= most
+    )  # fmt: skip
+
+
+def validity_findings(steel: Steel) -> tuple[Finding, ...]:
+    """Elements outside the range for which CET was made."""
+    found = []
+    for element, (low, high) in _CET_VALID.items():
+        value = getattr(steel, element)
+        if not low <= value <= high:
+            found.append(Finding(
+                "steel.cet", WARNING, f"CET is not made for {element.capitalize()} {value:g} %",
+                "Use the method of your code for this steel.", value=value, unit="%", min=low, max=high,
+                basis="EN 1011-2, unverified: enter from your copy"))  # fmt: skip
+    return tuple(found)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Part:
+    """A part that carries heat away: its thickness at the weld, and a change further off.
+
+    From `change_at_mm` on the thickness goes to `thickness_far_mm` at 1 in `slope` (0: a step).
+    """
+
+    thickness_mm: float
+    thickness_far_mm: float | None = None
+    slope: float = 0.0
+    change_at_mm: float = 0.0
+
+    @property
+    def mean_mm(self) -> float:
+        """Thickness averaged over 75 mm from the weld line, in closed form."""
+        if self.thickness_far_mm is None or self.change_at_mm >= AVERAGED_OVER_MM:
+            return self.thickness_mm
+        rise = self.thickness_far_mm - self.thickness_mm
+        run = abs(rise) * self.slope
+        left = AVERAGED_OVER_MM - self.change_at_mm
+        extra = rise * (left - run / 2) if run <= left else rise * left**2 / (2 * run)
+        return self.thickness_mm + extra / AVERAGED_OVER_MM
+
+
+def combined_thickness_mm(parts: Sequence[Part], both_fillets_at_once: bool = False) -> float:
+    """Sum of the parts' mean thicknesses (EN 1011-2); half for opposed fillets welded at once."""
+    total = sum(part.mean_mm for part in parts)
+    return total / 2 if both_fillets_at_once else total
+
+
+def hydrogen_class_ml(name: str) -> float | None:
+    """Most diffusible hydrogen of a class, ml/100 g: H5, H10, H15 (ISO), H4, H8, H16 (AWS)."""
+    return float(name[1:]) if name in ("H3", "H4", "H5", "H8", "H10", "H15", "H16") else None
