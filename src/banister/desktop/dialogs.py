@@ -14,6 +14,9 @@ class Dialogs(Protocol):
     def open_path(self, parent: QWidget) -> Path | None:
         """A job file to open."""
 
+    def document_path(self, parent: QWidget, title: str) -> Path | None:
+        """A procedure or welder file to read."""
+
     def save_path(self, parent: QWidget, title: str, name: str, kind: str) -> Path | None:
         """Where to write."""
 
@@ -27,6 +30,13 @@ class QtDialogs:
     def open_path(self, parent: QWidget) -> Path | None:
         """A job file to open."""
         name, _ = QFileDialog.getOpenFileName(parent, "Open a job", "", "Banister jobs (*.banister);;All files (*)")
+        return Path(name) if name else None
+
+    def document_path(self, parent: QWidget, title: str) -> Path | None:
+        """A procedure or welder file to read."""
+        from banister.job.procedures import library_folder
+
+        name, _ = QFileDialog.getOpenFileName(parent, title, str(library_folder()), "Documents (*.json);;All files (*)")
         return Path(name) if name else None
 
     def save_path(self, parent: QWidget, title: str, name: str, kind: str) -> Path | None:

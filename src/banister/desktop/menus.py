@@ -15,7 +15,7 @@ from banister.job.library import blank_joint, catalogue, used_rods
 if TYPE_CHECKING:
     from banister.desktop.window import MainWindow
 
-STEP_TITLES = ("Joint", "Limits", "Rods", "Passes", "Sheet")
+STEP_TITLES = ("Joint", "Limits", "Procedure", "Rods", "Passes", "Sheet")
 
 
 def add_menus(window: MainWindow) -> dict[str, QAction]:
@@ -50,6 +50,7 @@ def add_menus(window: MainWindow) -> dict[str, QAction]:
     add(joint, "add_joint", "&Add a joint", "Ctrl+Shift+N", partial(_add_joint, window))
     add(joint, "copy_joint", "&Copy this joint", "Ctrl+J", partial(_copy_joint, window))
     add(joint, "drop_joint", "&Remove this joint", "", partial(_drop_joint, window))
+    add(joint, "compare", "Compare &preparations", "Ctrl+K", window.show_chooser)
     add(joint, "next_joint", "&Next joint", "Ctrl+PgDown", partial(_next_joint, window))
     for i, answer in enumerate(ANSWERS):
         add(joint, answer, f"Answer: {answer}", f"Ctrl+{i + 1}", partial(window.answers.choose, answer))

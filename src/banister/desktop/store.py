@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import date
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
@@ -15,9 +16,13 @@ from banister.core.plan.answers import Study, plan_answer, study_of
 from banister.core.plan.check import OUTSIDE_, Judged, checked
 from banister.core.plan.layers import ANSWERS
 from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
+from banister.core.procedure.coverage import Covered, coverage
+from banister.core.procedure.qualification import Rules
 from banister.core.units import Units, minutes
+from banister.desktop.dialogs import Dialogs
 from banister.desktop.lane import Arrived, Lane, Work
 from banister.job.history import History
+from banister.job.procedures import rules
 
 AT_ONCE_S = 0.05
 SLOW_ABOVE_MM = 32.0
@@ -34,10 +39,11 @@ class Planned:
     study: Study | tuple[Any, ...] | None = None
     judged: tuple[Judged, ...] | None = None
     outside: frozenset[str] | None = None
+    covered: tuple[Covered, ...] | None = None
 
     def forget_check(self) -> None:
         """Judge again when next asked: the joint's limits or its plan changed."""
-        self.judged = self.outside = None
+        self.judged = self.outside = self.covered = None
 
 
 class Store(QObject):
@@ -46,8 +52,9 @@ class Store(QObject):
     changed = Signal()
     selection_changed = Signal()
 
-    def __init__(self, lane: Lane) -> None:
+    def __init__(self, lane: Lane, dialogs: Dialogs | None = None) -> None:
         super().__init__()
+        self.dialogs = dialogs
         self.history: History | None = None
         self.saved: Job | None = None
         self.joint_id = ""
@@ -58,6 +65,7 @@ class Store(QObject):
         self._lane = lane
         self._key = 0
         self._slow = False
+        self._rules: Rules | None = None
         lane.ready.connect(self._arrived)
 
     # --- the job -----------------------------------------------------------------------------
@@ -157,13 +165,32 @@ class Store(QObject):
         return found.judged
 
     @property
+    def covered(self) -> tuple[Covered, ...]:
+        """Joint and plan against the procedure document and the welder; empty where neither is in the job."""
+        found, job, joint = self.planned, self.job, self.joint
+        if found is None or job is None or joint is None or self.plan is None:
+            return ()
+        if found.covered is None:
+            procedure, welder = job.procedure_of(joint), job.welder_of(joint)
+            if procedure is None and welder is None:
+                return ()
+            self._rules = rules() if self._rules is None else self._rules
+            found.covered = coverage(joint, self.plan, procedure, welder, self._rules, date.today())
+        return found.covered
+
+    def rod_types(self) -> dict[str, str]:
+        """Type of every rod of the job by its id."""
+        return {} if self.job is None else {rod.id: rod.type for rod in self.job.rods}
+
+    @property
     def outside(self) -> frozenset[str]:
         """Passes with a figure outside."""
         lines, found = self.judged, self.planned
         if found is None or not lines:
             return frozenset()
         if found.outside is None:
-            found.outside = frozenset(line.pass_id for line in lines if line.verdict == OUTSIDE_ and line.pass_id)
+            uncovered = (pass_id for line in self.covered if line.verdict == OUTSIDE_ for pass_id in line.pass_ids)
+            found.outside = frozenset((*(line.pass_id for line in lines if line.verdict == OUTSIDE_ and line.pass_id), *uncovered))
         return found.outside
 
     def take(self) -> None:
@@ -175,6 +202,8 @@ class Store(QObject):
         joint, job = self.joint, self.job
         if joint is not None and job is not None:
             known = self._planned.get(joint.id)
+            if known is not None:
+                known.covered = None
             if known is not None and known.rods == job.rods and same_work(replace(known.joint, chosen=joint.chosen), joint):
                 known.joint = joint
                 known.forget_check()

@@ -31,13 +31,16 @@ from banister.desktop.start_page import StartPage
 from banister.desktop.steps.joint import JointPanel
 from banister.desktop.steps.limits import LimitsPanel
 from banister.desktop.steps.passes import PassesPanel
+from banister.desktop.steps.procedure import ProcedurePanel
 from banister.desktop.steps.rods import RodsPanel
 from banister.desktop.steps.sheet import SheetPanel
 from banister.desktop.store import Store
 from banister.desktop.table import PassTable
 from banister.desktop.theme import DARK_THEME, LIGHT_THEME, dress, font
 
-PANELS = {"joint": JointPanel, "limits": LimitsPanel, "rods": RodsPanel, "passes": PassesPanel, "sheet": SheetPanel}
+PANELS = {
+    "joint": JointPanel, "limits": LimitsPanel, "procedure": ProcedurePanel, "rods": RodsPanel, "passes": PassesPanel, "sheet": SheetPanel,
+}  # fmt: skip
 STEP_KEYS = tuple(PANELS)
 NOTES_OVER_SECTION = 2
 
@@ -71,7 +74,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.settings, self.dialogs, self.lane = settings, dialogs, lane
         self.theme = DARK_THEME if settings.value("dark", "false") == "true" else LIGHT_THEME
-        self.store = Store(lane)
+        self.store = Store(lane, dialogs)
         self.documents = Documents(self.store, settings, recovery)
         self.step = "joint"
         self.help_dialog: HelpDialog | None = None
@@ -283,10 +286,19 @@ class MainWindow(QMainWindow):
         return [
             StepState("joint", "Joint", in_short(joint, u)),
             StepState("limits", "Limits", limits, bool(counts[OUTSIDE_])),
+            StepState("procedure", "Procedure", self._coverage_in_short(joint), any(c.verdict == OUTSIDE_ for c in self.store.covered)),
             StepState("rods", "Rods", f"{rods} to burn" if rods else "none planned"),
             StepState("passes", "Passes", passes, not feasible and plan is not None),
             StepState("sheet", "Sheet", taken),
         ]
+
+    def _coverage_in_short(self, joint: Joint) -> str:
+        covered = self.store.covered
+        if not covered:
+            return f"{joint.procedure}, no document" if joint.procedure else "no document"
+        outside = sum(c.verdict == OUTSIDE_ for c in covered)
+        open_ = sum(c.verdict == NOT_JUDGED for c in covered)
+        return f"{outside} outside" if outside else f"{open_} not judged" if open_ else "all inside"
 
     def _selected(self) -> None:
         if self.store.selected is not None and self.step in ("joint", "sheet"):
@@ -426,6 +438,16 @@ class MainWindow(QMainWindow):
             self.documents.write(path, self.section.as_svg().encode())
         else:
             self.documents.export(kind, path, joint, plan)
+
+    def show_chooser(self) -> None:
+        """Compare preparations for the shown joint."""
+        from banister.desktop.chooser import ChooserDialog
+
+        if self.store.joint is not None:
+            self.chooser = ChooserDialog(self, self.store, self.theme)
+            self.chooser.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            self.chooser.show()
+            self.chooser.compare()
 
     def show_help(self) -> None:
         """Help for the step in hand."""

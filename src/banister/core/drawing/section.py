@@ -47,6 +47,15 @@ def section_drawing(
     return Drawing((*shapes, *dims), _box([*shapes, *dims], size), tuple(handles))
 
 
+def bare_section(joint: Joint, plan: Plan | None, aspect: float) -> Drawing:
+    """Plates and beads only, framed by the thickness so that joints alike in it come out at one scale."""
+    whole = section_drawing(joint, plan, Units())
+    shapes = tuple(s for s in whole.shapes if not isinstance(s, Text) and s.style not in ("dimension", "melted"))
+    height, middle = joint.welded_thickness_mm * 1.45, joint.welded_thickness_mm * 0.47
+    across = sum(groove_of(joint).edges_x) / 2
+    return Drawing(shapes, (across - height * aspect / 2, middle - height / 2, across + height * aspect / 2, middle + height / 2))
+
+
 def handles_of(joint: Joint) -> tuple[Handle, ...]:
     """Where the handles of a joint lie, with nothing drawn."""
     groove = groove_of(joint)

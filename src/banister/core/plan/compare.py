@@ -68,7 +68,7 @@ class Compared:
         """Why it is not offered or cannot be planned, '' if it can."""
         if self.plan is None:
             return self.candidate.refusal
-        return "" if self.plan.feasible else "; ".join(f"{f.text}. {f.remedy}" for f in self.plan.reasons)
+        return "" if self.plan.feasible else "; ".join(f.text for f in self.plan.reasons)
 
 
 def candidates(joint: Joint, shop: Shop, open_rods: tuple[RodUse, ...], held_rods: tuple[RodUse, ...]) -> tuple[Candidate, ...]:
@@ -78,7 +78,9 @@ def candidates(joint: Joint, shop: Shop, open_rods: tuple[RodUse, ...], held_rod
     """
     base = replace(joint, pins=(), right_thickness_mm=0.0, high_low_mm=0.0, own_run_out=joint.own_run_out)
     if base.kind.fillet:
-        base = in_place(replace(base, preparation="single-v"))
+        base = in_place(with_preparation(base, "single-v"))
+    if base.kind.double or not base.open_root:
+        base = with_backing(replace(base, preparation="single-v"), "open")
     found = []
     for key in _ORDER:
         refusal = _refusal(key, base.welded_thickness_mm, shop)
