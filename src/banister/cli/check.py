@@ -4,16 +4,15 @@ from __future__ import annotations
 
 import argparse
 import math
-from datetime import date
 from pathlib import Path
 from typing import Any
 
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE
 from banister.cli.plan import chosen_joints, chosen_plan
 from banister.core.plan.check import INSIDE_, NOT_JUDGED as UNJUDGED, OUTSIDE_, Judged, checked, tally
-from banister.core.procedure.coverage import Covered, coverage
+from banister.core.procedure.coverage import Covered
 from banister.job.files import read
-from banister.job.procedures import rules
+from banister.job.procedures import covered_today
 
 _EPILOG = """\
 examples:
@@ -49,7 +48,7 @@ def run(a: argparse.Namespace) -> int:
         print(f"{joint.id}  {joint.name}: {counts[INSIDE_]} inside, {counts[OUTSIDE_]} outside, {counts[UNJUDGED]} not judged")
         for line in _grouped(lines, a.all):
             print("  " + line)
-        covered = coverage(joint, plan, job.procedure_of(joint), job.welder_of(joint), rules(), date.today())
+        covered = covered_today(job, joint, plan)
         for one in covered:
             if a.all or one.verdict != INSIDE_:
                 print("  " + covered_sentence(one))

@@ -14,9 +14,11 @@ from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.layers import ANSWERS
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Plan
+from banister.core.drawing.dimensions import HABITS, ISO
 from banister.core.units import minutes
 from banister.job.codec import FileFault
 from banister.job.files import read, write_atomically
+from banister.job.procedures import covered_today
 
 _EPILOG = """\
 examples:
@@ -40,6 +42,8 @@ def add_parser(commands: Any) -> None:
     p.add_argument("--paper", choices=("A4", "Letter"), default="A4")
     p.add_argument("--csv", type=Path, metavar="FILE", help="pass table")
     p.add_argument("--svg", type=Path, metavar="FILE", help="section")
+    p.add_argument("--symbol", type=Path, metavar="FILE", help="welding symbol as SVG")
+    p.add_argument("--habit", choices=tuple(HABITS), default=ISO, help="manner of dimensions and symbol")
     p.add_argument("--inches", action="store_true", help="inches in PDF and SVG")
     p.set_defaults(run=run)
 
@@ -90,7 +94,8 @@ def _json(job: Job, joints: tuple[Joint, ...]) -> int:
         taken = job.taken_for(joint)
         if taken is not None:
             plans[joint.id][taken.plan.answer] = taken.plan
-    print(json.dumps(plans_document(job, plans), indent=1, allow_nan=False))
+    covered = {joint.id: {answer: covered_today(job, joint, plan) for answer, plan in plans[joint.id].items()} for joint in joints}
+    print(json.dumps(plans_document(job, plans, covered), indent=1, allow_nan=False))
     return INSIDE if all(plans[j.id][j.chosen].feasible for j in joints) else OUTSIDE
 
 
@@ -102,21 +107,26 @@ def _written(a: argparse.Namespace, job: Job, plans: list[tuple[Joint, Plan]]) -
     if a.pdf:
         from banister.export.pdf import pass_sheets
 
-        outputs.append((a.pdf, pass_sheets(job, plans, units, a.paper)))
+        covered = {joint.id: covered_today(job, joint, plan) for joint, plan in plans}
+        outputs.append((a.pdf, pass_sheets(job, plans, units, a.paper, a.habit, covered)))
     if a.csv:
         from banister.export.pass_csv import pass_csv
 
         tables = [pass_csv(joint, plan) for joint, plan in plans]
         joined = tables[0] + "".join(t.split("\n", 1)[1] for t in tables[1:])
         outputs.append((a.csv, joined.encode()))
-    if a.svg:
+    if a.svg or a.symbol:
         from banister.core.drawing.section import section_drawing
+        from banister.core.drawing.symbol import symbol_drawing
         from banister.export.svg import svg
 
         if len(plans) > 1:
-            raise UsageFault("--svg draws one joint: name it with --joint")
+            raise UsageFault("--svg and --symbol draw one joint: name it with --joint")
         joint, plan = plans[0]
-        outputs.append((a.svg, svg(section_drawing(joint, plan, units), joint.name).encode()))
+        if a.svg:
+            outputs.append((a.svg, svg(section_drawing(joint, plan, units, habit=a.habit), joint.name).encode()))
+        if a.symbol:
+            outputs.append((a.symbol, svg(symbol_drawing(joint, units, a.habit), f"{joint.name}, welding symbol").encode()))
     for path, data in outputs:
         try:
             write_atomically(path, data)

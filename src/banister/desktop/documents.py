@@ -157,7 +157,8 @@ class Documents(QObject):
         if kind.startswith("pdf"):
             from banister.export.pdf import pass_sheets
 
-            data = pass_sheets(job, [(joint, plan)], self.store.units, "Letter" if kind == "pdf-letter" else "A4")
+            data = pass_sheets(job, [(joint, plan)], self.store.units, "Letter" if kind == "pdf-letter" else "A4",
+                               self.store.habit, {joint.id: self.store.covered})
         else:
             from banister.export.pass_csv import pass_csv
 

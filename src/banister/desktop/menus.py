@@ -36,7 +36,8 @@ def add_menus(window: MainWindow) -> dict[str, QAction]:
     add(file_, "save", "&Save", "Ctrl+S", window.save)
     add(file_, "save_as", "Save &as", "Ctrl+Shift+S", window.save_as)
     for kind, text, keys in (("pdf", "Pass sheet as &PDF, A4", "Ctrl+P"), ("pdf-letter", "Pass sheet as PDF, &Letter", ""),
-                             ("print", "P&rint", "Ctrl+Shift+P"), ("csv", "Pass table as &CSV", ""), ("svg", "Section as S&VG", "")):  # fmt: skip
+                             ("print", "P&rint", "Ctrl+Shift+P"), ("csv", "Pass table as &CSV", ""), ("svg", "Section as S&VG", ""),
+                             ("symbol", "Welding s&ymbol as SVG", "")):  # fmt: skip
         add(file_, kind, text, keys, partial(window.export, kind))
     add(file_, "quit", "&Quit", "Ctrl+Q", window.close)
     add(edit, "undo", "&Undo", "Ctrl+Z", store.undo)
@@ -55,6 +56,7 @@ def add_menus(window: MainWindow) -> dict[str, QAction]:
     for i, answer in enumerate(ANSWERS):
         add(joint, answer, f"Answer: {answer}", f"Ctrl+{i + 1}", partial(window.answers.choose, answer))
     add(view, "units", "Millimetres or &inches", "Ctrl+U", window.toggle_units)
+    add(view, "habit", "Drawing in the &ISO or the AWS manner", "Ctrl+Shift+I", window.toggle_habit)
     add(view, "theme", "Light or &dark", "Ctrl+D", window.toggle_theme)
     add(view, "table", "&Table of passes", "Ctrl+T", window.show_table)
     add(view, "next_bead", "Ne&xt bead", "F8", partial(store.select_step, 1))

@@ -26,6 +26,6 @@ def print_sheet(window: MainWindow, joint: Joint, plan: Plan) -> None:
         return
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / f"{joint.id}.pdf"
-        path.write_bytes(pass_sheets(job, [(joint, plan)], window.store.units))
+        path.write_bytes(pass_sheets(job, [(joint, plan)], window.store.units, "A4", window.store.habit, {joint.id: window.store.covered}))
         done = subprocess.run([command, str(path)], capture_output=True, text=True, check=False, timeout=20)
     window.say(done.stdout.strip() or done.stderr.strip(), done.returncode != 0)

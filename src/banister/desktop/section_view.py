@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from banister.core.drawing.section import handles_of, pass_label, section_drawing
 from banister.core.drawing.shapes import Drawing, Handle
+from banister.core.drawing.symbol import symbol_drawing
 from banister.core.joint.joint import LIMITS, Joint, joint_faults
 from banister.core.plan.plan import Pass, Plan
 from banister.core.units import minutes
@@ -21,6 +22,7 @@ from banister.desktop.store import Store, contains
 from banister.desktop.theme import Theme, font
 
 HANDLE_PX = 12.0
+SYMBOL_FROM_PX = 680
 TOP_PX, BOTTOM_PX = 30.0, 26.0
 STEP = {"thickness_mm": 0.5, "right_thickness_mm": 0.5, "front_share": 0.05, "root_radius_mm": 0.5, "leg_left_mm": 0.5, "leg_right_mm": 0.5,
         "root_gap_mm": 0.25, "root_face_mm": 0.25, "bevel_left_deg": 0.5, "bevel_right_deg": 0.5, "back_bevel_deg": 0.5}  # fmt: skip
@@ -58,13 +60,13 @@ class SectionView(QWidget):
     def render_job(self) -> None:
         """Draw what the store holds, if it is not drawn already."""
         joint, plan = self.store.joint, self._shown_plan()
-        key = (joint, id(plan), self.store.units, self.store.outside, self.theme.dark)
+        key = (joint, id(plan), self.store.units, self.store.outside, self.store.habit, self.theme.dark)
         if key == self._key:
             return
         self._key, self._cache = key, None
         self.drawing = None
         if joint is not None and not joint_faults(joint):
-            self.drawing = section_drawing(joint, plan, self.store.units, self.store.outside)
+            self.drawing = section_drawing(joint, plan, self.store.units, self.store.outside, self.store.habit)
         self.update()
 
     def set_theme(self, theme: Theme) -> None:
@@ -133,6 +135,9 @@ class SectionView(QWidget):
         foot = QRectF(12, self.height() - 24, self.width() - 24, 20)
         painter.drawText(foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
                          f"{code}, {place.title}; {order}; about {scale} at 96 dpi")  # fmt: skip
+        if self.width() > SYMBOL_FROM_PX:
+            symbol = symbol_drawing(joint, self.store.units, self.store.habit)
+            paint(painter, symbol, framed(symbol, QRectF(4, 2, 172, 78)), self.theme)
         if self.width() > 640:
             painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
                              "broken line: typical melted margin, not computed")  # fmt: skip

@@ -5,24 +5,23 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import date
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
+from banister.core.drawing.dimensions import ISO
 from banister.core.job import Job, same_work
 from banister.core.joint.joint import Joint, Pin
 from banister.core.plan.answers import Study, plan_answer, study_of
 from banister.core.plan.check import OUTSIDE_, Judged, checked
 from banister.core.plan.layers import ANSWERS
 from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
-from banister.core.procedure.coverage import Covered, coverage
-from banister.core.procedure.qualification import Rules
+from banister.core.procedure.coverage import Covered
 from banister.core.units import Units, minutes
 from banister.desktop.dialogs import Dialogs
 from banister.desktop.lane import Arrived, Lane, Work
 from banister.job.history import History
-from banister.job.procedures import rules
+from banister.job.procedures import covered_today
 
 AT_ONCE_S = 0.05
 SLOW_ABOVE_MM = 32.0
@@ -59,13 +58,13 @@ class Store(QObject):
         self.saved: Job | None = None
         self.joint_id = ""
         self.units = Units()
+        self.habit = ISO
         self.note = ""
         self.anchor: tuple[float, float, str] | None = None
         self._planned: dict[str, Planned] = {}
         self._lane = lane
         self._key = 0
         self._slow = False
-        self._rules: Rules | None = None
         lane.ready.connect(self._arrived)
 
     # --- the job -----------------------------------------------------------------------------
@@ -142,6 +141,11 @@ class Store(QObject):
         self.units = Units(inches)
         self.changed.emit()
 
+    def set_habit(self, habit: str) -> None:
+        """Dimensions and symbol in the ISO or the AWS manner."""
+        self.habit = habit
+        self.changed.emit()
+
     # --- plans -------------------------------------------------------------------------------
     @property
     def planned(self) -> Planned | None:
@@ -171,11 +175,7 @@ class Store(QObject):
         if found is None or job is None or joint is None or self.plan is None:
             return ()
         if found.covered is None:
-            procedure, welder = job.procedure_of(joint), job.welder_of(joint)
-            if procedure is None and welder is None:
-                return ()
-            self._rules = rules() if self._rules is None else self._rules
-            found.covered = coverage(joint, self.plan, procedure, welder, self._rules, date.today())
+            found.covered = covered_today(job, joint, self.plan)
         return found.covered
 
     def rod_types(self) -> dict[str, str]:

@@ -14,7 +14,10 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from banister.core.joint.joint import Joint
+from banister.core.drawing.dimensions import AWS, ISO
+from banister.core.drawing.symbol import symbol_drawing
 from banister.core.joint.figures import in_short
+from banister.export.svg import svg
 from banister.core.plan.check import NOT_JUDGED, OUTSIDE_, tally
 from banister.core.plan.notes import notes_of
 from banister.desktop.answers import AnswersStrip
@@ -89,6 +92,7 @@ class MainWindow(QMainWindow):
             self.restoreGeometry(geometry)
         if settings.value("inches", "false") == "true":
             self.store.set_units(True)
+        self.store.habit = AWS if settings.value("habit", ISO) == AWS else ISO
         self.render_job()
 
     # --- building ----------------------------------------------------------------------------
@@ -325,6 +329,11 @@ class MainWindow(QMainWindow):
         self.store.set_units(not self.store.units.inches)
         self.settings.setValue("inches", "true" if self.store.units.inches else "false")
 
+    def toggle_habit(self) -> None:
+        """The ISO or the AWS manner of dimensions and symbol."""
+        self.store.set_habit(AWS if self.store.habit == ISO else ISO)
+        self.settings.setValue("habit", self.store.habit)
+
     def toggle_theme(self) -> None:
         """Light or dark."""
         self.set_theme(not self.theme.dark)
@@ -430,12 +439,14 @@ class MainWindow(QMainWindow):
 
             print_sheet(self, joint, plan)
             return
-        suffix = kind.split("-")[0]
+        suffix = "svg" if kind == "symbol" else kind.split("-")[0]
         path = self.dialogs.save_path(self, "Write", f"{joint.id}.{suffix}", f"*.{suffix}")
         if path is None:
             return
         if kind == "svg":
             self.documents.write(path, self.section.as_svg().encode())
+        elif kind == "symbol":
+            self.documents.write(path, svg(symbol_drawing(joint, self.store.units, self.store.habit), f"{joint.name}, welding symbol").encode())
         else:
             self.documents.export(kind, path, joint, plan)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from importlib import resources
 from typing import Any
 
@@ -15,12 +15,14 @@ from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import (
-    Flowable, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle,
+    Flowable, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Table, TableStyle,
 )  # fmt: skip
 
 from banister import __version__
 from banister.core.drawing.palette import PAPER, ROLE_LETTERS, WIDTHS
+from banister.core.drawing.dimensions import ISO
 from banister.core.drawing.section import section_drawing
+from banister.core.drawing.symbol import manner_of, symbol_drawing
 from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
@@ -30,6 +32,7 @@ from banister.core.plan.check import OUTSIDE_, checked, tally
 from banister.core.plan.notes import notes_of
 from banister.core.plan.sequence import sequence_in_words
 from banister.core.procedure.windows import TITLES, Window
+from banister.core.procedure.coverage import Covered
 from banister.core.rods.rod import EFFICIENCY
 from banister.core.units import Units, minutes
 
@@ -56,8 +59,14 @@ _TITLE = ParagraphStyle("title", parent=_BODY, fontName="Plex-Bold", fontSize=15
 _CELL = ParagraphStyle("cell", parent=_BODY, fontName="Plex-Cond", fontSize=8, leading=9.5)
 
 
-def pass_sheets(job: Job, plans: Sequence[tuple[Joint, Plan]], units: Units, paper: str = "A4") -> bytes:
-    """One sheet per joint, as the bytes of one PDF; equal input gives equal bytes."""
+def pass_sheets(
+    job: Job, plans: Sequence[tuple[Joint, Plan]], units: Units, paper: str = "A4", habit: str = ISO,
+    covered: Mapping[str, Sequence[Covered]] | None = None,
+) -> bytes:
+    """One sheet per joint, as the bytes of one PDF; equal input gives equal bytes.
+
+    `covered` holds the lines of procedure and welder by joint id; `habit` is the drawing's.
+    """  # fmt: skip
     _register_fonts()
     out = io.BytesIO()
     document = SimpleDocTemplate(
@@ -68,7 +77,7 @@ def pass_sheets(job: Job, plans: Sequence[tuple[Joint, Plan]], units: Units, pap
     for i, (joint, plan) in enumerate(plans):
         if i:
             story.append(PageBreak())
-        story += _sheet(job, joint, plan, units, document.width - 12)
+        story += _sheet(job, joint, plan, units, document.width - 12, habit, (covered or {}).get(joint.id, ()))
     document.initialFontName = "Plex"
     document.build(story, onFirstPage=_foot, onLaterPages=_foot)
     return out.getvalue()
@@ -90,7 +99,9 @@ def _foot(canvas: Any, document: Any) -> None:
     canvas.restoreState()
 
 
-def _sheet(job: Job, joint: Joint, plan: Plan, units: Units, width: float) -> list[Flowable]:
+def _sheet(
+    job: Job, joint: Joint, plan: Plan, units: Units, width: float, habit: str, covered: Sequence[Covered]
+) -> list[Flowable]:
     story: list[Flowable] = [Paragraph(_text(f"{joint.id}  {joint.name}"), _TITLE), _head(job, joint, plan, units, width)]
     if not plan.feasible:
         story.append(Paragraph("No plan", _HEAD))
@@ -98,7 +109,9 @@ def _sheet(job: Job, joint: Joint, plan: Plan, units: Units, width: float) -> li
         return [*story, *_cautions()]
     judged = checked(joint, plan)
     outside = frozenset(line.pass_id for line in judged if line.verdict == OUTSIDE_ and line.pass_id)
-    story += [Spacer(1, 4), _Section(section_drawing(joint, plan, units, outside), width, 92 * mm), _key(), _totals(plan, units)]
+    symbol = _Section(symbol_drawing(joint, units, habit), 62 * mm, 26 * mm, f"Welding symbol, {manner_of(habit)}")
+    section = section_drawing(joint, plan, units, outside, habit)
+    story += [symbol, _Section(section, width, 86 * mm), _key(), _totals(plan, units)]
     story += _order(plan)
     story += [Paragraph("Passes, in the order of welding", _HEAD), _passes(joint, plan, units, width)]
     notes = notes_of(plan)
@@ -111,6 +124,7 @@ def _sheet(job: Job, joint: Joint, plan: Plan, units: Units, width: float) -> li
                            "(no window set).", _BODY))  # fmt: skip
     story += [Paragraph(_text(f"Outside: {line.item}. {line.remedy}"), _BOLD) for line in judged if line.verdict == OUTSIDE_]
     story.append(_windows(joint, units, width))
+    story += _coverage(covered, units)
     story += [KeepTogether([Paragraph("Rods to take along", _HEAD), _rods(joint, plan, width)])]
     return [*story, *_cautions()]
 
@@ -153,8 +167,9 @@ def _head(job: Job, joint: Joint, plan: Plan, units: Units, width: float) -> Tab
 class _Section(Flowable):  # type: ignore[misc]  # reportlab ships no types
     """The section drawing, as large as fits, with its scale beneath."""
 
-    def __init__(self, drawing: Drawing, width: float, height: float) -> None:
+    def __init__(self, drawing: Drawing, width: float, height: float, caption: str = "") -> None:
         super().__init__()
+        self.caption = caption
         x0, y0, x1, y1 = drawing.box
         self.drawing, self.k = drawing, min(width / (x1 - x0), height / (y1 - y0))
         self.width, self.height = width, self.k * (y1 - y0) + 12
@@ -186,7 +201,7 @@ class _Section(Flowable):  # type: ignore[misc]  # reportlab ships no types
                 _draw_text(canvas, shape, at(shape.at))
         canvas.setFont("Plex", 7.5)
         canvas.setFillColor(HexColor(PAPER["note"]))
-        canvas.drawCentredString(self.width / 2, 2, f"Scale {scale_words(self.k / mm)}. Broken line: typical melted margin, not computed.")
+        canvas.drawCentredString(self.width / 2, 2, self.caption or f"Scale {scale_words(self.k / mm)}. Broken line: typical melted margin, not computed.")
 
 
 def scale_words(ratio: float) -> str:
@@ -222,6 +237,17 @@ def _totals(plan: Plan, units: Units) -> Paragraph:
         f"<b>{len(plan.passes)} passes</b> in {plan.layers} layers, weld metal {plan.weld_metal_kg:.2f} kg, arc time "
         f"{minutes(plan.arc_time_s)}, with cleaning and rod changes {minutes(plan.total_time_s)}, {plan.stops} stops inside "
         f"passes, greatest arc energy {units.energy(plan.peak_arc_energy_kj_mm)} {units.energy_unit}.{height}", _BODY)  # fmt: skip
+
+
+def _coverage(covered: Sequence[Covered], units: Units) -> list[Flowable]:
+    """What the procedure document and the welder's qualification say of the joint, one line a variable."""
+    if not covered:
+        return []
+    lines = [
+        f"<b>{line.verdict}</b> {_text(line.item)}: {_text(units.sentence(line.value))}; allowed {_text(units.sentence(line.allowed))}"
+        + (f" ({_text(line.rule)})" if line.rule else "") + (f". {_text(line.remedy)}" if line.remedy else "") for line in covered
+    ]  # fmt: skip
+    return [Paragraph("Procedure and welder", _HEAD), *(Paragraph(line, _BODY) for line in lines)]
 
 
 def _order(plan: Plan) -> list[Flowable]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from banister import __version__
@@ -12,22 +12,29 @@ from banister.core.joint.figures import figures_of
 from banister.core.joint.groove import groove_of, groove_volume_mm3
 from banister.core.joint.joint import Joint, joint_faults
 from banister.core.joint.kinds import KINDS
+from banister.core.plan.check import checked, tally
 from banister.core.plan.plan import Pass, Plan
+from banister.core.plan.pull import pull_of, transverse_shrinkage_mm
+from banister.core.procedure.coverage import Covered
 
 FORMAT = "banister-plan"
 VERSION = 1
 
 
-def plans_document(job: Job, plans: Mapping[str, Mapping[str, Plan]]) -> dict[str, Any]:
-    """Everything about the joints named in `plans`: joint id -> answer -> plan."""
-    joints = [joint_document(job.joint(joint_id), found) for joint_id, found in plans.items()]
+Coverage = Mapping[str, Sequence[Covered]]
+
+
+def plans_document(job: Job, plans: Mapping[str, Mapping[str, Plan]], covered: Mapping[str, Coverage] | None = None) -> dict[str, Any]:
+    """Everything about the joints named in `plans`: joint id -> answer -> plan; `covered` likewise."""
+    covered = covered or {}
+    joints = [joint_document(job.joint(joint_id), found, covered.get(joint_id, {})) for joint_id, found in plans.items()]
     return {
         "format": FORMAT, "version": VERSION, "program": __version__,
         "job": {"name": job.name, "site": job.site}, "joints": joints,
     }  # fmt: skip
 
 
-def joint_document(joint: Joint, plans: Mapping[str, Plan]) -> dict[str, Any]:
+def joint_document(joint: Joint, plans: Mapping[str, Plan], covered: Coverage) -> dict[str, Any]:
     """One joint with its geometry and alternatives."""
     geometry: dict[str, Any] = {
         "preparation": joint.preparation, "bevel_left_deg": 0.0, "bevel_right_deg": 0.0, "root_face_mm": 0.0,
@@ -47,12 +54,12 @@ def joint_document(joint: Joint, plans: Mapping[str, Plan]) -> dict[str, Any]:
     return {
         "id": joint.id, "name": joint.name, "joint": geometry,
         "area_mm2": geometry.get("area_mm2"), "volume_mm3": geometry.get("volume_mm3"),
-        "alternatives": {answer: plan_document(plan) for answer, plan in plans.items()},
+        "alternatives": {answer: plan_document(joint, plan, covered.get(answer, ())) for answer, plan in plans.items()},
         "chosen": joint.chosen,
     }  # fmt: skip
 
 
-def plan_document(plan: Plan) -> dict[str, Any]:
+def plan_document(joint: Joint, plan: Plan, covered: Sequence[Covered] = ()) -> dict[str, Any]:
     """One alternative."""
     return {
         "feasible": plan.feasible,
@@ -60,7 +67,8 @@ def plan_document(plan: Plan) -> dict[str, Any]:
         "findings": [finding_document(f) for f in plan.findings],
         "cost_s": plan.cost_s if plan.passes else None,
         "cost_gap": plan.cost_gap if plan.passes else None,
-        "totals": _totals(plan) if plan.passes else None,
+        "totals": _totals(plan) | _movement(joint, plan) if plan.passes else None,
+        "coverage": _coverage(joint, plan, covered),
         "sequence": [{"action": step.action, "side": step.side, "passes": list(step.passes)} for step in plan.sequence],
         "passes": [pass_document(p) for p in plan.passes],
     }
@@ -79,6 +87,26 @@ def _totals(plan: Plan) -> dict[str, Any]:
         "wall_stretch_mm": None if figures is None else {"left": figures.wall_left, "right": figures.wall_right},
         "left_before_cap_mm": None if figures is None else dict(zip(("min", "mean", "max"), figures.left_before_cap, strict=True)),
     }  # fmt: skip
+
+
+def _movement(joint: Joint, plan: Plan) -> dict[str, Any]:
+    """Shrinkage range and pull index: rough, they rank."""
+    t = joint.welded_thickness_mm
+    low, high = transverse_shrinkage_mm(sum(p.area_mm2 for p in plan.passes), t, joint.root_gap_mm)
+    pull = pull_of(plan.passes, t)
+    return {"shrinkage_mm": {"low": low, "high": high}, "pull_index_deg": {"final": pull.final_deg, "greatest": pull.greatest_deg}}
+
+
+def _coverage(joint: Joint, plan: Plan, covered: Sequence[Covered]) -> dict[str, Any]:
+    """How many lines are inside, outside and not judged, windows and documents together; the documents' lines."""
+    counts = tally(checked(joint, plan))
+    for line in covered:
+        counts[line.verdict] += 1
+    lines = [
+        {"item": c.item, "value": c.value, "allowed": c.allowed, "verdict": c.verdict, "why": c.why, "remedy": c.remedy, "rule": c.rule,
+         "passes": list(c.pass_ids)} for c in covered
+    ]  # fmt: skip
+    return {"inside": counts["inside"], "outside": counts["outside"], "not_judged": counts["not judged"], "lines": lines}
 
 
 def pass_document(p: Pass) -> dict[str, Any]:

@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+from datetime import date
 from pathlib import Path
 from typing import Any, TypeVar
 
 import msgspec
 
 from banister.core.finding import Finding
+from banister.core.job import Job
+from banister.core.joint.joint import Joint
+from banister.core.plan.plan import Plan
+from banister.core.procedure.coverage import Covered, coverage
 from banister.core.procedure.document import Procedure, Welder, procedure_faults, test_faults, welder_faults
 from banister.core.procedure.qualification import FAMILIES, WELDER_FAMILIES, Rules, WeldTest
 from banister.job.codec import FileFault
@@ -28,6 +33,14 @@ class TestFile(msgspec.Struct):
     family: str
     test: WeldTest
     kind: str = "procedure"
+
+
+def covered_today(job: Job, joint: Joint, plan: Plan | None) -> tuple[Covered, ...]:
+    """Joint and plan against the procedure and the welder the job names for it, as of today."""
+    procedure, welder = job.procedure_of(joint), job.welder_of(joint)
+    if procedure is None and welder is None:
+        return ()
+    return coverage(joint, plan, procedure, welder, rules(), date.today())
 
 
 def library_folder() -> Path:
