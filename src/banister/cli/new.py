@@ -11,13 +11,14 @@ from typing import Any
 from banister.cli import words
 from banister.cli.errors import UsageFault
 from banister.core.job import Job, job_faults
-from banister.core.joint.joint import Choices, Joint
+from banister.core.joint.joint import SPLITS, Choices, Joint
 from banister.core.joint.defaults import with_backing, with_preparation
 from banister.core.joint.kinds import BACKINGS, KINDS, PREPARATIONS, SECOND_SIDES, SEQUENCES, SQUARE
 from banister.core.procedure.acceptance import ACCEPTANCE
 from banister.core.rods.rod import Rod
 from banister.job.files import JobFile, read
-from banister.job.library import catalogue, usual_rods
+from banister.core.plan.technique import with_technique
+from banister.job.library import catalogue, techniques, usual_rods
 
 _EPILOG = """\
 examples:
@@ -105,6 +106,9 @@ def add_parser(commands: Any) -> None:
     procedure.add_argument("--acceptance", choices=tuple(ACCEPTANCE), default="none")
     planning = p.add_argument_group("planning")
     planning.add_argument("--choose", choices=("balanced", "quickest", "coolest", "fewest"), default="balanced")
+    planning.add_argument("--technique", metavar="ID", help="a school of practice: see banister techniques")
+    planning.add_argument("--split", choices=tuple(SPLITS), default="usual", help="when a layer is split into more beads")
+    planning.add_argument("--extra-cap-bead", action="store_true", help="one cap bead more than needed")
     planning.add_argument("--stringers-only", action="store_true")
     planning.add_argument("--walls-first", action="store_true", help="both walls first, the middle last")
     planning.add_argument("--start-right", action="store_true", help="first layer begins at the right")
@@ -166,7 +170,14 @@ def joint_from(a: argparse.Namespace, rods: Sequence[Rod]) -> tuple[Joint, tuple
     uses, named = words.rod_uses(a.rod, rods)
     given = {use.role for use in uses}
     uses += tuple(u for u in usual_rods(tuple(rods), joint.backing) if u.role not in given)
-    return replace(joint, rods=tuple(u for u in uses if u.role != "hot") if a.no_hot else uses), named
+    joint = replace(joint, rods=tuple(u for u in uses if u.role != "hot") if a.no_hot else uses)
+    if a.technique:
+        school = next((t for t in techniques() if t.id == a.technique), None)
+        if school is None:
+            raise UsageFault(f"--technique: no '{a.technique}'; there is {', '.join(t.id for t in techniques())}")
+        joint, more = with_technique(joint, school, tuple(rods))
+        named += more
+    return joint, named
 
 
 def _given_figures(a: argparse.Namespace, joint: Joint) -> dict[str, Any]:
@@ -199,10 +210,10 @@ def _unit(field: str) -> str:
 
 
 def _choices(a: argparse.Namespace) -> Choices:
-    found: dict[str, float] = {}
+    found: dict[str, Any] = {}
     for field, (option, _) in (_CHOICES | _SECONDS).items():
         text = getattr(a, option.removeprefix("--").replace("-", "_"))
         if text is not None:
             found[field] = words.length(option, text) if field in _CHOICES else words.number(option, text)
     return Choices(acceptance=a.acceptance, stringers_only=a.stringers_only, walls_first=a.walls_first,
-                   start_right=a.start_right, **found)
+                   start_right=a.start_right, split=a.split, extra_cap_bead=a.extra_cap_bead, **found)

@@ -9,11 +9,12 @@ import msgspec
 
 from banister.core.job import Job, rod_faults
 from banister.core.joint.joint import Joint, RodUse
+from banister.core.plan.technique import Technique, technique_faults
 from banister.core.rods.rod import Rod
 from banister.job.codec import FileFault, decoded
 from banister.job.files import write_atomically
 
-ROD_FORMAT = "banister-rods"
+ROD_FORMAT, TECHNIQUE_FORMAT = "banister-rods", "banister-techniques"
 
 
 class _RodFile(msgspec.Struct):
@@ -64,6 +65,45 @@ def save_own_catalogue(rods: tuple[Rod, ...], path: Path | None = None) -> Path:
     path = own_catalogue_path() if path is None else path
     path.parent.mkdir(parents=True, exist_ok=True)
     document = _RodFile(ROD_FORMAT, 1, list(rods))
+    write_atomically(path, msgspec.json.format(msgspec.json.encode(document), indent=1) + b"\n")
+    return path
+
+
+class _TechniqueFile(msgspec.Struct):
+    format: str
+    version: int
+    techniques: list[Technique]
+
+
+def techniques(own: Path | None = None) -> tuple[Technique, ...]:
+    """Schools of practice: the shipped ones with the user's own beside or in place of them."""
+    found = {t.id: t for t in _techniques_in(data_file("techniques.json"))}
+    path = own_catalogue_path().with_name("techniques.json") if own is None else own
+    if path.exists():
+        found |= {t.id: t for t in _techniques_in(path)}
+    return tuple(found.values())
+
+
+def _techniques_in(path: Path) -> tuple[Technique, ...]:
+    try:
+        document = msgspec.json.decode(path.read_bytes(), type=_TechniqueFile)
+    except OSError as error:
+        raise FileFault(f"{path}: {error.strerror}") from error
+    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        raise FileFault(f"{path}: {error}") from error
+    faults = [f"{path}: techniques[{i}]: {text}" for i, t in enumerate(document.techniques) for text in technique_faults(t)]
+    if document.format != TECHNIQUE_FORMAT:
+        raise FileFault(f"{path}: not a file of techniques")
+    if faults:
+        raise FileFault(*faults)
+    return tuple(document.techniques)
+
+
+def save_own_techniques(own: tuple[Technique, ...], path: Path | None = None) -> Path:
+    """Write the user's own techniques."""
+    path = own_catalogue_path().with_name("techniques.json") if path is None else path
+    path.parent.mkdir(parents=True, exist_ok=True)
+    document = _TechniqueFile(TECHNIQUE_FORMAT, 1, list(own))
     write_atomically(path, msgspec.json.format(msgspec.json.encode(document), indent=1) + b"\n")
     return path
 

@@ -13,6 +13,8 @@ from banister.core.joint.wall import least_height_of_rounded
 from banister.core.procedure.steel import Steel, steel_faults
 from banister.core.procedure.windows import Window
 
+SPLITS = {"early": 0.85, "usual": 1.0, "late": 1.12}
+"""When a layer is split into more beads: factors on the widest single bead (shop figures)."""
 ROLES = ("root", "hot", "fill", "cap")
 
 
@@ -60,6 +62,8 @@ class Choices:
     stringers_only: bool = False
     walls_first: bool = False
     start_right: bool = False
+    split: str = "usual"
+    extra_cap_bead: bool = False
     root_reinforcement_mm: float = 1.0
     rod_change_s: float = 15.0
     clean_bead_s: float = 20.0
@@ -257,6 +261,8 @@ def _fault(field: str, text: str, remedy: str) -> Finding:
 def joint_faults(joint: Joint) -> tuple[Finding, ...]:
     """Everything that makes the description contradictory; the finding's code ends in the field."""
     faults = _range_faults(joint, LIMITS) + _range_faults(joint.choices, CHOICE_LIMITS)
+    if joint.choices.split not in SPLITS:
+        faults.append(_fault("choices.split", f"split '{joint.choices.split}' is not known", "Use one of: " + ", ".join(SPLITS) + "."))
     words: dict[str, Collection[str]] = {"preparation": KINDS, "backing": BACKINGS, "second_side": SECOND_SIDES, "sequence": SEQUENCES}
     for field, known in words.items():
         value = getattr(joint, field)

@@ -51,7 +51,7 @@ def bridging_findings(joint: Joint, program: LayerProgram) -> list[Finding]:
         return []
     low, high = rules.BRIDGED_GAP_CORES
     found = []
-    d = roots[0].rod.diameter_mm
+    d = rules.bridging_core_mm(roots[0].rod)
     gap_ok, face_ok = rules.bridging_cores(joint, roots[0].rod)
     if not gap_ok:
         wide = joint.root_gap_mm > high * d
@@ -111,7 +111,7 @@ def _root_blocked(joint: Joint, program: LayerProgram, remedy: str) -> Finding:
             f"no rod fits down to the {'bar' if joint.backing == 'bar' else 'root'}: gap {joint.root_gap_mm:g} mm, and a {smallest:g} mm core needs "
             f"{rules.ROD_FITS_CORES * smallest:.1f} mm of width within one bead's height", remedy,
             value=joint.root_gap_mm, unit="mm", basis="typical")  # fmt: skip
-    widest = rules.WIDEST_GAP_CORES * max(o.rod.diameter_mm for o in program.options["root"])
+    widest = rules.WIDEST_GAP_CORES * max(rules.bridging_core_mm(o.rod) for o in program.options["root"])
     if joint.root_gap_mm > widest:
         return Finding(
             "root.gap", OUTSIDE, f"an open gap of {joint.root_gap_mm:g} mm cannot be bridged: {widest:g} mm at most with "

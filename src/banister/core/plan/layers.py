@@ -231,12 +231,13 @@ class LayerProgram:
         """How many beads a cap takes with a rod: one across where it reaches, else 42 % overlap."""
         width = self.cap_width
         b = option.stringer_mm
-        counts = {1} if width <= option.across_mm else set()
+        more = self.joint.choices.extra_cap_bead
+        counts = {1} if width <= option.across_mm and not more else set()
         if width > rules.ROD_FITS_CORES * option.rod.diameter_mm:
             needed = 1 + math.ceil((width - b) / (rules.CAP_COVER * b) - 1e-9)
             needed = max(needed, math.ceil(width / option.widest_pitch_mm - 1e-9))
-            if needed > 1:
-                counts |= {needed, needed + 1}
+            if needed > 1 or more:
+                counts |= {needed + 1} if more else {needed, needed + 1}
         return tuple(sorted(counts))
 
     @property
@@ -369,7 +370,7 @@ class LayerProgram:
         below = rules.root_metal_below(self.joint)
         least = rules.throat_mm(self.joint)
         for option in self.options["root"]:
-            if self.joint.open_root and self.joint.root_gap_mm > rules.WIDEST_GAP_CORES * option.rod.diameter_mm:
+            if self.joint.open_root and self.joint.root_gap_mm > rules.WIDEST_GAP_CORES * rules.bridging_core_mm(option.rod):
                 continue
             low, high = rules.PLAN_ROOM[0] * option.low, rules.PLAN_ROOM[1] * option.high
             high = min(high, wish.energy_cap / option.energy_per_area)

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 from banister.core.joint.groove import Groove, cap_area_mm2
-from banister.core.joint.joint import Joint
+from banister.core.joint.joint import SPLITS, Joint
 from banister.core.joint.positions import HORIZONTAL, VERTICAL_UP
 from banister.core.procedure.acceptance import cap_limit_mm
 from banister.core.procedure.windows import Bounds, bounds
@@ -31,6 +31,7 @@ STRETCH = 1.25
 """How far the comfortable range is stretched, and said so, where a joint cannot be planned inside it."""
 BRIDGED_GAP_CORES = (0.6, 1.4)
 BRIDGED_FACE_CORES = 0.75
+TIG_BRIDGES_AS_MM = 3.2
 WIDEST_GAP_CORES = 2.0
 """Beyond this an open root does not hold: refused, where a gap outside BRIDGED_GAP_CORES only warns."""
 SQUARE_OPEN_UP_TO_MM = 6.0
@@ -169,7 +170,7 @@ def _across(joint: Joint, rod: Rod, role: str) -> tuple[float, float]:
     stringers = joint.choices.stringers_only or HORIZONTAL in attitudes
     cores = STRINGER_ACROSS_CORES if stringers else WEAVE_ACROSS_CORES
     weave = bounds(joint.windows, "weave", role, rod.id).high
-    return min(cores * rod.diameter_mm, weave), weave
+    return min(cores * SPLITS[joint.choices.split] * rod.diameter_mm, weave), weave
 
 
 def root_metal_below(joint: Joint) -> float:
@@ -205,9 +206,15 @@ def _with_throat(comfort: AreaRange, joint: Joint, groove: Groove) -> AreaRange:
 def bridging_cores(joint: Joint, rod: Rod) -> tuple[bool, bool]:
     """Whether a rod bridges the root gap, and burns the root face through."""
     low, high = BRIDGED_GAP_CORES
-    gap_ok = low * rod.diameter_mm <= joint.root_gap_mm <= high * rod.diameter_mm
+    core = bridging_core_mm(rod)
+    gap_ok = low * core <= joint.root_gap_mm <= high * core
     face = 0.0 if joint.preparation == "square" else joint.root_face_mm
-    return gap_ok, face <= BRIDGED_FACE_CORES * rod.diameter_mm
+    return gap_ok, face <= BRIDGED_FACE_CORES * core
+
+
+def bridging_core_mm(rod: Rod) -> float:
+    """The core diameter a gap is measured by; a TIG pool bridges what a 3.2 mm electrode does."""
+    return max(rod.diameter_mm, TIG_BRIDGES_AS_MM) if rod.process == "GTAW" else rod.diameter_mm
 
 
 def domes(joint: Joint) -> tuple[float, float, float]:

@@ -19,6 +19,7 @@ UPHILL_MM2 = {2.5: (13.0, 21.0), 3.2: (18.0, 35.0), 4.0: (26.0, 48.0)}
 CELLULOSIC_DOWN_MM2 = {3.2: (7.0, 12.0), 4.0: (7.0, 14.0)}
 OPEN_ROOT_MM2 = {True: (8.0, 12.0), False: (10.0, 18.0)}
 HOT_CELLULOSIC_MM2 = {True: (8.0, 11.0), False: (9.0, 14.0)}
+TIG_ROOT_MM2 = (12.0, 20.0)
 REFERENCE_CORE_MM = 3.2
 HORIZONTAL_UPPER = 0.92
 OVERHEAD_FACTORS = (1.05, 1.20)
@@ -80,6 +81,8 @@ def comfortable_area(rod: Rod, role: str, attitudes: tuple[str, ...], on_open_ro
     Round a fixed pipe one setting must serve everywhere: the intersection of the attitudes. Where
     that is narrower than +-20 % of its middle (shop figure) it is widened to that, and says so.
     """
+    if rod.family == "tig":
+        return AreaRange(*TIG_ROOT_MM2)
     found = [_in_attitude(rod, role, attitude) for attitude in attitudes]
     if role == "root" and on_open_root and rod.family != "cellulosic":
         found = [_scaled(OPEN_ROOT_MM2[False], rod)]

@@ -5,20 +5,24 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from functools import partial
+from pathlib import Path
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.job import ROD_LIMITS
 from banister.core.joint.joint import ROLES, OwnRunOut, RodUse
 from banister.core.rods.rod import Rod
-from banister.core.units import parsed_number
+from banister.core.units import minutes, parsed_number
 from banister.desktop.fields import ChoiceField, NameField, ValueField
 from banister.desktop.panel import Panel, cleared
 from banister.desktop.store import Store
 from banister.desktop.theme import Theme
 from banister.job.codec import FileFault
-from banister.job.library import catalogue, save_own_catalogue
+from banister.core.plan.plan import Plan
+from banister.core.plan.technique import Technique, technique_of, technique_plan, with_technique
+from banister.job.library import catalogue, save_own_catalogue, save_own_techniques, techniques
 
+COMPARE = "Compare all schools on this joint"
 ROLE_TITLES = {"root": "Root", "hot": "Hot pass", "fill": "Fill", "cap": "Cap"}
 FIGURES = {"amps": "Usual current, flat (A)", "volts": "Arc voltage (V)", "burn_off_g_ah": "Melting rate (g/Ah)",
            "recovery": "Recovery (metal in the joint per core)", "stub_mm": "Stub thrown away (mm)"}  # fmt: skip
@@ -38,6 +42,21 @@ class RodsPanel(Panel):
         add.clicked.connect(self._add)
         for widget in (self.role, self.rod, add):
             self.column.addWidget(widget)
+        self.heading("Way of working", 14)
+        self.school = ChoiceField("School", {t.id: t.title for t in techniques()})
+        self.school_words = self.remark()
+        self.school.chosen.connect(lambda _: self._show_school())
+        self.own_school = NameField("As my own")
+        apply, compare, save = QPushButton("Weld by this school"), QPushButton(COMPARE), QPushButton("Keep this joint's way")
+        apply.clicked.connect(self.apply_school)
+        compare.clicked.connect(self.compare_schools)
+        save.clicked.connect(self.keep_school)
+        save.setToolTip("Keep the joint's rods and choices as a school of your own, under the name above")
+        self.compare_button, self._stop = compare, lambda: None
+        for widget in (self.school, self.school_words, apply, compare, self.own_school, save):
+            self.column.addWidget(widget)
+        self.compared = self.remark()
+        self._show_school()
         self.heading("My run-out", 14)
         self.remark("Burn one rod, measure the bead it made, type the length. The plan then follows your own figure "
                     "in this position. Empty goes back to typical.")  # fmt: skip
@@ -63,6 +82,56 @@ class RodsPanel(Panel):
         self.column.addStretch(1)
         self._catalogue = catalogue()
         self._key: object = None
+
+    def _show_school(self) -> None:
+        found = self._school()
+        self.school_words.setText("" if found is None else f"Buys: {found.buys}\nRisks: {found.risks}")
+
+    def _school(self) -> Technique | None:
+        return next((t for t in techniques() if t.id == self.school.box.currentData()), None)
+
+    def apply_school(self) -> None:
+        """The joint is welded by the chosen school, as one step."""
+        job, joint, found = self.store.job, self.store.joint, self._school()
+        if job is not None and joint is not None and found is not None:
+            changed, named = with_technique(joint, found, (*job.rods, *self._catalogue))
+            self.store.edit(job.with_rods(named).with_joint(changed), found.title)
+
+    def compare_schools(self) -> None:
+        """Plan the joint by every school beside the window; pressed again, the rest is left."""
+        job, joint = self.store.job, self.store.joint
+        self._stop()
+        if job is None or joint is None:
+            return
+        rods = {rod.id: rod for rod in self._catalogue} | dict(job.rods_by_id)
+        schools, lines = techniques(), list[str]()
+
+        def arrived(i: int, plan: Plan | None) -> None:
+            if plan is None or not plan.feasible:
+                lines.append(f"{schools[i].title}: cannot be planned")
+            else:
+                lines.append(f"{schools[i].title}: {len(plan.passes)} beads, {minutes(plan.total_time_s)}, {sum(plan.rods_by_consumable().values())} rods, "
+                             f"peak {self.store.units.energy(plan.peak_arc_energy_kj_mm)} {self.store.units.energy_unit}")  # fmt: skip
+            self.compared.setText("\n".join(lines))
+            self.compare_button.setText(f"{COMPARE} ({i + 1} of {len(schools)})")
+
+        self.compared.setText("")
+        items = [(joint, school, rods) for school in schools]
+        self._stop = self.store.each(technique_plan, items, arrived, lambda: self.compare_button.setText(COMPARE))
+
+    def keep_school(self) -> None:
+        """Save the joint's rods and choices as a school of the user's own."""
+        job, joint, name = self.store.job, self.store.joint, self.own_school.edit.text().strip()
+        if job is None or joint is None:
+            return
+        if not name:
+            self.compared.setText("Give it a name first.")
+            return
+        shipped = {t.id for t in techniques(Path("none"))}
+        kept = [t for t in techniques() if t.id not in shipped and t.title != name]
+        path = save_own_techniques((*kept, technique_of(joint, job.rods_by_id, name)))
+        self.school.set_choices({t.id: t.title for t in techniques()})
+        self.compared.setText(f"Kept in {path}")
 
     def _add(self) -> None:
         job, joint = self.store.job, self.store.joint
