@@ -155,7 +155,7 @@ def derived(family: str, kind: str, test: WeldTest, rules: Rules) -> tuple[Deriv
 
 def _lists(family: str, kind: str, test: WeldTest, rows: Sequence[ListRule]) -> list[Derived]:
     form = "plate" if test.diameter_mm == 0.0 else "pipe"
-    wanted = {"position": test.position}
+    wanted = {"position": test.position, "position on pipe": test.position}
     if test.f_number is not None:
         wanted["filler"] = f"F{test.f_number}" + (" with backing" if test.backing else " without backing")
     found = []
