@@ -27,6 +27,10 @@ class Answers:
         self.asked.append("open")
         return self.path
 
+    def document_path(self, parent: object, title: str) -> Path | None:
+        self.asked.append("document")
+        return self.path
+
     def save_path(self, parent: object, title: str, name: str, kind: str) -> Path | None:
         self.asked.append("save")
         return self.path

@@ -73,13 +73,13 @@ def _face(joint: Joint, groove: Groove, units: Units, words: dict[str, str], rea
     tick, g, f = TICK * size, joint.root_gap_mm, joint.root_face_mm
     y0 = (joint.back_depth_mm if joint.kind.double else 0.0) + joint.high_low_mm
     shapes: list[Shape] = []
+    outermost = max(x for x, _ in groove.right_edge)
+    at = g / 2 + (0.55 * (outermost - g / 2) if joint.kind.double else 0.3 * (reach[1] - g / 2))
     if f > 0:
-        outermost = max(x for x, _ in groove.right_edge)
-        at = g / 2 + (0.55 * (outermost - g / 2) if joint.kind.double else 0.3 * (reach[1] - g / 2))
         label = f"{words['face']} {units.with_unit(f)}"
         shapes += _vertical(at, y0, y0 + f, tick, label, "start", y0 + max(f, 0.04 * size) if not joint.kind.double else None)
         shapes.append(Lines((((g / 2, y0 + f), (at, y0 + f)), ((g / 2, y0), (at, y0))), "dimension"))
-    handles = [Handle((g / 2, y0 + max(f, 0.03 * size)), "root_face_mm", "root face")]
+    handles = [Handle((at, y0 + f), "root_face_mm", "root face")]
     if joint.kind.double:
         handles.append(Handle((-g / 2, y0 + f), "front_share", "front's share"))
         shapes += _depths(joint, groove, units, y0, size)
