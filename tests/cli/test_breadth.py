@@ -42,8 +42,7 @@ def test_every_preparation_from_words_to_a_plan(prep: str, tmp_path: Path, capsy
 
 def test_every_figure_of_the_groove_is_reachable(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
     path = str(tmp_path / "j.banister")
-    assert run(["new", "--prep", "double-u", "--thickness", "2 in", "--root-radius", "1/4", "--root-level", "1", "--front-share", "0.45", "--back-angle", "15"]
-               + ["-o", path]) == 2  # fmt: skip
+    assert run(["new", "--prep", "double-u", "--thickness", "2 in", "--root-radius", "1/4", "--root-level", "1", "--front-share", "0.45", "--back-angle", "15", "-o", path]) == 2  # fmt: skip
     assert run(["new", "--prep", "double-u", "--thickness", "50", "--root-radius", "1/4", "--root-level", "1", "--front-share", "0.45", "--back-bevel", "15",
                 "--gouge-into", "2", "--gouge-radius", "6", "--gouge-angle", "15", "--sequence", "alternate", "-o", path]) == 0  # fmt: skip
     assert run(["new", "--prep", "single-v", "--thickness", "16", "--right-thickness", "20", "--taper", "0", "--high-low", "1", "--backing", "ceramic",
@@ -92,7 +91,8 @@ def test_compare_ranks_plans_and_says_why_the_rest_is_not_offered(capsys: pytest
 
 
 def test_a_test_record_is_derived_with_its_rules(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
-    record = {"format": "banister-weld-test", "version": 1, "record": {"family": "iso15614-1", "test": {"thickness_mm": 20.0, "position": "1G", "preheat_c": 100.0}}}
+    test = {"thickness_mm": 20.0, "position": "1G", "preheat_c": 100.0}
+    record = {"format": "banister-weld-test", "version": 1, "record": {"family": "iso15614-1", "test": test}}
     path = written(tmp_path / "test.json", record)
     assert run(["procedure", "derive", path]) == 0
     out = capsys.readouterr().out
@@ -155,6 +155,7 @@ def test_drawings_follow_the_manner_asked_for(tmp_path: Path) -> None:
     job = str(tmp_path / "j.banister")
     run(["new", "--prep", "double-v", "--thickness", "30", "-o", job])
     for habit, word in (("iso", "root gap b"), ("aws", "root opening R")):
-        assert run(["plan", job, "--svg", str(tmp_path / "s.svg"), "--symbol", str(tmp_path / "y.svg"), "--habit", habit, "--pdf", str(tmp_path / "s.pdf")]) == 0
+        outputs = ["--svg", str(tmp_path / "s.svg"), "--symbol", str(tmp_path / "y.svg"), "--pdf", str(tmp_path / "s.pdf")]
+        assert run(["plan", job, "--habit", habit, *outputs]) == 0
         assert word in (tmp_path / "s.svg").read_text() and ("SMAW" in (tmp_path / "y.svg").read_text()) == (habit == "aws")
         assert (tmp_path / "s.pdf").read_bytes().startswith(b"%PDF")

@@ -27,6 +27,7 @@ from banister.core.plan.straightest import straightest
 from banister.core.units import Units
 from banister.job.library import catalogue, usual_rods
 from tests.conftest import make_joint, rods_by_id
+import itertools
 
 RODS = rods_by_id()
 GROOVES = [key for key, kind in KINDS.items() if not kind.fillet]
@@ -63,7 +64,7 @@ def test_closed_forms_agree_with_integration_and_with_the_polyline(wall: object)
     assert wall.area_below(y[::1000]) == pytest.approx(below[::1000], abs=2e-3)
     assert wall.moment == pytest.approx(float(np.trapezoid(reach * y, y)), rel=1e-4)
     points = wall.points()
-    polyline = sum((b[1] - a[1]) * (a[0] + b[0]) / 2 for a, b in zip(points, points[1:], strict=False))
+    polyline = sum((b[1] - a[1]) * (a[0] + b[0]) / 2 for a, b in itertools.pairwise(points))
     assert polyline == pytest.approx(float(wall.area_below(np.asarray(wall.height))), rel=1e-12)
     cut = 0.4 * wall.height
     lower, upper = wall.below(cut), wall.above(cut)
@@ -109,7 +110,7 @@ def test_a_plan_of_both_sides_holds_every_bead_once_and_in_order(joint: Joint) -
     welded = [i for step in plan.sequence for i in step.passes]
     assert welded == [p.id for p in plan.passes]
     sides = [next(p.side for p in plan.passes if p.id == i) for i in welded]
-    changes = sum(a != b for a, b in zip(sides, sides[1:], strict=False))
+    changes = sum(a != b for a, b in itertools.pairwise(sides))
     assert plan.turns == changes
     for layer in {(p.side, p.layer) for p in plan.passes}:
         numbers = [p.number for p in plan.passes if (p.side, p.layer) == layer]
@@ -140,7 +141,8 @@ def test_more_gap_takes_more_metal_in_every_preparation(joint: Joint, more: floa
 
 @pytest.mark.parametrize(
     ("fields", "field", "fits"),
-    [({"thickness_mm": 18.0, "root_face_mm": 17.0}, "root_face_mm", "16"), ({"front_share": 1.2}, "front_share", "0.9"), ({"bevel_left_deg": -5.0}, "bevel_left_deg", "0"),
+    [({"thickness_mm": 18.0, "root_face_mm": 17.0}, "root_face_mm", "16"), ({"front_share": 1.2}, "front_share", "0.9"),
+     ({"bevel_left_deg": -5.0}, "bevel_left_deg", "0"),
      ({"preparation": "double-u", "root_radius_mm": 29.0}, "root_radius_mm", "at most"), ({"backing": "bar"}, "backing", "open or closed"),
      ({"form": "pipe", "position": "5G", "pipe_od_mm": 219.0}, "preparation", "600"),
      ({"preparation": "compound-v", "knee_mm": 60.0}, "knee_mm", "30"), ({"choices": "split"}, "choices.split", "early")],

@@ -56,8 +56,11 @@ def test_procedure_thickness_aws(i: dict, expected: dict, sure: bool) -> None:
     bounds_match(span("aws-d1.1", PROCEDURE, "thickness", thickness_mm=i["T_mm"]), expected, sure)
 
 
-@pytest.mark.parametrize(("fn", "family", "item", "key"), [("ix_welder_t", "asme-ix", "thickness", "t_mm"), ("iso9606_s", "iso9606-1", "thickness", "s_mm"),
-                                                           ("ix_welder_OD", "asme-ix", "diameter", "OD_mm"), ("iso9606_D", "iso9606-1", "diameter", "D_mm")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("fn", "family", "item", "key"),
+    [("ix_welder_t", "asme-ix", "thickness", "t_mm"), ("iso9606_s", "iso9606-1", "thickness", "s_mm"),
+     ("ix_welder_OD", "asme-ix", "diameter", "OD_mm"), ("iso9606_D", "iso9606-1", "diameter", "D_mm")],
+)  # fmt: skip
 def test_welder_ranges(fn: str, family: str, item: str, key: str) -> None:
     found = [c for c in CASES if c["fn"] == fn]
     assert found
@@ -138,7 +141,8 @@ JOINT = replace(make_joint(thickness_mm=22.0, position="3G", choices=Choices()),
 TEST = WeldTest(thickness_mm=16.0, position="3G", preheat_c=80.0, interpass_c=200.0, heat_input_kj_mm=2.6, impact=True, f_number=4, layers=6)
 FULL = Procedure(
     id="P-1", family="asme-ix", processes=("SMAW",), base_metal="group 1", positions=("PF", "6G"), progressions=("up",), backing="without",
-    consumables=(Consumable(role="root", f_number=3), Consumable(role="hot", type="E6010"), Consumable(role="fill", type="E7018"), Consumable(role="cap", f_number=4)),
+    consumables=(Consumable(role="root", f_number=3), Consumable(role="hot", type="E6010"), Consumable(role="fill", type="E7018"),
+                 Consumable(role="cap", f_number=4)),
     qualified_by=TEST,
 )  # fmt: skip
 PLAN = plan_joint(JOINT, RODS)
@@ -191,7 +195,8 @@ def test_an_unverified_rule_never_makes_a_line_inside_nor_outside(family: str, t
 
 
 def test_an_override_with_its_reason_takes_the_place_of_a_derived_range() -> None:
-    vouched = replace(FULL, qualified_by=replace(TEST, thickness_mm=5.0), overrides=(Override(item="thickness", low=3.0, high=30.0, reason="second test, plate 9"),))
+    own = Override(item="thickness", low=3.0, high=30.0, reason="second test, plate 9")
+    vouched = replace(FULL, qualified_by=replace(TEST, thickness_mm=5.0), overrides=(own,))
     line = lines_of(vouched)["thickness"]
     assert line.verdict == "inside" and "second test" in line.rule
     assert procedure_faults(replace(vouched, overrides=(Override(item="thickness", low=3.0, high=30.0, reason=" "),)))[0].code == "overrides[0].reason"
@@ -207,8 +212,11 @@ def test_the_welder_is_checked_in_the_same_manner() -> None:
     assert lines_of(None, replace(welder, test=replace(TEST, progression="down")))["welder K7: progression"].verdict == "outside"
 
 
-@pytest.mark.parametrize(("last", "today", "verdict"), [("2026-05-23", "2026-11-23", "inside"), ("2026-05-22", "2026-11-23", "outside"), ("", "2026-11-23", "not judged"),
-                                                        ("2026-08-31", "2027-02-28", "inside"), ("2026-08-31", "2027-03-01", "outside"), ("2027-01-01", "2026-11-23", "outside")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("last", "today", "verdict"),
+    [("2026-05-23", "2026-11-23", "inside"), ("2026-05-22", "2026-11-23", "outside"), ("", "2026-11-23", "not judged"),
+     ("2026-08-31", "2027-02-28", "inside"), ("2026-08-31", "2027-03-01", "outside"), ("2027-01-01", "2026-11-23", "outside")],
+)  # fmt: skip
 def test_continuity_runs_six_calendar_months(last: str, today: str, verdict: str) -> None:
     line = lines_of(None, Welder(mark="W", family="asme-ix", test=TEST, last_used=last), today=date.fromisoformat(today))["welder W: continuity"]
     assert line.verdict == verdict and (verdict == "inside" or line.remedy)

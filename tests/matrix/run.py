@@ -1,6 +1,6 @@
 """Checks the whole matrix: `.venv/bin/python -m tests.matrix.run` (all processors, half an hour on two).
 
-One answer only, a few minutes: `... run balanced`.
+One answer only, a few minutes: `... run balanced`. The other preparations: `... run breadth`.
 
 A joint counts as inside the bridging rules when a root rod bridges its gap and face (open), or when
 the smallest root rod fits between the walls within one bead's height (bar).
@@ -14,11 +14,13 @@ import sys
 from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from banister.core.joint.groove import groove_of
-from banister.core.joint.joint import Joint, RodUse
+from banister.core.joint.defaults import with_backing, with_preparation
+from banister.core.joint.joint import Joint, RodUse, joint_faults
+from banister.core.joint.sides import sides_of
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.layers import ANSWERS
@@ -43,13 +45,37 @@ def joints() -> Iterator[Joint]:
         )  # fmt: skip
 
 
+def breadth() -> Iterator[Joint]:
+    """The preparations of two angles, with radii and from both sides, on open roots and closed noses."""
+    axes = MATRIX["breadth"]
+    for t, gap, (prep, angles), share in itertools.product(axes["thickness_mm"], axes["root_gap_mm"], axes["preparation"].items(), axes["front_share"]):
+        double = prep.startswith("double")
+        if share != 0.5 and not double:
+            continue
+        for angle, (code, form, progression), backing in itertools.product(angles, MATRIX["position"], ("open", "closed") if double else ("open",)):
+            if form == "pipe" and double:
+                continue
+            uses = tuple(RodUse(role=role, rod=rod) for role, ids in MATRIX["rods"]["open" if backing == "open" else "bar"].items() for rod in ids)
+            base = Joint(id="m", name="", thickness_mm=float(t), form=form, pipe_od_mm=MATRIX["pipe_od_mm"], position=code, progression=progression)
+            joint = with_preparation(base, prep)
+            if backing == "closed":
+                joint = with_backing(joint, "closed")
+            left = 0.0 if joint.bevel_left_deg == 0.0 else float(angle)
+            made = replace(
+                joint, name=f"{prep} {t} gap {gap} {angle} {backing} share {share} {code} {form}", bevel_left_deg=left, bevel_right_deg=float(angle),
+                back_bevel_deg=float(angle), front_share=share, root_gap_mm=float(gap) if backing == "open" else 0.0, rods=uses,
+            )  # fmt: skip
+            if not joint_faults(made):
+                yield made
+
+
 def bridged(joint: Joint) -> bool:
     """True inside the bridging rules."""
     roots = [RODS[use.rod] for use in joint.rods if use.role == "root"]
     if joint.backing == "open":
         return any(all(rules.bridging_cores(joint, rod)) for rod in roots)
     core = min(rod.diameter_mm for rod in roots)
-    return float(groove_of(joint).width(rules.WEAVE_THICKNESS_CORES * core)) >= rules.ROD_FITS_CORES * core
+    return float(sides_of(joint)[0].groove.width(rules.WEAVE_THICKNESS_CORES * core)) >= rules.ROD_FITS_CORES * core
 
 
 def verdicts(joint: Joint, answers: tuple[str, ...] = ANSWERS) -> list[tuple[str, str]]:
@@ -84,9 +110,10 @@ def _one(joint: Joint, answers: tuple[str, ...]) -> tuple[str, bool, list[tuple[
 def main() -> int:
     """Check all of it; 1 if any rule is broken or less than 80 % of what is bridged is planned."""
     counts: Counter[tuple[bool, str]] = Counter()
+    wanted = breadth() if "breadth" in sys.argv[1:] else joints()
     work = partial(_one, answers=tuple(a for a in ANSWERS if a in sys.argv[1:]) or ANSWERS)
     with ProcessPoolExecutor() as pool:
-        for name, inside, found in pool.map(work, joints(), chunksize=16):
+        for name, inside, found in pool.map(work, wanted, chunksize=16):
             for answer, verdict in found:
                 counts[inside, verdict] += 1
                 if verdict not in ("planned", "refused"):

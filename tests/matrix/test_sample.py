@@ -5,7 +5,7 @@ from __future__ import annotations
 import random
 
 from banister.core.plan.layers import ANSWERS
-from tests.matrix.run import MATRIX, bridged, joints, verdicts
+from tests.matrix.run import MATRIX, breadth, bridged, joints, verdicts
 
 
 def test_a_seeded_sample_keeps_every_cap_rule() -> None:
@@ -16,3 +16,11 @@ def test_a_seeded_sample_keeps_every_cap_rule() -> None:
     inside = [verdict for is_in, _, verdict in found if is_in]
     assert len(inside) > 150
     assert inside.count("planned") >= 0.8 * len(inside)
+
+
+def test_a_seeded_sample_of_the_other_preparations_keeps_them_too() -> None:
+    draw = random.Random(MATRIX["sample"]["seed"])
+    sample = draw.sample(list(breadth()), 120)
+    found = [(joint.name, verdict) for joint in sample for _, verdict in verdicts(joint, (draw.choice(ANSWERS),))]
+    assert [row for row in found if row[1] not in ("planned", "refused")] == []
+    assert sum(verdict == "planned" for _, verdict in found) >= 0.8 * len(found)
