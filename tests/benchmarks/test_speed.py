@@ -129,3 +129,20 @@ def test_first_window_and_the_demo_drawn() -> None:
     print(f"\nfirst window: {window:.0f} ms, {window / bare:.2f} of a bare window with NumPy ({bare:.0f} ms; at most 2.0); "
           f"demo planned {demo - window:.0f} ms later (at most 500); memory {megabytes:.0f} MB (at most 250)")  # fmt: skip
     assert window <= 2.0 * bare and demo - window <= 500 and megabytes <= 250
+
+
+def test_the_chooser_for_35_mm_from_both_sides(benchmark: object) -> None:
+    from banister.core.plan.compare import BOTH_SIDES, Shop, candidates, compared
+    from banister.job.library import catalogue, usual_rods
+
+    shipped = catalogue()
+    joint = make_joint(thickness_mm=35.0, position="2G")
+
+    def work() -> None:
+        for one in candidates(joint, Shop(access=BOTH_SIDES), usual_rods(shipped, "open"), usual_rods(shipped, "bar")):
+            compared(one, RODS)
+
+    benchmark.pedantic(work, rounds=5, warmup_rounds=1)
+    ms, yard = timed(work, 5), timed(numpy_loop)
+    print(f"\nchooser, 35 mm, both sides: {ms:.0f} ms (at most 1000), {ms / yard:.1f} of the NumPy loop")
+    assert ms <= 1000

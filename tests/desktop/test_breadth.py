@@ -32,6 +32,12 @@ def press(window: MainWindow, panel: str, text: str) -> None:
     next(b for b in window.panels[panel].findChildren(QPushButton) if b.text().startswith(text)).click()
 
 
+def without_documents(window: MainWindow) -> None:
+    window.go_to("procedure")
+    choose(window.panels["procedure"].procedure, "")
+    choose(window.panels["procedure"].welder, "")
+
+
 @pytest.mark.parametrize("key", list(KINDS))
 def test_any_preparation_is_chosen_planned_undone_saved_and_opened(window: MainWindow, key: str, dialogs: Answers, tmp_path: Path) -> None:
     window.open_demo()
@@ -100,12 +106,12 @@ def test_a_contradiction_is_said_at_its_field_and_loses_nothing(window: MainWind
 def test_balance_takes_the_straightest_share_and_order(window: MainWindow) -> None:
     window.open_demo()
     window.store.show_joint("H1")
-    choose(window.panels["joint"].preparation, "double-v")
+    window.store.edit_joint("Set share", preparation="double-v", front_share=0.3)
     press(window, "joint", "Balance")
-    assert 0.3 <= window.store.joint.front_share <= 0.6
+    assert 0.35 <= window.store.joint.front_share <= 0.6
     assert window.note.text().startswith("Balance: front")
     window.store.undo()
-    assert window.store.joint.front_share == 0.5
+    assert window.store.joint.front_share == 0.3
 
 
 def test_a_bead_of_the_back_is_selected_and_pinned_there(window: MainWindow, qtbot: QtBot) -> None:
@@ -125,6 +131,7 @@ def test_a_bead_of_the_back_is_selected_and_pinned_there(window: MainWindow, qtb
 def test_the_chooser_compares_sorts_and_makes_the_joint(window: MainWindow, qtbot: QtBot) -> None:
     window.open_demo()
     window.store.show_joint("H1")
+    before = window.store.joint
     window.actions_by_name["compare"].trigger()
     chooser = window.chooser
     one_side = chooser.table.rowCount()
@@ -142,11 +149,11 @@ def test_the_chooser_compares_sorts_and_makes_the_joint(window: MainWindow, qtbo
     chooser.take()
     assert window.store.joint.preparation == "double-v" and window.store.joint.id == "H1" and window.store.plan.feasible
     window.store.undo()
-    assert window.store.joint.preparation == "single-v"
+    assert window.store.joint == before
 
 
 def test_procedure_and_welder_are_taken_in_and_judge_at_once(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> None:
-    demo.go_to("procedure")
+    without_documents(demo)
     assert demo.store.covered == ()
     dialogs.path = tmp_path / "p.json"
     changed = json.loads(json.dumps(PROCEDURE))
@@ -207,3 +214,29 @@ def test_the_manner_of_drawing_is_one_switch(demo: MainWindow, dialogs: Answers,
     demo.export("symbol")
     assert "SMAW" in dialogs.path.read_text()
     assert demo.settings.value("habit") == "aws"
+
+
+def test_a_range_is_vouched_for_with_a_reason_only(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> None:
+    without_documents(demo)
+    panel = demo.panels["procedure"]
+    panel.vouch()
+    assert "Take in a procedure first" in panel.fault.text()
+    dialogs.path = tmp_path / "p.json"
+    dialogs.path.write_text(json.dumps(PROCEDURE))
+    press(demo, "procedure", "Take in a procedure")
+    panel.low.edit.setText("24")
+    press(demo, "procedure", "Vouch")
+    assert "needs its reason" in panel.fault.text()
+    panel.reason.edit.setText("test plate 7")
+    press(demo, "procedure", "Vouch")
+    line = next(c for c in demo.store.covered if c.item == "thickness")
+    assert line.verdict == "outside" and "test plate 7" in line.rule
+    demo.store.undo()
+    assert next(c for c in demo.store.covered if c.item == "thickness").verdict == "inside"
+
+
+def test_hydrogen_class_is_stated_from_the_packet(demo: MainWindow) -> None:
+    demo.go_to("rods")
+    panel = demo.panels["rods"]
+    choose(panel.hydrogen, "H5")
+    assert panel._rod().hydrogen == "H5"

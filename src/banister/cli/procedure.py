@@ -11,9 +11,9 @@ from typing import Any
 
 from banister.cli.errors import INSIDE, UsageFault
 from banister.core.job import Job, welded_to
-from banister.core.procedure.qualification import SURE, Derived, derived
+from banister.core.procedure.qualification import FAMILIES, SURE, WELDER_FAMILIES, Derived, derived
 from banister.job.files import JobFile, read
-from banister.job.procedures import read_procedure, read_test, read_welder, rules
+from banister.job.procedures import library, library_folder, read_procedure, read_test, read_welder, rules
 
 _EPILOG = """\
 examples:
@@ -40,6 +40,7 @@ def add_parser(commands: Any) -> None:
     derive = actions.add_parser("derive", help="what a test record qualifies, with the rule of every range")
     derive.add_argument("test", type=Path, metavar="TEST")
     derive.add_argument("--json", action="store_true")
+    actions.add_parser("list", help="procedures and welders of your library folder")
     for name, text in (("attach", "take a procedure document into a job"), ("welder", "take a welder's qualification into a job")):
         action = actions.add_parser(name, help=text)
         action.add_argument("job", type=Path, metavar="JOB")
@@ -52,6 +53,8 @@ def run(a: argparse.Namespace) -> int:
     """Derive, or take a document into a job."""
     if a.action == "derive":
         return _derive(a)
+    if a.action == "list":
+        return _list()
     job = read(a.job).job
     wanted = [a.joint] if a.joint else [joint.id for joint in job.joints]
     if missing := [j for j in wanted if j not in {joint.id for joint in job.joints}]:
@@ -72,6 +75,18 @@ def _with_welder(job: Job, path: Path, wanted: list[str]) -> Job:
     for joint_id in wanted:
         job = job.with_joint(replace(job.joint(joint_id), welder=welder.mark))
     return job.with_welder(welder)
+
+
+def _list() -> int:
+    procedures, welders, faults = library()
+    for p in procedures:
+        print(f"{p.id:12} revision {p.revision or '-':6} {FAMILIES[p.family]:12} {p.title}")
+    for w in welders:
+        print(f"welder {w.mark:5} {WELDER_FAMILIES[w.family]:19} last used {w.last_used or 'not stated'}")
+    for line in faults:
+        print("not readable:", line)
+    print("Folder:", library_folder())
+    return INSIDE
 
 
 def _derive(a: argparse.Namespace) -> int:

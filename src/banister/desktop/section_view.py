@@ -23,12 +23,15 @@ from banister.desktop.theme import Theme, font
 
 HANDLE_PX = 12.0
 SYMBOL_FROM_PX = 680
+SYMBOL_AREA = QRectF(2, 0, 206, 92)
+MELTED_NOTE = "broken line: typical melted margin, not computed"
 TOP_PX, BOTTOM_PX = 30.0, 26.0
 STEP = {"thickness_mm": 0.5, "right_thickness_mm": 0.5, "front_share": 0.05, "root_radius_mm": 0.5, "leg_left_mm": 0.5, "leg_right_mm": 0.5,
+        "knee_mm": 0.5, "upper_bevel_deg": 0.5,
         "root_gap_mm": 0.25, "root_face_mm": 0.25, "bevel_left_deg": 0.5, "bevel_right_deg": 0.5, "back_bevel_deg": 0.5}  # fmt: skip
 """What can be dragged and what a drag rounds to; an arrow key moves by twice as much."""
 DRAG_TRIALS, DRAG_ROUNDS = 12, 4
-UPRIGHT = {"thickness_mm", "right_thickness_mm", "front_share", "root_face_mm", "leg_right_mm"}
+UPRIGHT = {"thickness_mm", "right_thickness_mm", "front_share", "root_face_mm", "leg_right_mm", "knee_mm"}
 """Handles that move up and down; the others move across."""
 
 
@@ -126,21 +129,22 @@ class SectionView(QWidget):
         joint = self.store.joint
         assert joint is not None
         place = joint.place
-        order = "low side (left) first" if place.low_side_first else "sides in turn"
+        order = ("low side (left) first" if place.low_side_first else "sides in turn") + halves(joint)
         k = self.frame_px.k * 25.4 / 96
         scale = f"{k:.1f} : 1" if k >= 1 else f"1 : {1 / k:.1f}"
-        code = f"{joint.position} / {place.iso(joint.progression)}"
+        if self.width() > SYMBOL_FROM_PX:
+            symbol = symbol_drawing(joint, self.store.units, self.store.habit)
+            paint(painter, symbol, framed(symbol, SYMBOL_AREA), self.theme)
         painter.setFont(font(12))
         painter.setPen(QColor(self.theme.drawing["note"]))
         foot = QRectF(12, self.height() - 24, self.width() - 24, 20)
-        painter.drawText(foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
-                         f"{code}, {place.title}; {order}; about {scale} at 96 dpi")  # fmt: skip
-        if self.width() > SYMBOL_FROM_PX:
-            symbol = symbol_drawing(joint, self.store.units, self.store.habit)
-            paint(painter, symbol, framed(symbol, QRectF(4, 2, 172, 78)), self.theme)
-        if self.width() > 640:
-            painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                             "broken line: typical melted margin, not computed")  # fmt: skip
+        code = f"{joint.position} / {place.iso(joint.progression)}"
+        note = MELTED_NOTE if self.width() > 640 else ""
+        room = foot.width() - painter.fontMetrics().horizontalAdvance(note) - 16
+        said = (f"{code}, {place.title}; {order}; about {scale} at 96 dpi", f"{code}; {order}; about {scale}", f"{code}; about {scale}")
+        fits = next((text for text in said if painter.fontMetrics().horizontalAdvance(text) <= room), said[-1])
+        painter.drawText(foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, fits)
+        painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, note)
 
     def _paint_selection(self, painter: QPainter) -> None:
         found = self.store.selected
@@ -276,6 +280,13 @@ def _miss(joint: Joint, name: str, value: float, x: float, y: float) -> float:
     if at is None:
         return math.inf
     return abs(at[1] - y) if name in UPRIGHT else abs(at[0] - x)
+
+
+def halves(joint: Joint) -> str:
+    """On fixed pipe: how the two halves are gone round."""
+    if joint.form != "pipe" or len(joint.attitudes("fill")) == 1:
+        return ""
+    return ", each half from the bottom up" if joint.progression == "up" else ", each half from the top down"
 
 
 def bead_words(p: Pass, store: Store) -> str:

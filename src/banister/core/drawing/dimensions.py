@@ -91,7 +91,8 @@ def _depths(joint: Joint, groove: Groove, units: Units, y0: float, size: float) 
     x, tick = min(x for x, _ in groove.left_edge) - 0.05 * size, TICK * size
     front = y0 + joint.root_face_mm
     top = joint.welded_thickness_mm
-    return [*_vertical(x, front, top, tick, units.with_unit(top - front), "end"), *_vertical(x, 0.0, y0, tick, units.with_unit(y0), "end")]
+    labels = units.with_unit(joint.front_depth_mm), units.with_unit(joint.back_depth_mm)
+    return [*_vertical(x, front, top, tick, labels[0], "end"), *_vertical(x, 0.0, y0, tick, labels[1], "end")]
 
 
 def _angles(joint: Joint, groove: Groove, habit: str, size: float) -> Found:
@@ -104,8 +105,14 @@ def _angles(joint: Joint, groove: Groove, habit: str, size: float) -> Found:
         if shape == SQUARE:
             continue
         angle = getattr(joint, field)
-        head = edge[-1] if shape != COMPOUND else next(p for p in edge if p[1] >= joint.knee_mm - 1e-9)
-        handles.append(Handle(head, field, "bevel angle" if sign > 0 else "left bevel angle"))
+        title = "bevel angle" if sign > 0 else "left bevel angle"
+        if shape == COMPOUND:
+            knee = next(p for p in edge if p[1] >= joint.knee_mm - 1e-9)
+            handles.append(Handle(knee, field, title) if sign > 0 else Handle(knee, "knee_mm", "height of the knee"))
+            if sign > 0:
+                handles.append(Handle(edge[-1], "upper_bevel_deg", "upper bevel angle"))
+        else:
+            handles.append(Handle(edge[-1], field, title))
         shapes += _angle(sign, angle, edge[-1], size, joint.upper_bevel_deg if shape == COMPOUND else None)
         if joint.kind.double:
             at = (edge[0][0] + sign * 0.03 * size, edge[0][1])

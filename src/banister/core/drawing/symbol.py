@@ -20,7 +20,7 @@ HEIGHT, MIDDLE, END = 7.0, 26.0, 46.0
 BROKEN = 1.8
 TEXT = 11.0
 STYLE = "dimension"
-BOX = (-16.0, -19.0, 78.0, 19.0)
+BOX = (-14.0, -17.0, 78.0, 17.0)
 
 
 def symbol_drawing(joint: Joint, units: Units, habit: str = ISO) -> Drawing:
@@ -124,7 +124,7 @@ def _tail(joint: Joint, habit: str) -> list[Shape]:
         said.append("back gouge")
     return [
         _lines(((END + 4.0, 4.0), (END, 0.0), (END + 4.0, -4.0))),
-        *(_text(END + 5.0, 4.2 * ((len(said) - 1) / 2 - i), word, "start") for i, word in enumerate(said)),
+        *(_text(END + 5.0, 6.0 * ((len(said) - 1) / 2 - i), word, "start") for i, word in enumerate(said)),
     ]  # fmt: skip
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, fields
 from banister.core.finding import WARNING, Finding
 
 AVERAGED_OVER_MM = 75.0
+HYDROGEN_CLASSES = ("H4", "H5", "H8", "H10", "H15", "H16")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -122,4 +123,4 @@ def combined_thickness_mm(parts: Sequence[Part], both_fillets_at_once: bool = Fa
 
 def hydrogen_class_ml(name: str) -> float | None:
     """Most diffusible hydrogen of a class, ml/100 g: H5, H10, H15 (ISO), H4, H8, H16 (AWS)."""
-    return float(name[1:]) if name in ("H3", "H4", "H5", "H8", "H10", "H15", "H16") else None
+    return float(name[1:]) if name in HYDROGEN_CLASSES else None

@@ -11,16 +11,16 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton
 from banister.core.job import welded_to
 from banister.core.joint.joint import Joint
 from banister.core.procedure.coverage import INSIDE, OUTSIDE, Covered
-from banister.core.procedure.document import Consumable, Procedure
-from banister.core.procedure.qualification import FAMILIES
+from banister.core.procedure.document import Consumable, Override, Procedure, procedure_faults
+from banister.core.procedure.qualification import FAMILIES, UNITS
 from banister.core.procedure.steel import MOST_PERCENT, PRESETS, Part, Steel, combined_thickness_mm, elements, validity_findings
 from banister.core.units import parsed_number
-from banister.desktop.fields import ChoiceField
+from banister.desktop.fields import ChoiceField, NameField, ValueField
 from banister.desktop.panel import Panel
 from banister.desktop.store import Store
 from banister.desktop.theme import Theme
 from banister.job.codec import FileFault
-from banister.job.procedures import read_procedure, read_welder, write_procedure
+from banister.job.procedures import library, read_procedure, read_welder, write_procedure
 
 NONE = ""
 
@@ -30,12 +30,13 @@ class ProcedurePanel(Panel):
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
+        self._library, _, unreadable = library()
         self.heading("Procedure and welder")
         self.procedure = ChoiceField("Procedure", {NONE: "none"})
         self.welder = ChoiceField("Welder", {NONE: "none"})
         self.column.addWidget(self.procedure)
         self.column.addWidget(self.welder)
-        self.fault = self.remark(kind="bad")
+        self.fault = self.remark("\n".join(unreadable), kind="bad")
         for text, tip, action in (
             ("Take in a procedure file", "A procedure document (JSON); its windows are laid over the joint's own", partial(self._open, "procedure")),
             ("Take in a welder file", "A welder's qualification (JSON)", partial(self._open, "welder")),
@@ -48,6 +49,15 @@ class ProcedurePanel(Panel):
         self.heading("Coverage", 14)
         self.lines = self.remark()
         self.lines.setTextFormat(self.lines.textFormat().RichText)
+        self.heading("Vouch for a range", 14)
+        self.remark("Takes the place of a derived range in this procedure, with your reason on every check.")
+        self.vouched = ChoiceField("Variable", {item: item.replace("_", " ") for item in UNITS})
+        self.low, self.high = (ValueField(title, parsed_number, optional=True) for title in ("At least", "At most"))
+        self.reason = NameField("Reason")
+        vouch = QPushButton("Vouch for this range")
+        vouch.clicked.connect(self.vouch)
+        for widget in (self.vouched, self.low, self.high, self.reason, vouch):
+            self.column.addWidget(widget)
         self.heading("Steel", 14)
         self.preset = ChoiceField("Kind", {NONE: "by composition"} | {s.name: s.name for s in PRESETS})
         self.column.addWidget(self.preset)
@@ -95,6 +105,26 @@ class ProcedurePanel(Panel):
         self._say("")
         self.store.edit(changed, name)
 
+    def vouch(self) -> None:
+        """Set an override in the joint's procedure; without a reason nothing is taken."""
+        job, joint = self.store.job, self.store.joint
+        procedure = None if job is None or joint is None else job.procedure_of(joint)
+        if job is None or procedure is None:
+            self._say("Take in a procedure first.")
+            return
+        try:
+            low, high = (parsed_number(field.edit.text()) if field.edit.text().strip() else None for field in (self.low, self.high))
+        except ValueError as error:
+            self._say(str(error))
+            return
+        own = Override(item=self.vouched.box.currentData(), low=low, high=high, reason=self.reason.edit.text())
+        changed = replace(procedure, overrides=(*(o for o in procedure.overrides if o.item != own.item), own))
+        if faults := procedure_faults(changed):
+            self._say("; ".join(f"{f.text}. {f.remedy}" for f in faults))
+            return
+        self._say("")
+        self.store.edit(job.with_procedure(changed), f"Vouch for {own.item.replace('_', ' ')}")
+
     def _write(self) -> None:
         joint = self.store.joint
         if joint is None or self.store.dialogs is None:
@@ -111,8 +141,9 @@ class ProcedurePanel(Panel):
     def _choose_procedure(self, number: str) -> None:
         job, joint = self.store.job, self.store.joint
         if job is not None and joint is not None:
-            found = next((p for p in job.procedures if p.id == number), None)
-            self.store.edit(job.with_joint(welded_to(joint, found)), f"Weld to procedure {number}" if found else "No procedure document")
+            found = next((p for p in (*job.procedures, *self._library) if p.id == number), None)
+            kept = job if found is None else job.with_procedure(found)
+            self.store.edit(kept.with_joint(welded_to(joint, found)), f"Weld to procedure {number}" if found else "No procedure document")
 
     def _choose_preset(self, name: str) -> None:
         self.store.edit_joint(f"Set steel: {name or 'by composition'}", steel=next((s for s in PRESETS if s.name == name), Steel()))
@@ -144,7 +175,8 @@ class ProcedurePanel(Panel):
         if job is None or joint is None:
             return
         self.fault.setVisible(bool(self.fault.text()))
-        self.procedure.set_choices({NONE: "none"} | {p.id: f"{p.id} {p.title}".strip() for p in job.procedures})
+        known = {p.id: p for p in (*self._library, *job.procedures)}
+        self.procedure.set_choices({NONE: "none"} | {p.id: f"{p.id} {p.title}".strip() for p in known.values()})
         self.procedure.show_choice(joint.procedure if job.procedure_of(joint) else NONE)
         self.welder.set_choices({NONE: "none"} | {w.mark: w.mark for w in job.welders})
         self.welder.show_choice(joint.welder)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 
 from banister.core.job import ROD_LIMITS
 from banister.core.joint.joint import ROLES, OwnRunOut, RodUse
+from banister.core.procedure.steel import HYDROGEN_CLASSES
 from banister.core.rods.rod import Rod
 from banister.core.units import minutes, parsed_number
 from banister.desktop.fields import ChoiceField, NameField, ValueField
@@ -72,6 +73,9 @@ class RodsPanel(Panel):
             field.committed.connect(partial(self._figure, name))
             self.figures[name] = field
             self.column.addWidget(field)
+        self.hydrogen = ChoiceField("Hydrogen class", {"": "not stated"} | {h: h for h in HYDROGEN_CLASSES})
+        self.hydrogen.chosen.connect(self._set_hydrogen)
+        self.column.addWidget(self.hydrogen)
         self.rod_words = self.remark()
         self.name = NameField("As a new type")
         keep = QPushButton("Keep in my catalogue")
@@ -172,6 +176,12 @@ class RodsPanel(Panel):
             rods = tuple(mine if r.id == rod.id else r for r in job.rods)
             self.store.edit(replace(job, rods=rods), f"Set {FIGURES[name].lower()} of {rod.id}")
 
+    def _set_hydrogen(self, name: str) -> None:
+        job, rod = self.store.job, self._rod()
+        if job is not None and rod is not None:
+            rods = tuple(replace(r, hydrogen=name) if r.id == rod.id else r for r in job.rods)
+            self.store.edit(replace(job, rods=rods), f"Set hydrogen class of {rod.id}")
+
     def _rod(self) -> Rod | None:
         job = self.store.job
         return None if job is None else job.rods_by_id.get(self.shown_rod.box.currentData())
@@ -214,6 +224,7 @@ class RodsPanel(Panel):
             for name, field in self.figures.items():
                 field.show_value(f"{getattr(rod, name):g}", "")
             self.rod_words.setText(f"{rod.family}, {rod.polarity}, {rod.amps_low:g} to {rod.amps_high:g} A flat. Figures: {rod.origin}.")
+            self.hydrogen.show_choice(rod.hydrogen)
 
     def _role_row(self, role: str) -> QWidget:
         joint, plan = self.store.joint, self.store.plan
