@@ -1,4 +1,4 @@
-"""`banister new | plan | check | compare | procedure | techniques | rods | schema`: everything the window plans, with no window."""
+"""`banister new | plan | check | heat | board | compare | procedure | techniques | rods | schema`: everything the window plans, with no window."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from banister import __version__
 from banister.cli.errors import UNREADABLE, USAGE, UsageFault
 from banister.job.codec import FileFault
 
-COMMANDS = ("new", "plan", "check", "compare", "procedure", "techniques", "rods", "schema")
+COMMANDS = ("new", "plan", "check", "heat", "board", "compare", "procedure", "techniques", "rods", "schema")
 _EPILOG = """\
 examples:
   banister                         open the window with the patterns to start from

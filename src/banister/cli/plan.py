@@ -155,7 +155,7 @@ def table(joint: Joint, plan: Plan) -> str:
     return "\n".join([
         head, *lines,
         f"{len(plan.passes)} passes in {plan.layers} layers; weld metal {plan.weld_metal_kg:.2f} kg; {rods}; {plan.stops} stops",
-        f"arc time {minutes(plan.arc_time_s)}, with cleaning and rod changes {minutes(plan.total_time_s)}; waits for cooling not computed",
+        f"arc time {minutes(plan.arc_time_s)}, with cleaning and rod changes {minutes(plan.total_time_s)}; waits for cooling: banister heat",
         "E arc energy (k = 1), Q heat input (k = 0.8). Typical figures: check against your qualified procedure.",
         *(f"note: {note.text}" for note in notes_of(plan)),
     ])  # fmt: skip

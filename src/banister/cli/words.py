@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from banister.cli.errors import UsageFault
-from banister.core.joint.joint import ROLES, OwnRunOut, RodUse
+from banister.core.joint.joint import ROLES, Joint, OwnRunOut, RodUse, joint_faults
 from banister.core.joint.positions import positions, resolve
 from banister.core.procedure.windows import QUANTITIES, Window
 from banister.core.rods.rod import Rod
@@ -112,3 +112,10 @@ def own_run_out(spec: str, position: str, catalogue: Sequence[Rod]) -> OwnRunOut
     if not equals:
         raise UsageFault(f"--run-out: '{spec}' should read like E7018:3.2=140")
     return OwnRunOut(rod=rod_named(name, catalogue).id, position=position, run_out_mm=length("--run-out", value))
+
+
+def checked(joint: Joint) -> Joint:
+    """The joint if nothing in it contradicts, else a usage fault with what would fit."""
+    if faults := joint_faults(joint):
+        raise UsageFault("; ".join(f"{f.text}. {f.remedy}" for f in faults))
+    return joint

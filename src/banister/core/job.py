@@ -109,7 +109,7 @@ def welded_to(joint: Joint, procedure: Procedure | None) -> Joint:
 
 def same_work(a: Joint, b: Joint) -> bool:
     """True if two joints differ in nothing a plan depends on: names, drawing numbers, steel and welder only."""
-    return replace(a, name=b.name, drawing=b.drawing, base_metal=b.base_metal, steel=b.steel, welder=b.welder) == b
+    return replace(a, name=b.name, drawing=b.drawing, base_metal=b.base_metal, steel=b.steel, welder=b.welder, heat=b.heat, readings=b.readings) == b
 
 
 ROD_LIMITS = {

@@ -155,3 +155,12 @@ def minutes(seconds: float) -> str:
         return f"{whole // 60} min {whole % 60:02d} s"
     total = round(seconds / 60)
     return f"{total // 60} h {total % 60:02d} min" if total >= 60 else f"{total} min"
+
+
+def clock(seconds: float) -> str:
+    """A time of a schedule in hours and minutes.
+
+    >>> clock(4500)
+    '1:15'
+    """
+    return f"{int(seconds // 3600)}:{int(seconds % 3600 // 60):02d}"

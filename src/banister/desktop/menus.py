@@ -15,7 +15,7 @@ from banister.job.library import blank_joint, catalogue, used_rods
 if TYPE_CHECKING:
     from banister.desktop.window import MainWindow
 
-STEP_TITLES = ("Joint", "Limits", "Procedure", "Rods", "Passes", "Sheet")
+STEP_TITLES = ("Joint", "Limits", "Procedure", "Rods", "Passes", "Heat", "Sheet")
 
 
 def add_menus(window: MainWindow) -> dict[str, QAction]:
@@ -51,6 +51,7 @@ def add_menus(window: MainWindow) -> dict[str, QAction]:
     add(joint, "add_joint", "&Add a joint", "Ctrl+Shift+N", partial(_add_joint, window))
     add(joint, "copy_joint", "&Copy this joint", "Ctrl+J", partial(_copy_joint, window))
     add(joint, "drop_joint", "&Remove this joint", "", partial(_drop_joint, window))
+    add(joint, "board", "&Board of all joints", "Ctrl+B", window.show_board)
     add(joint, "compare", "Compare &preparations", "Ctrl+K", window.show_chooser)
     add(joint, "next_joint", "&Next joint", "Ctrl+PgDown", partial(_next_joint, window))
     for i, answer in enumerate(ANSWERS):

@@ -12,9 +12,10 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from banister.core.drawing.section import pass_label
+from banister.core.heat.schedule import Schedule
 from banister.core.plan.plan import Pass, Plan
 from banister.core.procedure.windows import Bounds, bounds
-from banister.core.units import MM_PER_INCH, minutes
+from banister.core.units import MM_PER_INCH, clock, minutes
 from banister.desktop.section_view import bead_words
 from banister.desktop.store import Store
 from banister.desktop.theme import CONDENSED, Theme, font
@@ -22,6 +23,8 @@ from banister.desktop.theme import CONDENSED, Theme, font
 LEFT_PX, RIGHT_PX, TOP_PX, FOOT_PX = 64.0, 20.0, 44.0, 38.0
 NARROWEST_PX, WIDEST_PX, HIT_PX = 26.0, 160.0, 24.0
 STEPS, CLOCK = "steps", "clock"
+STEPS_HEIGHT_PX, TEMPERATURE_PX = 140, 62.0
+HOTTER_K = 45.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +52,7 @@ class Rail(QWidget):
         self.scale = STEPS
         self.zoom, self.offset = 1.0, 0.0
         self.posts: tuple[Post, ...] = ()
-        self.setMinimumHeight(140)
+        self.setMinimumHeight(STEPS_HEIGHT_PX)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Handrail: passes in time")
@@ -67,6 +70,7 @@ class Rail(QWidget):
     def set_scale(self, scale: str) -> None:
         """Even steps, or true time."""
         self.scale, self.zoom, self.offset = scale, 1.0, 0.0
+        self.store.changed.emit()
         self.scale_changed.emit()
         self.update()
 
@@ -107,7 +111,13 @@ class Rail(QWidget):
 
     def _clock(self, plan: Plan, room: float) -> tuple[Post, ...]:
         """True time; gaps are rod changes inside the pass's end and cleaning after it."""
-        k = room * self.zoom / max(plan.total_time_s, 1.0)
+        k = room * self.zoom / max(self._total_s(plan), 1.0)
+        schedule = self._schedule()
+        if schedule is not None:
+            starts = {s.pass_id: s for s in schedule.passes}
+            return tuple(
+                Post(LEFT_PX + starts[p.id].start_s * k - self.offset, LEFT_PX + starts[p.id].end_s * k - self.offset, (p,)) for p in plan.passes
+            )  # fmt: skip
         posts, at, before = [], 0.0, self._before(plan)
         for p in plan.passes:
             at += before.get(p.id, 0.0)
@@ -115,6 +125,15 @@ class Rail(QWidget):
             posts.append(Post(start, start + p.arc_time_s * k, (p,)))
             at += p.arc_time_s + self.pause_s(p)
         return tuple(posts)
+
+    def _schedule(self) -> Schedule | None:
+        """The schedule, on the clock's scale and once it is there."""
+        heat = self.store.heat if self.scale == CLOCK else None
+        return heat.schedule if heat is not None and heat.schedule.feasible else None
+
+    def _total_s(self, plan: Plan) -> float:
+        schedule = self._schedule()
+        return plan.total_time_s if schedule is None else schedule.end_s
 
     def _before(self, plan: Plan) -> dict[str, float]:
         """Seconds of turning and gouging before a pass, by its id."""
@@ -178,16 +197,18 @@ class Rail(QWidget):
         for post in self.posts:
             self._paint_post(painter, post, base, low, high, quantity)
         self._paint_turns(painter, plan, base)
+        self._paint_temperature(painter)
         painter.setClipping(False)
         self._axis(painter, base, low, high, quantity)
+        self._temperature_axis(painter)
         self._rail_line(painter, base)
         self._foot(painter, plan, base)
         if self.scale == CLOCK and self.zoom > 1.01:
             self._overview(painter)
 
     def _y(self, value: float, base: float, low: float, high: float) -> float:
-        foot = 10.0
-        return base - foot - (value - low) / (high - low) * (base - foot - TOP_PX)
+        foot, top = 10.0, TOP_PX + (TEMPERATURE_PX if self._schedule() is not None else 0.0)
+        return base - foot - (value - low) / (high - low) * (base - foot - top)
 
     def _paint_limits(self, painter: QPainter, post: Post, base: float, low: float, high: float, quantity: str) -> None:
         found, window = self._window(post.passes[0])
@@ -243,6 +264,54 @@ class Rail(QWidget):
                 painter.drawLine(QPointF(x, TOP_PX - 14), QPointF(x, base))
                 painter.drawText(QRectF(x - 44, TOP_PX - 16, 40, 14), Qt.AlignmentFlag.AlignRight, "turn")
 
+    def _paint_temperature(self, painter: QPainter) -> None:
+        """The predicted line at the measuring point with its band, the limits across, measured points as full dots."""
+        heat, joint, schedule = self.store.heat, self.store.joint, self._schedule()
+        if heat is None or joint is None or schedule is None:
+            return
+        limits, colours = schedule.limits, self.theme.drawing
+        low = min(joint.heat.air_c, limits.preheat_c if limits.preheat_c > -270 else joint.heat.air_c) - 10
+        high = limits.interpass_c + HOTTER_K
+        top, foot = TOP_PX - 8.0, TOP_PX - 8.0 + TEMPERATURE_PX
+        k = (self.width() - LEFT_PX - RIGHT_PX) * self.zoom / max(schedule.end_s, 1.0)
+
+        def at(seconds: float, temp: float) -> QPointF:
+            return QPointF(LEFT_PX + seconds * k - self.offset, foot - (min(max(temp, low), high) - low) / (high - low) * (foot - top))
+
+        upper = [at(float(t), float(v)) for t, v in zip(heat.times, heat.high, strict=True)]
+        lower = [at(float(t), float(v)) for t, v in zip(heat.times, heat.low, strict=True)]
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(self.theme.accent_ground))
+        painter.drawPolygon(QPolygonF([*upper, *reversed(lower)]))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(QColor(colours["handle"]), 1.6, Qt.PenStyle.DashLine))
+        painter.drawPolyline(QPolygonF([at(float(t), float(v)) for t, v in zip(heat.times, heat.likely, strict=True)]))
+        painter.setPen(QPen(QColor(self.theme.good), 1.4))
+        for value in (limits.preheat_c, limits.interpass_c):
+            if value > -270:
+                y = at(0.0, value).y()
+                painter.drawLine(QPointF(LEFT_PX, y), QPointF(self.width() - RIGHT_PX, y))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(self.theme.text))
+        for r in joint.readings:
+            painter.drawEllipse(at(r.at_s, r.temp_c), 3.2, 3.2)
+
+    def _temperature_axis(self, painter: QPainter) -> None:
+        """Preheat and interpass in figures beside their lines."""
+        joint, schedule = self.store.joint, self._schedule()
+        if joint is None or schedule is None:
+            return
+        limits = schedule.limits
+        low = min(joint.heat.air_c, limits.preheat_c if limits.preheat_c > -270 else joint.heat.air_c) - 10
+        top, foot, high = TOP_PX - 8.0, TOP_PX - 8.0 + TEMPERATURE_PX, limits.interpass_c + HOTTER_K
+        painter.setFont(font(11, family=CONDENSED))
+        painter.setPen(QColor(self.theme.soft))
+        for value, mark in ((limits.preheat_c, ""), (limits.interpass_c, "" if limits.set_ else "?")):
+            if value > -270:
+                y = foot - (value - low) / (high - low) * (foot - top)
+                room = QRectF(4, y - 8, LEFT_PX - 12, 16)
+                painter.drawText(room, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{value:.0f} \N{DEGREE SIGN}C{mark}")
+
     def _broken_foot(self, painter: QPainter, shape: QRectF, base: float) -> None:
         painter.setPen(QPen(QColor(self.theme.panel), 2.5))
         y = base - 6
@@ -294,20 +363,27 @@ class Rail(QWidget):
         painter.setPen(QColor(self.theme.soft))
         rect = QRectF(LEFT_PX - 8, base + 18, self.width() - LEFT_PX - RIGHT_PX + 16, 18)
         painter.drawText(rect, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
-                         "gaps: rod changes and cleaning; waits for cooling not computed")  # fmt: skip
+                         self._foot_words())  # fmt: skip
         painter.setPen(QColor(self.theme.text))
         painter.setFont(font(13, QFont.Weight.DemiBold))
         painter.drawText(rect, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                         f"{len(plan.passes)} beads, {minutes(plan.total_time_s)}")  # fmt: skip
+                         f"{len(plan.passes)} beads, {minutes(self._total_s(plan))}")  # fmt: skip
         if self.scale == CLOCK:
             self._ticks(painter, plan, base)
 
+    def _foot_words(self) -> str:
+        schedule = self._schedule()
+        if schedule is None:
+            return "gaps: rod changes and cleaning; waits for cooling are on the clock" if self.scale != CLOCK else "gaps: rod changes and cleaning"
+        return f"broken line: predicted {self.store.joint.heat.measure_at_mm:g} mm from the groove; dots: measured; waits {minutes(schedule.waiting_s)}"
+
     def _ticks(self, painter: QPainter, plan: Plan, base: float) -> None:
-        k = (self.width() - LEFT_PX - RIGHT_PX) * self.zoom / max(plan.total_time_s, 1.0)
+        total = self._total_s(plan)
+        k = (self.width() - LEFT_PX - RIGHT_PX) * self.zoom / max(total, 1.0)
         step = next((s for s in (60, 300, 600, 900, 1800, 3600, 7200, 14400) if s * k >= 70), 28800)
         painter.setFont(font(11, family=CONDENSED))
         painter.setPen(QColor(self.theme.soft))
-        for i in range(int(plan.total_time_s // step) + 1):
+        for i in range(int(total // step) + 1):
             x = LEFT_PX + i * step * k - self.offset
             if LEFT_PX - 1 <= x <= self.width() - 30:
                 painter.drawLine(QPointF(x, base), QPointF(x, base + 5))
@@ -338,9 +414,19 @@ class Rail(QWidget):
         self.store.select(None if post is None else post.passes[0])
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
-        """Show the figures of the post under the pointer."""
+        """Show the figures of the post under the pointer; on the clock, time and temperature anywhere."""
         post = self.post_at(event.position().x())
-        self.setToolTip("" if post is None else bead_words(post.passes[0], self.store))
+        self.setToolTip("\n".join(w for w in ("" if post is None else bead_words(post.passes[0], self.store), self.moment(event.position().x())) if w))
+
+    def moment(self, x: float) -> str:
+        """Time and likely temperature at a place along the rail, on the clock's scale."""
+        heat, schedule = self.store.heat, self._schedule()
+        if heat is None or schedule is None:
+            return ""
+        seconds = (x - LEFT_PX + self.offset) / ((self.width() - LEFT_PX - RIGHT_PX) * self.zoom) * schedule.end_s
+        if not 0 <= seconds <= schedule.end_s:
+            return ""
+        return f"{clock(seconds)} after the first arc, likely {heat.at(seconds):.0f} \N{DEGREE SIGN}C (predicted)"
 
     def wheelEvent(self, event: QWheelEvent) -> None:  # noqa: N802
         """Zoom true time about the pointer."""

@@ -10,6 +10,7 @@ from typing import Any
 from PySide6.QtCore import QObject, Signal
 
 from banister.core.drawing.dimensions import ISO
+from banister.core.heat.line import HeatLine, heat_line
 from banister.core.job import Job, same_work
 from banister.core.joint.joint import Joint, Pin
 from banister.core.plan.answers import Study, plan_answer, study_of
@@ -39,10 +40,13 @@ class Planned:
     judged: tuple[Judged, ...] | None = None
     outside: frozenset[str] | None = None
     covered: tuple[Covered, ...] | None = None
+    heat: HeatLine | None = None
+    heat_asked: bool = False
 
     def forget_check(self) -> None:
         """Judge again when next asked: the joint's limits or its plan changed."""
-        self.judged = self.outside = self.covered = None
+        self.judged = self.outside = self.covered = self.heat = None
+        self.heat_asked = False
 
 
 class Store(QObject):
@@ -178,6 +182,25 @@ class Store(QObject):
             found.covered = covered_today(job, joint, self.plan)
         return found.covered
 
+    @property
+    def heat(self) -> HeatLine | None:
+        """The schedule of the shown plan with its temperature line, None until it was asked for and came."""
+        return None if self.planned is None else self.planned.heat
+
+    def ask_heat(self) -> None:
+        """Have the shown plan's schedule computed beside the window; the views are drawn again when it comes."""
+        found, joint, plan = self.planned, self.joint, self.plan
+        if found is None or joint is None or plan is None or not plan.feasible or found.heat_asked:
+            return
+        found.heat_asked = True
+
+        def arrived(_: int, line: HeatLine | None) -> None:
+            if self.plan is plan and found.joint is joint:
+                found.heat = line
+                self.changed.emit()
+
+        self._lane.each(heat_line, [(joint, plan)], arrived, lambda: None)
+
     def rod_types(self) -> dict[str, str]:
         """Type of every rod of the job by its id."""
         return {} if self.job is None else {rod.id: rod.type for rod in self.job.rods}
@@ -203,10 +226,9 @@ class Store(QObject):
         if joint is not None and job is not None:
             known = self._planned.get(joint.id)
             if known is not None:
-                known.covered = None
+                known.forget_check()
             if known is not None and known.rods == job.rods and same_work(replace(known.joint, chosen=joint.chosen), joint):
                 known.joint = joint
-                known.forget_check()
             else:
                 self._planned[joint.id] = Planned(joint, job.rods)
             self._plan_now(self._planned[joint.id], job)

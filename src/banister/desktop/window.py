@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -20,6 +21,7 @@ from banister.core.joint.figures import in_short
 from banister.export.svg import svg
 from banister.core.plan.check import NOT_JUDGED, OUTSIDE_, tally
 from banister.core.plan.notes import notes_of
+from banister.core.units import clock
 from banister.desktop.answers import AnswersStrip
 from banister.desktop.dialogs import Dialogs
 from banister.desktop.documents import Documents
@@ -31,21 +33,18 @@ from banister.desktop.rail import CLOCK, STEPS, Rail
 from banister.desktop.section_view import SectionView
 from banister.desktop.stair import Stair, StepState
 from banister.desktop.start_page import StartPage
-from banister.desktop.steps.joint import JointPanel
-from banister.desktop.steps.limits import LimitsPanel
-from banister.desktop.steps.passes import PassesPanel
-from banister.desktop.steps.procedure import ProcedurePanel
-from banister.desktop.steps.rods import RodsPanel
-from banister.desktop.steps.sheet import SheetPanel
 from banister.desktop.store import Store
 from banister.desktop.table import PassTable
 from banister.desktop.theme import DARK_THEME, LIGHT_THEME, dress, font
 
 PANELS = {
-    "joint": JointPanel, "limits": LimitsPanel, "procedure": ProcedurePanel, "rods": RodsPanel, "passes": PassesPanel, "sheet": SheetPanel,
+    "joint": "JointPanel", "limits": "LimitsPanel", "procedure": "ProcedurePanel", "rods": "RodsPanel", "passes": "PassesPanel",
+    "heat": "HeatPanel", "sheet": "SheetPanel",
 }  # fmt: skip
+"""Panel of every step; a step's module is read when it is first shown, so that the window comes at once."""
 STEP_KEYS = tuple(PANELS)
 NOTES_OVER_SECTION = 2
+LOW_WINDOW_PX = 760
 
 
 class LazyPanels(dict[str, Any]):
@@ -58,9 +57,12 @@ class LazyPanels(dict[str, Any]):
 
     def __missing__(self, step: str) -> Panel:
         """Build a panel and put it on the stack."""
-        panel: Panel = PANELS[step](self.window.store, self.window.theme)
-        if isinstance(panel, SheetPanel):
+        kind = getattr(importlib.import_module(f"banister.desktop.steps.{step}"), PANELS[step])
+        panel: Panel = kind(self.window.store, self.window.theme)
+        if step == "sheet":
             panel.wanted.connect(self.window.export)
+        if step == "heat":
+            panel.wanted.connect(lambda key: self.window.show_curves() if key == "curves" else self.window.show_board())
         area = QScrollArea()
         area.setWidgetResizable(True)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -230,6 +232,7 @@ class MainWindow(QMainWindow):
         self.rail_steps.clicked.connect(partial(self.rail.set_scale, STEPS))
         self.rail_clock.clicked.connect(partial(self.rail.set_scale, CLOCK))
         self.rail.scale_changed.connect(self._show_toggles)
+        self.rail.scale_changed.connect(lambda: self.rail_frame.setFixedHeight(self._rail_height(self.height() < LOW_WINDOW_PX)))
         self.table_button.clicked.connect(self.show_table)
         self.message_no.clicked.connect(self._dismiss)
         self.section.value_dragged.connect(lambda name, value: self.panels["joint"].set_value(name, value, "drag " + name))
@@ -254,6 +257,8 @@ class MainWindow(QMainWindow):
             for text, one in zip(names, job.joints, strict=True):
                 self.joints.addItem(text, one.id)
         self.joints.setCurrentIndex([j.id for j in job.joints].index(joint.id))
+        if self.step == "heat" or self.rail.scale == CLOCK:
+            self.store.ask_heat()
         self.section.render_job()
         self.answers.render_job()
         self.table.render_job()
@@ -293,8 +298,15 @@ class MainWindow(QMainWindow):
             StepState("procedure", "Procedure", self._coverage_in_short(joint), any(c.verdict == OUTSIDE_ for c in self.store.covered)),
             StepState("rods", "Rods", f"{rods} to burn" if rods else "none planned"),
             StepState("passes", "Passes", passes, not feasible and plan is not None),
+            StepState("heat", "Heat", self._heat_in_short()),
             StepState("sheet", "Sheet", taken),
         ]
+
+    def _heat_in_short(self) -> str:
+        heat = self.store.heat
+        if heat is None:
+            return "waits and preheat"
+        return f"{clock(heat.schedule.end_s)}, waits {clock(heat.schedule.waiting_s)}" if heat.schedule.feasible else "no schedule"
 
     def _coverage_in_short(self, joint: Joint) -> str:
         covered = self.store.covered
@@ -450,6 +462,24 @@ class MainWindow(QMainWindow):
         else:
             self.documents.export(kind, path, joint, plan)
 
+    def show_curves(self) -> None:
+        """Temperatures over time and across the shown joint."""
+        from banister.desktop.heat_curves import HeatCurves
+
+        self.curves = HeatCurves(self, self.store, self.theme)
+        self.curves.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.curves.show()
+
+    def show_board(self) -> None:
+        """Order the job's joints so that waits are used."""
+        from banister.desktop.board_view import BoardDialog
+
+        if self.store.job is not None:
+            self.board = BoardDialog(self, self.store, self.theme)
+            self.board.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            self.board.show()
+            self.board.order()
+
     def show_chooser(self) -> None:
         """Compare preparations for the shown joint."""
         from banister.desktop.chooser import ChooserDialog
@@ -487,11 +517,15 @@ class MainWindow(QMainWindow):
     # --- Qt ----------------------------------------------------------------------------------
     def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
         """In a small window the rail, the stair and the settings give way to the section."""
-        narrow, low = self.width() < 1150, self.height() < 760
+        narrow, low = self.width() < 1150, self.height() < LOW_WINDOW_PX
         self.side_frame.setFixedWidth(304 if narrow else 348)
         self.stair.setFixedWidth(166 if narrow else 196)
-        self.rail_frame.setFixedHeight(150 if low else 186)
+        self.rail_frame.setFixedHeight(self._rail_height(low))
         super().resizeEvent(event)
+
+    def _rail_height(self, low: bool) -> int:
+        """The rail is taller on the clock: the temperature runs above the balusters."""
+        return (150 if low else 186) + (50 if self.rail.scale == CLOCK else 0)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:  # noqa: N802
         """Files may be dropped in."""

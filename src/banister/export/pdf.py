@@ -47,7 +47,7 @@ CAUTIONS = (
 )
 LEAD = (
     "Planned with typical shop figures. Check against your qualified procedure: the procedure, the governing code and the "
-    "inspector come first. This sheet qualifies nothing. Waits for cooling are not computed."
+    "inspector come first. This sheet qualifies nothing. Temperatures and waits are predicted: measure."
 )
 _THIN = ("LINEBELOW", (0, 0), (-1, -1), 0.25, HexColor("#b9c0c5"))
 _PLEX = ("FONTNAME", (0, 0), (-1, -1), "Plex")
@@ -67,7 +67,7 @@ def pass_sheets(
 
     `covered` holds the lines of procedure and welder by joint id; `habit` is the drawing's.
     """  # fmt: skip
-    _register_fonts()
+    register_fonts()
     out = io.BytesIO()
     document = SimpleDocTemplate(
         out, pagesize=PAPERS[paper], leftMargin=14 * mm, rightMargin=14 * mm, topMargin=13 * mm, bottomMargin=15 * mm,
@@ -83,7 +83,8 @@ def pass_sheets(
     return out.getvalue()
 
 
-def _register_fonts() -> None:
+def register_fonts() -> None:
+    """Make the shipped fonts known to the PDF writer, once."""
     fonts = resources.files("banister") / "data" / "fonts"
     for name, file in FACES.items():
         if name not in pdfmetrics.getRegisteredFontNames():

@@ -74,6 +74,36 @@ class Choices:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class HeatSettings:
+    """What cooling depends on beside the plan. Widths are of the plates either side (of a pipe: its lengths), mm.
+
+    `loss_factor` multiplies the loss to still air (wind, draught, cover); it is corrected by measured
+    temperatures. `measure_at_mm` is the interpass point beyond the groove's edge.
+    """
+
+    width_left_mm: float = 200.0
+    width_right_mm: float = 200.0
+    air_c: float = 20.0
+    loss_factor: float = 1.0
+    measure_at_mm: float = 10.0
+    preheat_band_mm: float = 75.0
+    reheat_s: float = 300.0
+    stainless: bool = False
+    hydrogen_ml: float = 5.0
+    restraint: str = "medium"
+    category: str = "B"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """A temperature measured at the joint: seconds after the first arc, mm beyond the groove's edge, degC."""
+
+    at_s: float
+    x_mm: float
+    temp_c: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Joint:
     """A weld to be planned. Lengths in mm, angles in degrees from the vertical, per side.
 
@@ -130,6 +160,8 @@ class Joint:
     own_run_out: tuple[OwnRunOut, ...] = ()
     choices: Choices = Choices()
     pins: tuple[Pin, ...] = ()
+    heat: HeatSettings = HeatSettings()
+    readings: tuple[Reading, ...] = ()
     chosen: str = "balanced"
 
     @property
@@ -239,12 +271,24 @@ CHOICE_LIMITS = {
 }
 
 
+HEAT_LIMITS = {
+    "width_left_mm": ("width of the left plate", 20.0, 5000.0),
+    "width_right_mm": ("width of the right plate", 20.0, 5000.0),
+    "air_c": ("air temperature", -40.0, 60.0),
+    "loss_factor": ("loss to the air", 0.2, 10.0),
+    "measure_at_mm": ("measuring point from the groove's edge", 2.0, 200.0),
+    "preheat_band_mm": ("preheated band, each side", 20.0, 1000.0),
+    "reheat_s": ("reheating", 0.0, 7200.0),
+    "hydrogen_ml": ("diffusible hydrogen", 1.0, 100.0),
+}
+
+
 def range_faults(joint: Joint, *fields: str) -> list[Finding]:
     """Faults of single figures that lie outside their limits."""
     return _range_faults(joint, {field: LIMITS[field] for field in fields})
 
 
-def _range_faults(value: Joint | Choices, limits: dict[str, tuple[str, float, float]]) -> list[Finding]:
+def _range_faults(value: Joint | Choices | HeatSettings, limits: dict[str, tuple[str, float, float]]) -> list[Finding]:
     faults = []
     for field, (label, low, high) in limits.items():
         number = getattr(value, field)
@@ -261,6 +305,13 @@ def _fault(field: str, text: str, remedy: str) -> Finding:
 def joint_faults(joint: Joint) -> tuple[Finding, ...]:
     """Everything that makes the description contradictory; the finding's code ends in the field."""
     faults = _range_faults(joint, LIMITS) + _range_faults(joint.choices, CHOICE_LIMITS)
+    faults += _range_faults(joint.heat, HEAT_LIMITS)
+    if joint.heat.restraint not in ("low", "medium", "high") or joint.heat.category not in ("A", "B", "C", "D"):
+        faults.append(_fault("heat", "restraint or category is not known", "Use low, medium or high; A, B, C or D."))
+    faults += [
+        _fault(f"readings[{i}]", "the reading is out of range", "Enter 0 to 200000 s, 0 to 500 mm, -40 to 1000 degrees.")
+        for i, r in enumerate(joint.readings) if not (0 <= r.at_s <= 2e5 and 0 <= r.x_mm <= 500 and -40 <= r.temp_c <= 1000)
+    ]  # fmt: skip
     if joint.choices.split not in SPLITS:
         faults.append(_fault("choices.split", f"split '{joint.choices.split}' is not known", "Use one of: " + ", ".join(SPLITS) + "."))
     words: dict[str, Collection[str]] = {"preparation": KINDS, "backing": BACKINGS, "second_side": SECOND_SIDES, "sequence": SEQUENCES}

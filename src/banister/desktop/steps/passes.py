@@ -125,7 +125,7 @@ class PassesPanel(Panel):
         height += self._movement(plan)
         return (f"{len(plan.passes)} beads in {plan.layers} layers\nWeld metal {plan.weld_metal_kg:.2f} kg\n{rods}\n"
                 f"Arc time {minutes(plan.arc_time_s)}\nWith cleaning and rod changes {minutes(plan.total_time_s)}\n"
-                f"Waits for cooling not computed\n{plan.stops} stops inside passes{height}\n\n"
+                f"Waits for cooling: see Heat\n{plan.stops} stops inside passes{height}\n\n"
                 f"Select a bead in the section, the table or on the rail.")  # fmt: skip
 
     def _movement(self, plan: Plan) -> str:

@@ -1,0 +1,118 @@
+"""`banister board`: one welder and several joints, welded while the others cool."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
+from banister.cli.plan import chosen_plan
+from banister.core.heat.board import Board, Pause, board_faults, first_boards, improved, walking_list
+from banister.core.joint.joint import Joint
+from banister.core.plan.plan import Plan
+from banister.core.units import clock
+from banister.job.codec import FileFault
+from banister.job.files import read, write_atomically
+
+_EPILOG = """\
+examples:
+  banister board bridge.banister
+  banister board bridge.banister pump-house.banister --start 7:00 --break 12:00..12:30
+  banister board bridge.banister --exclude P4 --json
+  banister board bridge.banister --pdf board.pdf
+"""
+
+
+def add_parser(commands: Any) -> None:
+    """Add `board` to the command line."""
+    p = commands.add_parser("board", help="order passes over joints so that waits are used", epilog=_EPILOG,
+                            formatter_class=argparse.RawDescriptionHelpFormatter)  # fmt: skip
+    p.add_argument("files", type=Path, nargs="+", metavar="JOB")
+    p.add_argument("--exclude", action="append", default=[], metavar="ID", help="leave a joint out; repeat for more")
+    p.add_argument("--start", default="0:00", metavar="H:MM", help="when the shift begins")
+    p.add_argument("--break", dest="breaks", action="append", default=[], metavar="H:MM..H:MM", help="nobody welds then; repeat for more")
+    p.add_argument("--quick", action="store_true", help="only the fixed rules, no search")
+    p.add_argument("--json", action="store_true")
+    p.add_argument("--pdf", type=Path, metavar="FILE", help="one page for the wall")
+    p.set_defaults(run=run)
+
+
+def run(a: argparse.Namespace) -> int:
+    """Print or write the board."""
+    jobs = _jobs(a)
+    start = _seconds("--start", a.start)
+    pauses = tuple(_pause(text, start) for text in a.breaks)
+    if faults := board_faults([joint for joint, _ in jobs]):
+        print("\n".join(f"{f.text}. {f.remedy}" for f in faults))
+        return OUTSIDE
+    blocked = [joint.id for joint, plan in jobs if not plan.feasible]
+    boards = () if blocked else first_boards(jobs, pauses)
+    if not boards:
+        print(f"no board: {', '.join(blocked)} cannot be planned" if blocked else "no board: a joint never cools to its limit")
+        return OUTSIDE
+    best = boards[0] if a.quick else min((boards[0], *improved(jobs, boards[0], pauses)), key=lambda board: board.end_s)
+    names = {j.id: {p.id: f"pass {p.number}, {p.rod.id}, {p.amps:.0f} A" for p in plan.passes} for j, plan in jobs}
+    lines = walking_list(best, names, lambda s: clock(s + start))
+    if a.pdf:
+        _write_pdf(a.pdf, jobs, best, lines, start)
+    elif a.json:
+        from banister.export.heat_json import board_document
+
+        print(json.dumps({"format": "banister-board", "version": 1, "board": board_document(best)}, indent=1))
+    else:
+        print("\n".join([*lines, *_summary(best, start)]))
+    return INSIDE
+
+
+def _jobs(a: argparse.Namespace) -> list[tuple[Joint, Plan]]:
+    """Joints of all files with their chosen plans; an id used twice is named with its file."""
+    found: list[tuple[Joint, Plan]] = []
+    for path in a.files:
+        job = read(path).job
+        for joint in job.joints:
+            if joint.id in a.exclude:
+                continue
+            plan = chosen_plan(job, joint)
+            taken = {j.id for j, _ in found}
+            found.append((replace(joint, id=joint.id if joint.id not in taken else f"{path.stem}/{joint.id}"), plan))
+    if not found:
+        raise UsageFault("no joint is left for the board")
+    return found
+
+
+def _seconds(option: str, text: str) -> float:
+    hours, colon, minutes = text.partition(":")
+    if not colon or not hours.isdigit() or not minutes.isdigit() or int(minutes) > 59:
+        raise UsageFault(f"{option}: '{text}' should read like 7:30")
+    return int(hours) * 3600.0 + int(minutes) * 60.0
+
+
+def _pause(text: str, start: float) -> Pause:
+    begin, dots, end = text.partition("..")
+    if not dots:
+        raise UsageFault(f"--break: '{text}' should read like 12:00..12:30")
+    pause = Pause(_seconds("--break", begin) - start, _seconds("--break", end) - start)
+    if pause.to_s <= pause.from_s:
+        raise UsageFault(f"--break: '{text}' ends before it begins")
+    return pause
+
+
+def _summary(board: Board, start: float) -> list[str]:
+    alone = clock(board.one_by_one_s + start)
+    saved = f"{board.saved:.0%} less than one after the other ({alone})" if board.saved > 0.005 else "no joint cools long enough to gain"
+    return [
+        f"ends {clock(board.end_s + start)}, {saved}; not possible before {clock(board.bound_s + start)}",
+        "Predicted, to be measured: start no pass before the joint itself reads inside its limits.",
+    ]  # fmt: skip
+
+
+def _write_pdf(path: Path, jobs: list[tuple[Joint, Plan]], board: Board, lines: list[str], start: float) -> None:
+    from banister.export.board_pdf import board_page
+
+    try:
+        write_atomically(path, board_page([j for j, _ in jobs], board, lines, _summary(board, start), start))
+    except OSError as error:
+        raise FileFault(f"{path}: not written ({error.strerror or error})") from error

@@ -1,0 +1,132 @@
+"""`banister heat`: temperatures, waits and cooling times of every pass, and preheat by three methods."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from banister.cli import words
+from banister.cli.errors import INSIDE, OUTSIDE
+from banister.cli.plan import chosen_joints, chosen_plan
+from banister.core.heat.advice import others, preheat_findings, preheat_methods
+from banister.core.heat.readings import fitted
+from banister.core.heat.schedule import Schedule, band_of, schedule_of
+from banister.core.joint.joint import Joint
+from banister.core.plan.plan import Plan
+from banister.core.units import clock, minutes
+from banister.job.codec import FileFault
+from banister.job.files import read, write_atomically
+
+_EPILOG = """\
+examples:
+  banister heat bridge.banister --joint F2
+  banister heat bridge.banister --joint F2 --air 5 --width 150 --json
+  banister heat bridge.banister --joint F2 --what-if
+  banister heat bridge.banister --csv schedule.csv
+
+Temperatures are read beside the groove (10 mm from its edge unless set) at the hottest place along the
+weld. The band is what cannot be known: loss to the air within 30 %, heat of a pass within 10 %. Measure.
+"""
+
+
+def add_parser(commands: Any) -> None:
+    """Add `heat` to the command line."""
+    p = commands.add_parser("heat", help="schedule with waits, t8/5, preheat", epilog=_EPILOG, formatter_class=argparse.RawDescriptionHelpFormatter)
+    p.add_argument("file", type=Path, metavar="JOB")
+    p.add_argument("--joint", metavar="ID")
+    p.add_argument("--json", action="store_true")
+    p.add_argument("--csv", type=Path, metavar="FILE", help="schedule as CSV")
+    p.add_argument("--what-if", action="store_true", help="what a change of the way of working would give")
+    p.add_argument("--air", metavar="C", help="air temperature, instead of the job's")
+    p.add_argument("--width", metavar="LENGTH", help="plate (or pipe length) either side, instead of the job's")
+    p.set_defaults(run=run)
+
+
+def run(a: argparse.Namespace) -> int:
+    """Print or write the schedules."""
+    job = read(a.file).job
+    found = []
+    for joint in chosen_joints(job, a.joint):
+        joint = _asked(a, joint)
+        plan = chosen_plan(job, joint)
+        found.append((joint, plan, schedule_of(joint, plan)))
+    if a.csv:
+        _write_csv(a.csv, found)
+    elif a.json:
+        from banister.export.heat_json import heat_document
+
+        print(json.dumps({"format": "banister-heat", "version": 1, "joints": [
+            heat_document(j, p, s, _band(j, p, s), preheat_methods(j, p)) for j, p, s in found]}, indent=1))  # fmt: skip
+    else:
+        print("\n\n".join(_table(j, p, s) for j, p, s in found))
+        if a.what_if:
+            print("\n".join(_others(job.rods_by_id, j, p, s) for j, p, s in found))
+    return INSIDE if all(s.feasible for _, _, s in found) else OUTSIDE
+
+
+def _asked(a: argparse.Namespace, joint: Joint) -> Joint:
+    heat = joint.heat
+    if a.air is not None:
+        heat = replace(heat, air_c=words.number("--air", a.air))
+    if a.width is not None:
+        width = words.length("--width", a.width)
+        heat = replace(heat, width_left_mm=width, width_right_mm=width)
+    return words.checked(replace(joint, heat=heat))
+
+
+def _band(joint: Joint, plan: Plan, schedule: Schedule) -> tuple[float, float]:
+    if not schedule.feasible:
+        return (0.0, 0.0)
+    ends = [schedule.end_s, *(s.end_s for s in band_of(joint, plan))]
+    return min(ends), max(ends)
+
+
+def _write_csv(path: Path, found: list[tuple[Joint, Plan, Schedule]]) -> None:
+    from banister.export.heat_json import schedule_csv
+
+    tables = [schedule_csv(j, p, s) for j, p, s in found]
+    try:
+        write_atomically(path, (tables[0] + "".join(t.split("\n", 1)[1] for t in tables[1:])).encode())
+    except OSError as error:
+        raise FileFault(f"{path}: not written ({error.strerror or error})") from error
+
+
+def _table(joint: Joint, plan: Plan, schedule: Schedule) -> str:
+    limits = schedule.limits
+    preheat = f"preheat {limits.preheat_c:g}" if limits.preheat_c > -270 else "preheat not set"
+    head = f"{joint.id}  {joint.name}: {preheat}, interpass {limits.interpass_c:g} C" + ("" if limits.set_ else " (typical, not set)")
+    if not schedule.feasible:
+        return "\n".join([head, *(f"{joint.id} cannot be scheduled: {f.text}. {f.remedy}" for f in schedule.findings), *_reasons(plan)])
+    passes = {p.id: p for p in plan.passes}
+    rows = [("pass", "role", "start", "wait", "reheat", "at C", "where", "t8/5 s")]
+    for s in schedule.passes:
+        t85 = "-" if s.t85 is None else f"{s.t85.seconds:.1f} {s.t85.regime}"
+        wait, reheat = (minutes(v) if v >= 1 else "-" for v in (s.wait_s, s.reheat_s))
+        rows.append((str(passes[s.pass_id].number), passes[s.pass_id].role, clock(s.start_s), wait, reheat, f"{s.temp_c:.0f}", s.hottest_station, t85))
+    widths = [max(len(row[i]) for row in rows) for i in range(len(rows[0]))]
+    lines = ["  ".join(cell.ljust(w) if i in (1, 6) else cell.rjust(w) for i, (cell, w) in enumerate(zip(row, widths, strict=True))) for row in rows]
+    low, high = _band(joint, plan, schedule)
+    fit = fitted(joint, plan)
+    return "\n".join([
+        head, *lines,
+        f"ends after {clock(schedule.end_s)} ({clock(low)} to {clock(high)}); waits {minutes(schedule.waiting_s)}, reheats {minutes(schedule.reheating_s)}",
+        *([f"readings fit a loss factor of {fit.factor:.2f} (now {joint.heat.loss_factor:g}): {fit.rms_k:.0f} K left of {fit.before_k:.0f}"] if fit else []),
+        *(f"note: {f.text}. {f.remedy}" for f in (*schedule.findings, *preheat_findings(joint, plan))),
+        *(f"{m.method}: {m.in_words} ({m.inputs})" + (f"; {'; '.join(m.notes)}" if m.notes else "") for m in preheat_methods(joint, plan)),
+        "Predicted, to be measured at the joint. The procedure and the code set preheat and interpass.",
+    ])  # fmt: skip
+
+
+def _reasons(plan: Plan) -> list[str]:
+    return [f"{f.text}. {f.remedy}" for f in plan.reasons]
+
+
+def _others(rods: Any, joint: Joint, plan: Plan, schedule: Schedule) -> str:
+    rows = [f"{joint.id}  as planned: ends {clock(schedule.end_s)}, waits {minutes(schedule.waiting_s)}"]
+    for other in others(joint, plan, rods):
+        ends = f"ends {clock(other.schedule.end_s)}, waits {minutes(other.schedule.waiting_s)}" if other.schedule.feasible else "cannot be"
+        rows.append(f"  {other.title}: {ends}, {other.passes} passes")
+    return "\n".join(rows)

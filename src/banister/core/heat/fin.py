@@ -1,0 +1,224 @@
+"""The cooling model: a modal fin across one station of the weld, exact in time.
+
+rho c d dT/dt = d/dx(k d dT/dx) - h (T - Tair) + heat of the passes, T averaged through the thickness d.
+Cells grow geometrically from a middle one of 1 mm; the symmetric form is solved once by its modes,
+and a history is carried as mode amplitudes. SI units and degC. Not for t8/5, not inside an unfilled
+groove, and from max(60 s, d2/a) after the arc on.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    Floats = NDArray[np.float64]
+
+CELLS, CELLS_WITH_STEPS = 80, 120
+MIDDLE_M = 1e-3
+FASTEST = 25.0
+SCAN_S = np.geomspace(2.0, 1e5, 64)
+STEFAN = 5.67e-8
+EMISSIVITY = 0.8
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Material:
+    """Conductivity W/mK, heat capacity J/kgK, density kg/m3; carbon and low-alloy steel unless said."""
+
+    conductivity: float = 48.0
+    capacity: float = 520.0
+    density: float = 7850.0
+
+    @property
+    def diffusivity(self) -> float:
+        """m2/s."""
+        return self.conductivity / (self.capacity * self.density)
+
+
+STEEL = Material()
+AUSTENITIC = Material(conductivity=18.0, capacity=540.0, density=7900.0)
+"""Typical; schedules with it are marked as not verified."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stretch:
+    """A stretch of plate outwards from the weld: its width and thickness, m."""
+
+    width: float
+    thickness: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Across:
+    """What lies across the weld: stretches from the weld outwards, a bar under it, and its far edges."""
+
+    left: tuple[Stretch, ...]
+    right: tuple[Stretch, ...]
+    bar_width: float = 0.0
+    bar_thickness: float = 0.0
+    edges_lose_heat: bool = True
+
+
+def loss(surface_c: float, air_c: float = 20.0) -> float:
+    """h of both faces together, W/m2K, still air: convection above and below, and radiation."""
+    rise = max(surface_c - air_c, 1e-3)
+    hot, cold = surface_c + 273.15, air_c + 273.15
+    radiation = 2 * EMISSIVITY * STEFAN * (hot**2 + cold**2) * (hot + cold)
+    return float(1.52 * rise ** (1 / 3) + 0.59 * (rise / 0.3) ** 0.25 + radiation)
+
+
+def _faces(widths: Sequence[float], cells: int) -> Floats:
+    """Distances of the cell faces from the weld's middle on one side, with a face on every step."""
+    length = sum(widths)
+    low, high = 1.0, 2.0
+    for _ in range(60):
+        ratio = (low + high) / 2
+        total = MIDDLE_M * (ratio**cells - 1) / (ratio - 1) if ratio > 1 + 1e-12 else MIDDLE_M * cells
+        low, high = (ratio, high) if total < length - MIDDLE_M / 2 else (low, ratio)
+    steps = MIDDLE_M * ((low + high) / 2) ** np.arange(cells)
+    faces = MIDDLE_M / 2 + np.concatenate(([0.0], np.cumsum(steps)))
+    faces[-1] = length
+    for step in np.cumsum(widths)[:-1]:
+        nearest = 1 + int(np.argmin(np.abs(faces[1:-1] - step)))
+        faces[nearest] = step
+    return np.unique(faces)
+
+
+class Fin:
+    """The model of one station: modes and rates once, then every history is a vector of amplitudes."""
+
+    def __init__(self, across: Across, material: Material, h: float, heat_half_m: float) -> None:
+        self.material, self.h = material, h
+        stepped = len(across.left) + len(across.right) > 2 or across.bar_thickness > 0
+        half = (CELLS_WITH_STEPS if stepped else CELLS) // 2
+        sides = [list(side) for side in (across.left, across.right)]
+        widths = [[s.width for s in side] for side in sides]
+        if across.bar_thickness > 0:
+            widths = [_with_break(w, across.bar_width / 2) for w in widths]
+        left, right = (_faces(w, half) for w in widths)
+        self.faces = np.concatenate((-left[::-1], right))
+        self.x = (self.faces[1:] + self.faces[:-1]) / 2
+        dx = np.diff(self.faces)
+        thickness = np.array([_thickness(across, x) for x in self.x])
+        self._solve(dx, thickness, across.edges_lose_heat)
+        overlap = np.clip(np.minimum(self.faces[1:], heat_half_m) - np.maximum(self.faces[:-1], -heat_half_m), 0.0, None)
+        self.source = self.modes.T @ (overlap / overlap.sum() / np.sqrt(self.capacities))
+
+    def _solve(self, dx: Floats, d: Floats, edges: bool) -> None:
+        m = self.material
+        self.capacities = m.density * m.capacity * d * dx
+        between = 1 / (dx[:-1] / (2 * m.conductivity * d[:-1]) + dx[1:] / (2 * m.conductivity * d[1:]))
+        diagonal = self.h * dx
+        if edges:
+            for i in (0, -1):
+                one_face = self.h / 2
+                diagonal[i] += 1 / (1 / (one_face * d[i]) + dx[i] / (2 * m.conductivity * d[i])) if one_face > 0 else 0.0
+        diagonal[:-1] += between
+        diagonal[1:] += between
+        root = np.sqrt(self.capacities)
+        matrix = np.diag(diagonal / self.capacities)
+        off = -between / (root[:-1] * root[1:])
+        matrix[np.arange(off.size), np.arange(1, off.size + 1)] = off
+        matrix[np.arange(1, off.size + 1), np.arange(off.size)] = off
+        rates, vectors = np.linalg.eigh(matrix)
+        kept = rates * 2.0 <= FASTEST
+        self.rates, self.modes = np.maximum(rates[kept], 0.0), vectors[:, kept]
+
+    @cached_property
+    def scan(self) -> Floats:
+        """Decay of every mode at the scan's times."""
+        return np.asarray(np.exp(-self.rates[:, None] * SCAN_S[None, :]))
+
+    def reading(self, x_m: float) -> Floats:
+        """What reads the rise over air at a place across the weld from mode amplitudes."""
+        weights = np.zeros(self.x.size)
+        i = int(np.clip(np.searchsorted(self.x, x_m), 1, self.x.size - 1))
+        share = float(np.clip((x_m - self.x[i - 1]) / (self.x[i] - self.x[i - 1]), 0.0, 1.0))
+        weights[i - 1], weights[i] = 1 - share, share
+        return np.asarray((weights / np.sqrt(self.capacities)) @ self.modes)
+
+    def profile(self, amplitudes: Floats) -> Floats:
+        """Rise over air in every cell."""
+        return np.asarray((self.modes @ amplitudes) / np.sqrt(self.capacities))
+
+    def amplitudes(self, rise: Floats) -> Floats:
+        """Amplitudes of a temperature rise given by cell."""
+        return np.asarray(self.modes.T @ (rise * np.sqrt(self.capacities)))
+
+    def uniform(self, rise: float) -> Floats:
+        """Amplitudes of a piece that is everywhere this much over air."""
+        return self.amplitudes(np.full(self.x.size, rise))
+
+    def band(self, rise: float, half_m: float, rest: float = 0.0) -> Floats:
+        """Amplitudes of a preheated band (cells partly inside count by their share)."""
+        inside = np.clip(np.minimum(self.faces[1:], half_m) - np.maximum(self.faces[:-1], -half_m), 0.0, None) / np.diff(self.faces)
+        return self.amplitudes(rest + (rise - rest) * inside)
+
+    def after(self, amplitudes: Floats, seconds: float) -> Floats:
+        """The history carried on by a time."""
+        return np.asarray(amplitudes * np.exp(-self.rates * seconds))
+
+    def heated(self, amplitudes: Floats, joules_per_m: float) -> Floats:
+        """The history with a pass's heat."""
+        return np.asarray(amplitudes + joules_per_m * self.source)
+
+    def last_fall_s(self, reading: Floats, amplitudes: Floats, rise: float) -> float:
+        """The last time the reading falls through a rise over air: 0 if it is below for good, inf if never.
+
+        Away from the weld the temperature first rises, so the first crossing would be wrong.
+        """
+        parts = reading * amplitudes
+        over = parts @ self.scan > rise
+        if not over.any():
+            return 0.0 if parts.sum() <= rise else self._crossing(parts, rise, 0.0, float(SCAN_S[0]))
+        i = int(np.flatnonzero(over)[-1])
+        if i == SCAN_S.size - 1:
+            return math.inf
+        return self._crossing(parts, rise, float(SCAN_S[i]), float(SCAN_S[i + 1]))
+
+    def _crossing(self, parts: Floats, rise: float, low: float, high: float) -> float:
+        """Newton inside a bracket that always shrinks."""
+        at = (low + high) / 2
+        for _ in range(40):
+            decayed = parts * np.exp(-self.rates * at)
+            over = float(decayed.sum()) - rise
+            low, high = (at, high) if over > 0 else (low, at)
+            slope = -float(self.rates @ decayed)
+            step = at - over / slope if slope < 0 else low
+            at = step if low < step < high else (low + high) / 2
+            if high - low < 0.05 or abs(over) < 1e-4:
+                break
+        return at
+
+
+def _with_break(widths: list[float], at: float) -> list[float]:
+    """Stretches split where a bar ends."""
+    found, start = [], 0.0
+    for width in widths:
+        if start < at < start + width - 1e-9 and at > start + 1e-9:
+            found += [at - start, start + width - at]
+        else:
+            found.append(width)
+        start += width
+    return found
+
+
+def _thickness(across: Across, x: float) -> float:
+    if abs(x) < 1e-9:
+        return (across.left[0].thickness + across.right[0].thickness) / 2 + (across.bar_thickness if across.bar_width > 0 else 0.0)
+    stretches, reach = (across.left if x < 0 else across.right), 0.0
+    found = stretches[-1].thickness
+    for s in stretches:
+        reach += s.width
+        if abs(x) <= reach:
+            found = s.thickness
+            break
+    return found + (across.bar_thickness if abs(x) <= across.bar_width / 2 else 0.0)

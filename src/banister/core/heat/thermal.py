@@ -1,0 +1,127 @@
+"""From a joint to its cooling model: what lies across it, where it is watched, and when heat comes there."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from banister.core.finding import OUTSIDE, Finding
+from banister.core.heat.fin import AUSTENITIC, STEEL, Across, Fin, Material, Stretch, loss
+from banister.core.joint.groove import groove_of
+from banister.core.joint.joint import Joint
+from banister.core.procedure.windows import bounds
+
+SHORT_MM = 200.0
+LUMPED_OD_MM = 75.0
+HOTTER_THAN_LIMIT_K = 30.0
+USUAL_INTERPASS_C = 250.0
+PREHEAT_POINT_MM = 50.0
+"""Where preheat is read: 4 t, at most 50 mm to 50 mm of thickness (ISO 13916, unverified)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Station:
+    """A place along the weld: its name, and when (shares of a pass's time) which shares of its heat come there."""
+
+    name: str
+    events: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """Preheat at least and interpass at most, degC; `set_` false where nobody set the interpass limit."""
+
+    preheat_c: float
+    interpass_c: float
+    set_: bool
+
+
+def limits_of(joint: Joint) -> Limits:
+    """The limits in force: the job's windows, else air temperature and 250 degC, typical."""
+    preheat = bounds(joint.windows, "preheat", "*", "*").low
+    interpass = bounds(joint.windows, "interpass", "*", "*").high
+    is_set = math.isfinite(interpass)
+    return Limits(preheat if math.isfinite(preheat) else -273.0, interpass if is_set else USUAL_INTERPASS_C, is_set)
+
+
+def heat_faults(joint: Joint) -> tuple[Finding, ...]:
+    """What makes a schedule impossible, in plain words."""
+    limits, air = limits_of(joint), joint.heat.air_c
+    found = []
+    if limits.interpass_c <= air:
+        found.append(_fault("heat.air", f"the interpass limit {limits.interpass_c:g} \N{DEGREE SIGN}C is not above the air at {air:g} \N{DEGREE SIGN}C: "
+                            "the joint never cools to it", "Raise the limit, or weld where it is cooler."))  # fmt: skip
+    if limits.preheat_c >= limits.interpass_c:
+        found.append(_fault("heat.window", f"preheat {limits.preheat_c:g} \N{DEGREE SIGN}C is not below interpass {limits.interpass_c:g} \N{DEGREE SIGN}C: "
+                            "no pass may start", "Lower the preheat or raise the interpass limit."))  # fmt: skip
+    return tuple(found)
+
+
+def _fault(code: str, text: str, remedy: str) -> Finding:
+    return Finding(code, OUTSIDE, text, remedy, basis="the job's windows")
+
+
+def material_of(joint: Joint) -> Material:
+    """Carbon steel, or austenitic stainless (not verified)."""
+    return AUSTENITIC if joint.heat.stainless else STEEL
+
+
+def across_of(joint: Joint) -> Across:
+    """Plates with their widths and thicknesses, tapers as steps at half their run, and the bar."""
+    left, right = joint.thickness_mm, joint.right_thickness_mm or joint.thickness_mm
+    at_weld = joint.welded_thickness_mm
+    run = abs(left - right) * joint.taper / 2
+    heat = joint.heat
+
+    def side(own: float, width: float) -> tuple[Stretch, ...]:
+        if own <= at_weld or run < 1.0 or run >= width - 5.0:
+            return (Stretch(width=width / 1000, thickness=own / 1000),)
+        return (Stretch(width=run / 1000, thickness=at_weld / 1000), Stretch(width=(width - run) / 1000, thickness=own / 1000))
+
+    bar = joint.backing == "bar" and not joint.kind.fillet
+    return Across(
+        left=side(left, heat.width_left_mm), right=side(right, heat.width_right_mm), bar_width=joint.bar_width_mm / 1000 if bar else 0.0,
+        bar_thickness=joint.bar_thickness_mm / 1000 if bar else 0.0, edges_lose_heat=True,
+    )  # fmt: skip
+
+
+def edge_mm(joint: Joint) -> float:
+    """Distance of the groove's farther edge from the middle of the weld."""
+    return max(abs(x) for x in groove_of(joint).edges_x)
+
+
+def stations_of(joint: Joint) -> tuple[Station, ...]:
+    """Where along the weld the joint is watched."""
+    if joint.form == "pipe":
+        return _pipe_stations(joint)
+    if joint.length_mm <= SHORT_MM:
+        return (Station("whole coupon", ((0.5, 1.0),)),)
+    return tuple(Station(name, ((share, 1.0),)) for name, share in (("start", 0.0), ("middle", 0.5), ("end", 1.0)))
+
+
+def _pipe_stations(joint: Joint) -> tuple[Station, ...]:
+    if joint.pipe_od_mm < LUMPED_OD_MM:
+        return (Station("whole circle", ((0.5, 1.0),)),)
+    if len(joint.attitudes("fill")) > 1:
+        return (Station("6 o'clock", ((0.0, 0.5), (0.5, 0.5))), Station("3 o'clock", ((0.25, 1.0),)),
+                Station("12 o'clock", ((0.5, 0.5), (1.0, 0.5))), Station("9 o'clock", ((0.75, 1.0),)))  # fmt: skip
+    return (Station("start", ((0.0, 0.5), (1.0, 0.5))), Station("opposite", ((0.5, 1.0),)))
+
+
+def loss_of(joint: Joint, surface_c: float) -> float:
+    """h of both faces, W/m2K, with the joint's factor and the end faces of a short coupon."""
+    h = loss(surface_c, joint.heat.air_c) * joint.heat.loss_factor
+    if joint.form == "plate" and joint.length_mm <= SHORT_MM:
+        h *= 1 + joint.welded_thickness_mm / joint.length_mm
+    return h
+
+
+def fin_of(joint: Joint) -> Fin:
+    """The model at the loss that holds while the plan is welded."""
+    h = loss_of(joint, limits_of(joint).interpass_c + HOTTER_THAN_LIMIT_K)
+    return Fin(across_of(joint), material_of(joint), h, max(edge_mm(joint), 2.0) / 1000)
+
+
+def valid_from_s(joint: Joint) -> float:
+    """Seconds after an arc from which the model holds: max(60, d2 / a)."""
+    return max(60.0, (joint.welded_thickness_mm / 1000) ** 2 / material_of(joint).diffusivity)

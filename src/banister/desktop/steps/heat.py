@@ -1,0 +1,210 @@
+"""Step 6, the heat: what the joint is cooled by, the schedule, preheat by three methods, measured temperatures."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from functools import partial
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from banister.core.heat.advice import Other, others, preheat_findings, preheat_methods
+from banister.core.heat.preheat import RESTRAINTS
+from banister.core.heat.readings import Fitted, fitted
+from banister.core.joint.joint import HEAT_LIMITS, Joint, Reading
+from banister.core.plan.plan import Plan
+from banister.core.rods.rod import Rod
+from banister.core.units import clock, minutes, parsed_number
+from banister.desktop.fields import ChoiceField, ValueField
+from banister.desktop.panel import Panel, cleared
+from banister.desktop.store import Store
+from banister.desktop.theme import Theme
+
+NUDGES = {"width_left_mm": 10.0, "width_right_mm": 10.0, "air_c": 1.0, "loss_factor": 0.1, "measure_at_mm": 5.0, "preheat_band_mm": 5.0,
+          "reheat_s": 60.0, "hydrogen_ml": 1.0}  # fmt: skip
+UNIT = {"air_c": "\N{DEGREE SIGN}C", "reheat_s": "s", "hydrogen_ml": "ml/100 g", "loss_factor": "x still air"}
+WHAT_IF = "What would change it"
+
+
+class HeatPanel(Panel):
+    """How hot, how long to wait, and what would help."""
+
+    wanted = Signal(str)
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__(store, theme)
+        self.heading("Heat")
+        self.words = self.remark()
+        self.bad, self.warnings = self.remark(kind="bad"), self.remark(kind="warn")
+        for key, text, tip in (("curves", "Temperatures over time and across", "The predicted curves of the shown joint"),
+                               ("board", "Board: several joints", "Weld other joints of the job while one cools")):  # fmt: skip
+            button = QPushButton(text)
+            button.setToolTip(tip)
+            button.clicked.connect(partial(self.wanted.emit, key))
+            self.column.addWidget(button)
+        self.what_if = QPushButton(WHAT_IF)
+        self.what_if.clicked.connect(self.ask_others)
+        self.other_words = self.remark()
+        self.column.insertWidget(self.column.count() - 1, self.what_if)
+        self.heading("The piece", 14)
+        self.fields: dict[str, ValueField] = {}
+        for name, nudge in NUDGES.items():
+            if name == "hydrogen_ml":
+                self.heading("Preheat by method", 14)
+                self.methods = self.remark()
+            label = HEAT_LIMITS[name][0]
+            field = ValueField(label[0].upper() + label[1:], self.length if name.endswith("_mm") else parsed_number, nudge)
+            field.committed.connect(partial(self._set, name))
+            self.fields[name] = field
+            self.column.addWidget(field)
+        self.stainless = QCheckBox("Austenitic stainless (not verified)")
+        self.stainless.clicked.connect(lambda on: self._change("Set steel kind", stainless=on))
+        self.restraint = ChoiceField("Restraint", {r: r for r in RESTRAINTS})
+        self.category = ChoiceField("D1.1 category", {c: c for c in "ABCD"})
+        self.restraint.chosen.connect(lambda key: self._change("Set restraint", restraint=key))
+        self.category.chosen.connect(lambda key: self._change("Set category", category=key))
+        for widget in (self.restraint, self.category, self.stainless):
+            self.column.addWidget(widget)
+        self.heading("Measured temperatures", 14)
+        self.remark("Minutes after the first arc, how far from the groove's edge, and what the thermometer read. They correct the loss to the air.")
+        self.readings = QVBoxLayout()
+        self.column.addLayout(self.readings)
+        self.at, self.where, self.temp = ValueField("After", parsed_number), ValueField("From the edge", self.length), ValueField("Read", parsed_number)
+        self.at.unit.setText("min")
+        self.temp.unit.setText("\N{DEGREE SIGN}C")
+        add, fit = QPushButton("Add reading"), QPushButton("Use the loss that fits")
+        add.clicked.connect(self.add_reading)
+        fit.clicked.connect(self.use_fit)
+        self.fit_words = self.remark()
+        for widget in (self.at, self.where, self.temp, add, self.fit_words, fit):
+            self.column.addWidget(widget)
+        self.column.addStretch(1)
+        self._fit: Fitted | None = None
+        self._key: object = None
+
+    def _change(self, name: str, **fields: object) -> None:
+        joint = self.store.joint
+        if joint is not None:
+            self.store.edit_joint(name, heat=replace(joint.heat, **fields))
+
+    def _set(self, name: str, value: float) -> None:
+        title, low, high = HEAT_LIMITS[name]
+        if not low <= value <= high:
+            self.fields[name].say(self.store.units.sentence(f"enter {low:g} to {high:g}" + (" mm" if name.endswith("_mm") else "")))
+            return
+        self._change(f"Set {title} {value:g}", **{name: value})
+
+    def add_reading(self) -> None:
+        """Take a measured temperature into the joint."""
+        joint = self.store.joint
+        if joint is None:
+            return
+        try:
+            after, read = (parsed_number(field.edit.text()) for field in (self.at, self.temp))
+            reading = Reading(at_s=60 * after, x_mm=self.length(self.where.edit.text()), temp_c=read)
+        except ValueError as error:
+            self.fit_words.setText(str(error))
+            return
+        if not (0 <= reading.at_s <= 2e5 and 0 <= reading.x_mm <= 500 and -40 <= reading.temp_c <= 1000):
+            self.fit_words.setText("Enter up to 3333 minutes, 0 to 500 mm, -40 to 1000 \N{DEGREE SIGN}C.")
+            return
+        self.store.edit_joint(f"Reading {reading.temp_c:g} \N{DEGREE SIGN}C", readings=tuple(sorted((*joint.readings, reading), key=lambda r: r.at_s)))
+
+    def use_fit(self) -> None:
+        """Set the loss factor that fits the readings."""
+        if self._fit is not None:
+            self._change(f"Loss factor {self._fit.factor:.2f} from readings", loss_factor=round(self._fit.factor, 3))
+
+    def ask_others(self) -> None:
+        """Have the other ways of working scheduled beside the window."""
+        joint, plan, job = self.store.joint, self.store.plan, self.store.job
+        if joint is not None and plan is not None and plan.feasible and job is not None:
+            self.what_if.setText("Working it out")
+            self.store.each(all_others, [(joint, plan, job.rods_by_id)], lambda _, found: self._show_others(found), lambda: None)
+
+    def _show_others(self, found: list[Other] | None) -> None:
+        self.what_if.setText(WHAT_IF)
+        self.other_words.setText("\n".join(other_in_words(o) for o in found or []))
+
+    def render_job(self) -> None:
+        """Show settings, schedule and preheat."""
+        joint, plan, u = self.store.joint, self.store.plan, self.store.units
+        if joint is None:
+            return
+        for name, field in self.fields.items():
+            value = getattr(joint.heat, name)
+            is_length = name.endswith("_mm")
+            field.show_value(u.length(value, 1) if is_length else f"{value:g}", u.length_unit if is_length else UNIT[name])
+        self.where.unit.setText(u.length_unit)
+        self.stainless.setChecked(joint.heat.stainless)
+        self.restraint.show_choice(joint.heat.restraint)
+        self.category.show_choice(joint.heat.category)
+        self._show_schedule(joint, plan)
+        self._show_readings(joint, plan)
+
+    def _show_schedule(self, joint: Joint, plan: Plan | None) -> None:
+        heat = self.store.heat
+        self.other_words.setText(self.other_words.text() if plan is not None and plan is self._key else "")
+        self._key = plan
+        if plan is None or not plan.feasible or heat is None:
+            self.words.setText("No plan, no schedule." if plan is not None and not plan.feasible else "Working out the schedule.")
+            self._say((), ())
+            self.methods.setText("")
+            return
+        schedule, limits = heat.schedule, heat.schedule.limits
+        interpass = f"Interpass at most {limits.interpass_c:g} \N{DEGREE SIGN}C" + ("" if limits.set_ else ", typical: not set under Limits")
+        preheat = f"preheat {limits.preheat_c:g} \N{DEGREE SIGN}C" if limits.preheat_c > -270 else "preheat not set"
+        if schedule.feasible:
+            longest = max(schedule.passes, key=lambda s: s.wait_s)
+            low, high = heat.ends_s
+            self.words.setText(
+                f"Ends after {clock(schedule.end_s)} (between {clock(low)} and {clock(high)})\nWaits {minutes(schedule.waiting_s)}, the longest "
+                f"{minutes(longest.wait_s)}\nReheats {minutes(schedule.reheating_s)}\n{interpass}, {preheat}\nPredicted: measure at the joint.")  # fmt: skip
+        else:
+            self.words.setText(f"{interpass}, {preheat}")
+        outside = [f for f in schedule.findings if f.severity == "outside"]
+        watch = [f for f in (*schedule.findings, *preheat_findings(joint, plan)) if f.severity != "outside"]
+        self._say([f"{f.text}. {f.remedy}" for f in outside], [f"{f.text}. {f.remedy}" for f in watch])
+        methods = preheat_methods(joint, plan)
+        none = "Stainless takes no preheat: keep it dry, and hold the interpass and heat input limits." if joint.heat.stainless else (
+            "State the steel under Procedure to compare methods.")  # fmt: skip
+        self.methods.setText("\n".join(f"{m.method}: {m.in_words}\n    {m.inputs}" + "".join(f"\n    {n}" for n in m.notes) for m in methods) or none)
+
+    def _say(self, outside: object, watch: object) -> None:
+        for label, texts in ((self.bad, outside), (self.warnings, watch)):
+            label.setText(self.store.units.sentence("\n\n".join(texts)))
+            label.setVisible(bool(texts))
+
+    def _show_readings(self, joint: Joint, plan: Plan | None) -> None:
+        cleared(self.readings)
+        u = self.store.units
+        for i, r in enumerate(joint.readings):
+            row = QWidget()
+            line = QHBoxLayout(row)
+            line.setContentsMargins(0, 0, 0, 0)
+            line.addWidget(QLabel(f"{r.at_s / 60:.0f} min, {u.with_unit(r.x_mm)}: {r.temp_c:g} \N{DEGREE SIGN}C"), 1)
+            drop = QPushButton("Drop")
+            drop.clicked.connect(partial(self._drop, i))
+            line.addWidget(drop)
+            self.readings.addWidget(row)
+        self._fit = fitted(joint, plan) if joint.readings and plan is not None and plan.feasible else None
+        if self._fit is not None:
+            self.fit_words.setText(f"A loss of {self._fit.factor:.2f} x still air fits: {self._fit.rms_k:.0f} K left, {self._fit.before_k:.0f} K now.")
+
+    def _drop(self, i: int) -> None:
+        joint = self.store.joint
+        if joint is not None:
+            self.store.edit_joint("Drop reading", readings=joint.readings[:i] + joint.readings[i + 1 :])
+
+
+def all_others(joint: Joint, plan: Plan, rods: Mapping[str, Rod]) -> list[Other]:
+    """Every other way of working, in one go."""
+    return list(others(joint, plan, rods))
+
+
+def other_in_words(other: Other) -> str:
+    """One other way of working in a line."""
+    if not other.schedule.feasible:
+        return f"{other.title}: cannot be"
+    return f"{other.title}: ends {clock(other.schedule.end_s)}, waits {minutes(other.schedule.waiting_s)}, {other.passes} beads"

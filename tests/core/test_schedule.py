@@ -1,0 +1,178 @@
+"""Schedules against the 2-D reference, waits and limits as properties, several joints on one board."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from banister.core.heat.board import Pause, board_faults, first_boards, improved, walking_list
+from banister.core.heat.fin import STEEL, Across, Fin, Stretch, loss
+from banister.core.heat.readings import curve_c, fitted, predicted_c
+from banister.core.heat.schedule import band_of, schedule_of, works_of
+from banister.core.heat.thermal import heat_faults, stations_of
+from banister.core.joint.joint import HeatSettings, Joint, Reading
+from banister.core.plan.answers import plan_joint
+from banister.core.plan.plan import Plan
+from banister.core.procedure.windows import Window
+from tests.conftest import make_joint, rods_by_id
+from tests.core.heat_reference import PlateSection, passes_with_waits
+
+RODS = rods_by_id()
+
+
+def limited(preheat: float | None = None, interpass: float | None = 200.0, **fields: object) -> Joint:
+    windows = [Window(quantity="preheat", low=preheat)] if preheat is not None else []
+    windows += [Window(quantity="interpass", high=interpass)] if interpass is not None else []
+    return make_joint(**({"thickness_mm": 16.0, "windows": tuple(windows)} | fields))
+
+
+def fin_passes(d: float, half: float, q: float, count: int, limit: float, start: float, strip: float, least: float) -> tuple[float, list[float]]:
+    side = (Stretch(width=half, thickness=d),)
+    model = Fin(Across(left=side, right=side), STEEL, loss(limit + 30), strip)
+    at, also = model.reading(0.025), model.reading(strip + 0.010)
+    state, now, before = model.uniform(start - 20.0), 0.0, []
+    for _ in range(count):
+        before.append(20 + float(also @ state))
+        state = model.heated(state, q)
+        wait = max(least, model.last_fall_s(at, state, limit - 20.0))
+        state, now = model.after(state, wait), now + wait
+    return now, before
+
+
+@pytest.mark.parametrize(
+    ("d", "half", "q", "count", "limit", "start", "strip", "least"),
+    [(0.020, 0.150, 0.96e6, 10, 200.0, 100.0, 0.005, 60.0), (0.012, 0.120, 0.6e6, 8, 180.0, 20.0, 0.004, 60.0),
+     (0.030, 0.150, 1.2e6, 8, 200.0, 100.0, 0.008, 90.0)],
+)  # fmt: skip
+def test_totals_and_the_interpass_point_agree_with_the_2d_reference(
+    d: float, half: float, q: float, count: int, limit: float, start: float, strip: float, least: float
+) -> None:
+    total, before = fin_passes(d, half, q, count, limit, start, strip, least)
+    wanted, read = passes_with_waits(PlateSection(d, half, strip, start), q, count, limit, least, 0.025, strip + 0.010)
+    assert total == pytest.approx(wanted, rel=0.05)
+    assert max(abs(a - b) for a, b in zip(before, read, strict=True)) < 3.0
+    if d == 0.020:
+        assert total == pytest.approx(3456, rel=0.10)
+
+
+joints = st.builds(
+    lambda t, width, interpass, preheat, length, position: limited(
+        preheat, interpass, thickness_mm=t, length_mm=length, position=position, heat=HeatSettings(width_left_mm=width, width_right_mm=width)),
+    st.sampled_from([10.0, 16.0, 24.0]), st.sampled_from([60.0, 150.0, 400.0]), st.sampled_from([130.0, 180.0, 250.0]),
+    st.sampled_from([None, 60.0, 100.0]), st.sampled_from([120.0, 400.0, 1000.0]), st.sampled_from(["1G", "3G"]),
+)  # fmt: skip
+
+
+@settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(joints)
+def test_no_pass_starts_outside_its_limits_and_time_runs_forwards(joint: Joint) -> None:
+    plan = plan_joint(joint, RODS)
+    schedule = schedule_of(joint, plan)
+    assert schedule.feasible and len(schedule.passes) == len(plan.passes)
+    works = {w.pass_id: w for w in works_of(joint, plan)}
+    for p in schedule.passes:
+        assert p.temp_c <= schedule.limits.interpass_c + 0.5
+        assert p.preheat_point_c >= schedule.limits.preheat_c - 1.0
+        assert p.wait_s >= 0 and p.end_s - p.start_s == pytest.approx(works[p.pass_id].duration_s)
+    for a, b in itertools.pairwise(schedule.passes):
+        gap = works[a.pass_id].cleaning_s + works[b.pass_id].before_s + b.wait_s + b.reheat_s
+        assert b.start_s - a.end_s == pytest.approx(gap, abs=0.1)
+
+
+def test_less_room_for_heat_means_longer_waits() -> None:
+    plan = plan_joint(limited(), RODS)
+
+    def waiting(width: float = 200.0, factor: float = 1.0) -> float:
+        return schedule_of(limited(interpass=150.0, heat=HeatSettings(width_left_mm=width, width_right_mm=width, loss_factor=factor)), plan).waiting_s
+
+    assert waiting(60.0) > waiting(120.0) > waiting(400.0)
+    assert waiting(factor=0.6) > waiting(factor=2.0)
+    small = schedule_of(limited(interpass=110.0, length_mm=150.0, heat=HeatSettings(width_left_mm=60.0, width_right_mm=60.0)), plan)
+    assert any(f.code == "heat.small" and "smaller beads do not" in f.remedy for f in small.findings)
+    low, high = band_of(limited(interpass=150.0), plan)
+    assert low.end_s < schedule_of(limited(interpass=150.0), plan).end_s < high.end_s
+
+
+@pytest.mark.parametrize(
+    ("fields", "word"), [({"interpass": 15.0}, "never cools"), ({"preheat": 220.0, "interpass": 200.0}, "no pass may start")],
+)  # fmt: skip
+def test_what_can_never_be_is_said_and_never_hangs(fields: dict, word: str) -> None:
+    joint = limited(**fields)
+    schedule = schedule_of(joint, plan_joint(joint, RODS))
+    assert not schedule.feasible and word in schedule.findings[0].text and schedule.findings[0].remedy
+    assert (heat_faults(joint) == schedule.findings and first_boards([(joint, plan_joint(joint, RODS))]) == ()) or board_faults([joint])
+
+
+def test_stations_follow_the_piece_and_a_long_seam_is_hottest_where_it_ended() -> None:
+    assert [s.name for s in stations_of(limited(length_mm=150.0))] == ["whole coupon"]
+    pipe = limited(form="pipe", pipe_od_mm=273.1, thickness_mm=12.0, position="5G")
+    assert len(stations_of(pipe)) == 4 and all(sum(q for _, q in s.events) == 1.0 for s in stations_of(pipe))
+    assert len(stations_of(replace(pipe, pipe_od_mm=60.3, thickness_mm=5.0))) == 1
+    long = limited(length_mm=1000.0, interpass=600.0)
+    schedule = schedule_of(long, plan_joint(long, RODS))
+    assert all(p.hottest_station == "end" for p in schedule.passes[2:])
+
+
+def test_measured_temperatures_correct_the_loss() -> None:
+    joint = limited(length_mm=180.0)
+    plan = plan_joint(joint, RODS)
+    windy = replace(joint, heat=replace(joint.heat, loss_factor=1.8))
+    schedule = schedule_of(joint, plan)
+    at = [p.start_s - 5.0 for p in schedule.passes[2:7]]
+    readings = tuple(Reading(at_s=t, x_mm=30.0, temp_c=predicted_c(windy, plan, schedule, t, 30.0)) for t in at)
+    found = fitted(replace(joint, readings=readings), plan)
+    assert found.factor == pytest.approx(1.8, rel=0.05) and found.rms_k < 1.0 < found.before_k
+    assert fitted(joint, plan) is None
+    curve = curve_c(joint, plan, schedule, np.array(at), 30.0)
+    assert curve.max(axis=0) == pytest.approx([predicted_c(joint, plan, schedule, t, 30.0) for t in at], abs=0.01)
+
+
+def alike(count: int, **fields: object) -> list[tuple[Joint, Plan]]:
+    joint = limited(thickness_mm=20.0, length_mm=300.0, heat=HeatSettings(width_left_mm=100.0, width_right_mm=100.0), **fields)
+    plan = plan_joint(joint, RODS)
+    return [(replace(joint, id=f"J{i}"), plan) for i in range(count)]
+
+
+def test_identical_joints_without_preheat_reach_the_lower_bound() -> None:
+    best = first_boards(alike(4, interpass=220.0))[0]
+    assert best.end_s == pytest.approx(best.bound_s, rel=1e-3)
+    assert best.saved > 0.3
+
+
+@settings(max_examples=8, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(st.lists(joints, min_size=2, max_size=3), st.booleans())
+def test_a_board_keeps_every_limit_and_is_never_worse_than_one_by_one(many: list[Joint], paused: bool) -> None:
+    jobs = [(replace(j, id=f"J{i}"), plan_joint(j, RODS)) for i, j in enumerate(many)]
+    pauses = (Pause(3600.0, 5400.0),) if paused else ()
+    boards = first_boards(jobs, pauses)
+    best = boards[0]
+    for tried in itertools.islice(improved(jobs, boards[0], pauses), 5):
+        assert tried.end_s <= best.end_s
+        best = tried
+    assert best.end_s <= best.one_by_one_s + 1e-6 and best.end_s >= best.bound_s * 0.98
+    limits = {j.id: schedule_of(j, p).limits for j, p in jobs}
+    for board in (*boards, best):
+        assert sorted((s.joint_id, s.started.pass_id) for s in board.slots) == sorted((j.id, p.id) for j, plan in jobs for p in plan.passes)
+        for slot in board.slots:
+            assert slot.started.temp_c <= limits[slot.joint_id].interpass_c + 0.5
+            assert slot.started.preheat_point_c >= limits[slot.joint_id].preheat_c - 1.0
+        for a, b in itertools.pairwise(board.slots):
+            assert b.started.start_s >= a.until_s - 0.1
+        for joint, plan in jobs:
+            own = [s.started.pass_id for s in board.slots if s.joint_id == joint.id]
+            assert own == [p.id for p in plan.passes]
+
+
+def test_the_walking_list_says_when_what_and_until_when() -> None:
+    jobs = alike(2, interpass=140.0)
+    board = first_boards(jobs)[0]
+    names = {j.id: {p.id: f"pass {p.number}" for p in plan.passes} for j, plan in jobs}
+    lines = walking_list(board, names, lambda s: f"{int(s // 3600):02d}:{int(s % 3600 // 60):02d}")
+    assert len(lines) == 2 * len(jobs[0][1].passes) and lines[0].startswith("00:00 J") and "pass 1, until 00:" in lines[0]
+    assert math.isfinite(board.end_s)
