@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QCoreApplication, QPoint, Qt
 from PySide6.QtGui import QFont, QRawFont
 from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
@@ -312,6 +312,7 @@ def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[
         demo.store.show_joint(joint.id)
         demo.rail.set_scale(CLOCK)
         assert not demo.grab().isNull()
+    QCoreApplication.processEvents()
     assert demo.width() == size[0]
     area = demo.section.width() * demo.section.height()
     assert all(area > w.width() * w.height() for w in (demo.stair, demo.answers, demo.rail))

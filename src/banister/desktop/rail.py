@@ -23,7 +23,7 @@ from banister.desktop.theme import CONDENSED, Theme, font
 LEFT_PX, RIGHT_PX, TOP_PX, FOOT_PX = 64.0, 20.0, 44.0, 38.0
 NARROWEST_PX, WIDEST_PX, HIT_PX = 26.0, 160.0, 24.0
 STEPS, CLOCK = "steps", "clock"
-STEPS_HEIGHT_PX, TEMPERATURE_PX = 140, 62.0
+STEPS_HEIGHT_PX = 140
 HOTTER_K = 45.0
 
 
@@ -126,6 +126,11 @@ class Rail(QWidget):
             at += p.arc_time_s + self.pause_s(p)
         return tuple(posts)
 
+    @property
+    def temperature_px(self) -> float:
+        """Height of the temperature line above the balusters."""
+        return 40.0 if self.height() < 190 else 62.0
+
     def _schedule(self) -> Schedule | None:
         """The schedule, on the clock's scale and once it is there."""
         heat = self.store.heat if self.scale == CLOCK else None
@@ -207,7 +212,7 @@ class Rail(QWidget):
             self._overview(painter)
 
     def _y(self, value: float, base: float, low: float, high: float) -> float:
-        foot, top = 10.0, TOP_PX + (TEMPERATURE_PX if self._schedule() is not None else 0.0)
+        foot, top = 10.0, TOP_PX + (self.temperature_px if self._schedule() is not None else 0.0)
         return base - foot - (value - low) / (high - low) * (base - foot - top)
 
     def _paint_limits(self, painter: QPainter, post: Post, base: float, low: float, high: float, quantity: str) -> None:
@@ -272,7 +277,7 @@ class Rail(QWidget):
         limits, colours = schedule.limits, self.theme.drawing
         low = min(joint.heat.air_c, limits.preheat_c if limits.preheat_c > -270 else joint.heat.air_c) - 10
         high = limits.interpass_c + HOTTER_K
-        top, foot = TOP_PX - 8.0, TOP_PX - 8.0 + TEMPERATURE_PX
+        top, foot = TOP_PX - 8.0, TOP_PX - 8.0 + self.temperature_px
         k = (self.width() - LEFT_PX - RIGHT_PX) * self.zoom / max(schedule.end_s, 1.0)
 
         def at(seconds: float, temp: float) -> QPointF:
@@ -303,7 +308,7 @@ class Rail(QWidget):
             return
         limits = schedule.limits
         low = min(joint.heat.air_c, limits.preheat_c if limits.preheat_c > -270 else joint.heat.air_c) - 10
-        top, foot, high = TOP_PX - 8.0, TOP_PX - 8.0 + TEMPERATURE_PX, limits.interpass_c + HOTTER_K
+        top, foot, high = TOP_PX - 8.0, TOP_PX - 8.0 + self.temperature_px, limits.interpass_c + HOTTER_K
         painter.setFont(font(11, family=CONDENSED))
         painter.setPen(QColor(self.theme.soft))
         for value, mark in ((limits.preheat_c, ""), (limits.interpass_c, "" if limits.set_ else "?")):

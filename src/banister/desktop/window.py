@@ -331,6 +331,8 @@ class MainWindow(QMainWindow):
     def go_to(self, step: str) -> None:
         """Work on another step."""
         self.step = step
+        if step == "heat":
+            self.store.ask_heat()
         self.panels[step].render_job()
         self.side.setCurrentWidget(self.panels.areas[step])
         if self.store.joint is not None:
@@ -525,7 +527,8 @@ class MainWindow(QMainWindow):
 
     def _rail_height(self, low: bool) -> int:
         """The rail is taller on the clock: the temperature runs above the balusters."""
-        return (150 if low else 186) + (50 if self.rail.scale == CLOCK else 0)
+        on_clock = self.rail.scale == CLOCK
+        return (164 if on_clock else 150) if low else (220 if on_clock else 186)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:  # noqa: N802
         """Files may be dropped in."""

@@ -1,0 +1,70 @@
+"""`banister heat` and `banister board`."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+from banister.cli.main import run
+from banister.job.library import data_file
+
+DEMO = str(data_file("demo.banister"))
+
+
+def test_heat_as_table_json_and_csv(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    assert run(["heat", DEMO, "--joint", "F2", "--what-if"]) == 0
+    table = capsys.readouterr().out
+    assert "t8/5" in table and "EN 1011-2 method B" in table and "unverified, enter from your copy" in table and "a piece twice as wide" in table
+    assert run(["heat", DEMO, "--json"]) == 0
+    joints = {j["id"]: j for j in json.loads(capsys.readouterr().out)["joints"]}
+    found = joints["F2"]
+    assert found["feasible"] and found["totals"]["band_s"]["low"] <= found["totals"]["end_s"] <= found["totals"]["band_s"]["high"]
+    assert [p["number"] for p in found["passes"]] == list(range(1, len(found["passes"]) + 1))
+    for p in found["passes"]:
+        assert p["temperature_c"] <= found["limits"]["interpass_c"] + 0.5 and p["t85_s"] > 0 and p["wait_s"] >= 0
+    assert {m["method"]: m["verified"] for m in found["preheat"]} == {"EN 1011-2 method B": True, "AWS D1.1 annex": False, "AWS D1.1 prequalified table": True}
+    assert joints["P4"]["preheat"] == []
+    path = tmp_path / "s.csv"
+    assert run(["heat", DEMO, "--csv", str(path)]) == 0
+    rows = path.read_text().splitlines()
+    assert rows[0].startswith("joint,pass,role,start_s,wait_s") and len(rows) == 1 + sum(len(j["passes"]) for j in joints.values())
+
+
+def test_a_smaller_colder_piece_is_told_on_the_command_line(capsys: pytest.CaptureFixture) -> None:
+    ends = []
+    for width in ("60", "400"):
+        assert run(["heat", DEMO, "--joint", "P4", "--width", width, "--air", "5", "--json"]) == 0
+        ends.append(json.loads(capsys.readouterr().out)["joints"][0]["totals"]["waiting_s"])
+    assert ends[0] > ends[1]
+    assert run(["heat", DEMO, "--air", "70"]) == 2
+    assert "-40 to 60" in capsys.readouterr().err
+    assert run(["heat", DEMO, "--width", "narrow"]) == 2
+
+
+@pytest.mark.parametrize(("window", "word"), [("interpass=..15", "never cools"), ("preheat=300..", "no pass may start")])
+def test_impossible_limits_get_a_plain_word(window: str, word: str, tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    job = str(tmp_path / "j.banister")
+    assert run(["new", "--thickness", "16", "--window", window, "--window", "interpass=..250", "-o", job]) == 0
+    assert run(["heat", job]) == 1
+    assert word in capsys.readouterr().out
+    assert run(["board", job]) == 1
+    assert word in capsys.readouterr().out
+
+
+def test_the_board_is_listed_written_and_limited(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    assert run(["board", DEMO, "--exclude", "H1", "--quick", "--start", "7:00", "--break", "9:00..9:30"]) == 0
+    lines = capsys.readouterr().out.splitlines()
+    assert lines[0].startswith("7:") and "until" in lines[0] and "H1" not in "".join(lines)
+    assert any("not possible before" in line for line in lines)
+    assert run(["board", DEMO, "--quick", "--json"]) == 0
+    board = json.loads(capsys.readouterr().out)["board"]
+    assert board["lower_bound_s"] * 0.98 <= board["end_s"] <= board["one_after_the_other_s"]
+    starts = [s["start_s"] for s in board["slots"]]
+    assert starts == sorted(starts) and all(s["end_s"] > s["start_s"] for s in board["slots"])
+    assert run(["board", DEMO, DEMO, "--quick", "--exclude", "P4", "--pdf", str(tmp_path / "b.pdf")]) == 0
+    assert (tmp_path / "b.pdf").read_bytes().startswith(b"%PDF")
+    capsys.readouterr()
+    for wrong in (["--start", "soon"], ["--break", "9"], ["--break", "9:00..8:00"], ["--exclude", "F2", "--exclude", "G1", "--exclude", "P4", "--exclude", "H1"]):
+        assert run(["board", DEMO, *wrong]) == 2
