@@ -146,3 +146,28 @@ def test_the_chooser_for_35_mm_from_both_sides(benchmark: object) -> None:
     ms, yard = timed(work, 5), timed(numpy_loop)
     print(f"\nchooser, 35 mm, both sides: {ms:.0f} ms (at most 1000), {ms / yard:.1f} of the NumPy loop")
     assert ms <= 1000
+
+
+def test_heat_speeds(benchmark: object) -> None:
+    from dataclasses import replace
+
+    from banister.core.heat.board import first_boards
+    from banister.core.heat.fin import Fin
+    from banister.core.heat.schedule import schedule_of
+    from banister.core.heat.thermal import across_of, fin_of, material_of
+    from banister.core.plan.answers import plan_joint
+    from banister.core.procedure.windows import Window
+
+    limit = (Window(quantity="interpass", high=200.0),)
+    joint = make_joint(thickness_mm=24.0, windows=limit)
+    plan = plan_joint(joint, RODS)
+    twenty = replace(plan, passes=tuple(replace(plan.passes[i % len(plan.passes)], id=f"p{i + 1}", number=i + 1) for i in range(20)), sequence=())
+    one = timed(lambda: schedule_of(joint, twenty), 15)
+    boards = [(replace(joint, id=f"J{i}"), replace(twenty, passes=twenty.passes[:12])) for i in range(4)]
+    first = timed(lambda: first_boards(boards), 5)
+    build = timed(lambda: Fin(across_of(joint), material_of(joint), 36.6, 0.01), 15)
+    benchmark.pedantic(lambda: fin_of(joint), rounds=5)
+    yard = timed(numpy_loop, 5)
+    print(f"\nmodel {build:.2f} ms, model + 20 passes with waits {one:.1f} ms (at most 5); 4 joints x 12 passes, first board {first:.0f} ms (at most 100); "
+          f"NumPy loop {yard:.1f} ms")  # fmt: skip
+    assert one <= 5 * max(1.0, yard / 30) and first <= 100 * max(1.0, yard / 30)

@@ -11,8 +11,8 @@ from banister.core.joint.joint import Choices
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.pull import angular_index_deg, transverse_shrinkage_mm
 from banister.core.procedure.coverage import Covered, coverage, letters_of, worst
-from banister.core.procedure.document import Consumable, Override, Procedure, Span, Welder, procedure_faults, qualified
-from banister.core.procedure.qualification import FAMILIES, PROCEDURE, SURE, WELDER, WeldTest, derived
+from banister.core.procedure.document import FAMILIES, Consumable, Override, Procedure, Span, Welder, WeldTest, procedure_faults
+from banister.core.procedure.qualification import PROCEDURE, SURE, WELDER, derived, qualified
 from banister.core.procedure.steel import Part, Steel, combined_thickness_mm, validity_findings
 from banister.core.procedure.windows import Window
 from banister.core.joint.groove import groove_of

@@ -14,11 +14,10 @@ from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.layers import ANSWERS
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Plan
-from banister.core.drawing.dimensions import HABITS, ISO
+from banister.core.drawing.habit import HABITS, ISO
 from banister.core.units import minutes
 from banister.job.codec import FileFault
 from banister.job.files import read, write_atomically
-from banister.job.procedures import covered_today
 
 _EPILOG = """\
 examples:
@@ -94,6 +93,8 @@ def _json(job: Job, joints: tuple[Joint, ...]) -> int:
         taken = job.taken_for(joint)
         if taken is not None:
             plans[joint.id][taken.plan.answer] = taken.plan
+    from banister.job.procedures import covered_today
+
     covered = {joint.id: {answer: covered_today(job, joint, plan) for answer, plan in plans[joint.id].items()} for joint in joints}
     print(json.dumps(plans_document(job, plans, covered), indent=1, allow_nan=False))
     return INSIDE if all(plans[j.id][j.chosen].feasible for j in joints) else OUTSIDE
@@ -106,6 +107,7 @@ def _written(a: argparse.Namespace, job: Job, plans: list[tuple[Joint, Plan]]) -
     outputs: list[tuple[Path, bytes]] = []
     if a.pdf:
         from banister.export.pdf import pass_sheets
+        from banister.job.procedures import covered_today
 
         covered = {joint.id: covered_today(job, joint, plan) for joint, plan in plans}
         outputs.append((a.pdf, pass_sheets(job, plans, units, a.paper, a.habit, covered)))

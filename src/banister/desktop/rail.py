@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -12,13 +13,15 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from banister.core.drawing.section import pass_label
-from banister.core.heat.schedule import Schedule
 from banister.core.plan.plan import Pass, Plan
 from banister.core.procedure.windows import Bounds, bounds
 from banister.core.units import MM_PER_INCH, clock, minutes
 from banister.desktop.section_view import bead_words
 from banister.desktop.store import Store
 from banister.desktop.theme import CONDENSED, Theme, font
+
+if TYPE_CHECKING:
+    from banister.core.heat.schedule import Schedule
 
 LEFT_PX, RIGHT_PX, TOP_PX, FOOT_PX = 64.0, 20.0, 44.0, 38.0
 NARROWEST_PX, WIDEST_PX, HIT_PX = 26.0, 160.0, 24.0

@@ -5,24 +5,25 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal
 
-from banister.core.drawing.dimensions import ISO
-from banister.core.heat.line import HeatLine, heat_line
+from banister.core.drawing.habit import ISO
 from banister.core.job import Job, same_work
 from banister.core.joint.joint import Joint, Pin
 from banister.core.plan.answers import Study, plan_answer, study_of
 from banister.core.plan.check import OUTSIDE_, Judged, checked
 from banister.core.plan.layers import ANSWERS
 from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
-from banister.core.procedure.coverage import Covered
 from banister.core.units import Units, minutes
 from banister.desktop.dialogs import Dialogs
 from banister.desktop.lane import Arrived, Lane, Work
 from banister.job.history import History
-from banister.job.procedures import covered_today
+
+if TYPE_CHECKING:
+    from banister.core.heat.line import HeatLine
+    from banister.core.procedure.coverage import Covered
 
 AT_ONCE_S = 0.05
 SLOW_ABOVE_MM = 32.0
@@ -178,7 +179,11 @@ class Store(QObject):
         found, job, joint = self.planned, self.job, self.joint
         if found is None or job is None or joint is None or self.plan is None:
             return ()
+        if job.procedure_of(joint) is None and job.welder_of(joint) is None:
+            return ()
         if found.covered is None:
+            from banister.job.procedures import covered_today
+
             found.covered = covered_today(job, joint, self.plan)
         return found.covered
 
@@ -192,6 +197,8 @@ class Store(QObject):
         found, joint, plan = self.planned, self.joint, self.plan
         if found is None or joint is None or plan is None or not plan.feasible or found.heat_asked:
             return
+        from banister.core.heat.line import heat_line
+
         found.heat_asked = True
 
         def arrived(_: int, line: HeatLine | None) -> None:

@@ -15,10 +15,8 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from banister.core.joint.joint import Joint
-from banister.core.drawing.dimensions import AWS, ISO
-from banister.core.drawing.symbol import symbol_drawing
+from banister.core.drawing.habit import AWS, ISO
 from banister.core.joint.figures import in_short
-from banister.export.svg import svg
 from banister.core.plan.check import NOT_JUDGED, OUTSIDE_, tally
 from banister.core.plan.notes import notes_of
 from banister.core.units import clock
@@ -460,6 +458,9 @@ class MainWindow(QMainWindow):
         if kind == "svg":
             self.documents.write(path, self.section.as_svg().encode())
         elif kind == "symbol":
+            from banister.core.drawing.symbol import symbol_drawing
+            from banister.export.svg import svg
+
             self.documents.write(path, svg(symbol_drawing(joint, self.store.units, self.store.habit), f"{joint.name}, welding symbol").encode())
         else:
             self.documents.export(kind, path, joint, plan)

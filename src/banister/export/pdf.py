@@ -20,7 +20,7 @@ from reportlab.platypus import (
 
 from banister import __version__
 from banister.core.drawing.palette import PAPER, ROLE_LETTERS, WIDTHS
-from banister.core.drawing.dimensions import ISO
+from banister.core.drawing.habit import ISO
 from banister.core.drawing.section import section_drawing
 from banister.core.drawing.symbol import manner_of, symbol_drawing
 from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text

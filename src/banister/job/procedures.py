@@ -13,8 +13,8 @@ from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.procedure.coverage import Covered, coverage
-from banister.core.procedure.document import Procedure, Welder, procedure_faults, test_faults, welder_faults
-from banister.core.procedure.qualification import FAMILIES, WELDER_FAMILIES, Rules, WeldTest
+from banister.core.procedure.document import FAMILIES, WELDER_FAMILIES, Procedure, Welder, WeldTest, procedure_faults, test_faults, welder_faults
+from banister.core.procedure.qualification import Rules
 from banister.job.codec import FileFault
 from banister.job.files import write_atomically
 from banister.job.library import data_file

@@ -9,6 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 
+from banister.core.drawing.habit import AWS, ISO
 from banister.core.drawing.plates import below_mm, fillet_plate_mm
 from banister.core.drawing.shapes import Handle, Lines, Point, Shape, Text
 from banister.core.joint.groove import Groove
@@ -17,8 +18,6 @@ from banister.core.joint.kinds import BEVEL, COMPOUND, ROUND, SQUARE
 from banister.core.units import Units
 
 TICK = 0.014
-ISO, AWS = "iso", "aws"
-HABITS = {ISO: "ISO habit", AWS: "AWS habit"}
 _WORDS = {
     ISO: {"gap": "root gap b", "face": "root face c", "radius": "R", "angle": "\N{GREEK SMALL LETTER ALPHA}", "leg": "leg z"},
     AWS: {"gap": "root opening R", "face": "root face f", "radius": "r", "angle": "groove angle", "leg": "leg"},

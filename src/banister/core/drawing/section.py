@@ -8,7 +8,8 @@ import math
 import numpy as np
 
 from banister.core.beads.bead import FACE_INTERVALS
-from banister.core.drawing.dimensions import ISO, dimensions
+from banister.core.drawing.dimensions import dimensions
+from banister.core.drawing.habit import ISO
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import ROLE_LETTERS
 from banister.core.drawing.plates import extent_of, gouge_shape, melted_shapes, plate_shapes, reach_of

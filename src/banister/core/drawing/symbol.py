@@ -10,7 +10,7 @@ from __future__ import annotations
 import itertools
 import math
 
-from banister.core.drawing.dimensions import AWS, ISO
+from banister.core.drawing.habit import AWS, ISO
 from banister.core.drawing.shapes import Drawing, Lines, Point, Polygon, Shape, Text
 from banister.core.joint.joint import Joint
 from banister.core.joint.kinds import BEVEL, COMPOUND, ROUND, SQUARE

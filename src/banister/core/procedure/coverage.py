@@ -12,8 +12,8 @@ from datetime import date
 from banister.core.joint.joint import Joint
 from banister.core.joint.positions import FLAT, HORIZONTAL, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP
 from banister.core.plan.plan import Pass, Plan
-from banister.core.procedure.document import Consumable, Procedure, Welder, qualified
-from banister.core.procedure.qualification import PLATE_FROM_OD_MM, SURE, WELDER, Derived, Rules, derived
+from banister.core.procedure.document import Consumable, Procedure, Welder
+from banister.core.procedure.qualification import PLATE_FROM_OD_MM, SURE, WELDER, Derived, Rules, derived, qualified
 from banister.core.procedure.steel import hydrogen_class_ml
 from banister.core.rods.rod import Rod, f_number
 

@@ -6,13 +6,28 @@ import math
 from dataclasses import dataclass
 
 from banister.core.finding import OUTSIDE, Finding
-from banister.core.procedure.qualification import (
-    FAMILIES, PROCEDURE, SURE, WELDER_FAMILIES, Derived, Rules, WeldTest, derived,
-)  # fmt: skip
 from banister.core.procedure.windows import QUANTITIES, Window
 
-OWN_WORDS = "procedure"
-OVERRIDDEN = "overridden"
+FAMILIES = {"iso15614-1": "ISO 15614-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
+WELDER_FAMILIES = {"iso9606-1": "ISO 9606-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WeldTest:
+    """What was welded and tested. `diameter_mm` 0 is plate; None was not recorded."""
+
+    thickness_mm: float
+    diameter_mm: float = 0.0
+    position: str = ""
+    progression: str = "up"
+    heat_input_kj_mm: float | None = None
+    preheat_c: float | None = None
+    interpass_c: float | None = None
+    impact: bool = False
+    hardness: bool = False
+    layers: int = 3
+    f_number: int | None = None
+    backing: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -78,23 +93,6 @@ class Welder:
     process: str = "SMAW"
     test: WeldTest
     last_used: str = ""
-
-
-def qualified(procedure: Procedure, rules: Rules) -> tuple[Derived, ...]:
-    """What the procedure qualifies: stated outright, then overridden, then derived from its test."""
-    found = [
-        Derived(s.item, -math.inf if s.low is None else s.low, math.inf if s.high is None else s.high, "mm", (), OWN_WORDS, SURE)
-        for s in procedure.spans
-    ]  # fmt: skip
-    from_test = derived(procedure.family, PROCEDURE, procedure.qualified_by, rules) if procedure.qualified_by is not None else ()
-    units = {d.item: d.unit for d in from_test}
-    found += [
-        Derived(o.item, -math.inf if o.low is None else o.low, math.inf if o.high is None else o.high, units.get(o.item, "mm"), (),
-                f"{OVERRIDDEN}: {o.reason}", SURE)
-        for o in procedure.overrides if o.item not in {d.item for d in found}
-    ]  # fmt: skip
-    stated = {d.item for d in found}
-    return (*found, *(d for d in from_test if d.item not in stated))
 
 
 def procedure_faults(procedure: Procedure) -> tuple[Finding, ...]:

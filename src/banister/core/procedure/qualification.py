@@ -10,31 +10,15 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from banister.core.procedure.document import Procedure, WeldTest
+
 SURE, UNVERIFIED = "sure", "unverified"
-FAMILIES = {"iso15614-1": "ISO 15614-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
-WELDER_FAMILIES = {"iso9606-1": "ISO 9606-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
 PROCEDURE, WELDER = "procedure", "welder"
 UNITS = {"thickness": "mm", "diameter": "mm", "heat_input": "kJ/mm", "preheat": "\N{DEGREE SIGN}C", "interpass": "\N{DEGREE SIGN}C"}
+OWN_WORDS = "procedure"
+OVERRIDDEN = "overridden"
 PLATE_FROM_OD_MM = 610.0
 """A pipe this large is welded like plate (ASME IX QW-461.9; AWS D1.1 24 in)."""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WeldTest:
-    """What was welded and tested. `diameter_mm` 0 is plate; None was not recorded."""
-
-    thickness_mm: float
-    diameter_mm: float = 0.0
-    position: str = ""
-    progression: str = "up"
-    heat_input_kj_mm: float | None = None
-    preheat_c: float | None = None
-    interpass_c: float | None = None
-    impact: bool = False
-    hardness: bool = False
-    layers: int = 3
-    f_number: int | None = None
-    backing: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -164,3 +148,20 @@ def _lists(family: str, kind: str, test: WeldTest, rows: Sequence[ListRule]) -> 
             if (row.family, row.kind, row.item, row.tested) == (family, kind, item, tested) and row.form in ("", form):
                 found.append(Derived(item, -math.inf, math.inf, "", row.covers, row.clause, row.certainty))
     return found
+
+
+def qualified(procedure: Procedure, rules: Rules) -> tuple[Derived, ...]:
+    """What the procedure qualifies: stated outright, then overridden, then derived from its test."""
+    found = [
+        Derived(s.item, -math.inf if s.low is None else s.low, math.inf if s.high is None else s.high, "mm", (), OWN_WORDS, SURE)
+        for s in procedure.spans
+    ]  # fmt: skip
+    from_test = derived(procedure.family, PROCEDURE, procedure.qualified_by, rules) if procedure.qualified_by is not None else ()
+    units = {d.item: d.unit for d in from_test}
+    found += [
+        Derived(o.item, -math.inf if o.low is None else o.low, math.inf if o.high is None else o.high, units.get(o.item, "mm"), (),
+                f"{OVERRIDDEN}: {o.reason}", SURE)
+        for o in procedure.overrides if o.item not in {d.item for d in found}
+    ]  # fmt: skip
+    stated = {d.item for d in found}
+    return (*found, *(d for d in from_test if d.item not in stated))
