@@ -8,6 +8,17 @@ import traceback
 from pathlib import Path
 from types import TracebackType
 
+# Read before PySide6 on purpose: its import hook inspects the source of every module imported after it,
+# and these are many. They come with the window in any case.
+import banister.core.drawing.section
+import banister.core.drawing.symbol
+import banister.core.plan.answers
+import banister.core.plan.check
+import banister.core.plan.notes
+import banister.job.files
+import banister.job.history
+import banister.job.library  # noqa: F401
+
 NO_DISPLAY = """\
 banister: there is no display here.
 On a machine with a screen, start it there. Without one, run it on a virtual display:
