@@ -11,7 +11,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from banister.core.heat.board import Pause, board_faults, first_boards, improved, walking_list
+from banister.core.heat.board import Pause, Shift, board_faults, first_boards, improved, left_in_words, walking_list
 from banister.core.heat.fin import STEEL, Across, Fin, Stretch, loss
 from banister.core.heat.readings import curve_c, fitted, predicted_c
 from banister.core.heat.schedule import band_of, schedule_of, works_of
@@ -150,9 +150,9 @@ def test_identical_joints_without_preheat_reach_the_lower_bound() -> None:
 def test_a_board_keeps_every_limit_and_is_never_worse_than_one_by_one(many: list[Joint], paused: bool) -> None:
     jobs = [(replace(j, id=f"J{i}"), plan_joint(j, RODS)) for i, j in enumerate(many)]
     pauses = (Pause(3600.0, 5400.0),) if paused else ()
-    boards = first_boards(jobs, pauses)
+    boards = first_boards(jobs, Shift(pauses))
     best = boards[0]
-    for tried in itertools.islice(improved(jobs, boards[0], pauses), 5):
+    for tried in itertools.islice(improved(jobs, boards[0], Shift(pauses)), 5):
         assert tried.end_s <= best.end_s
         best = tried
     assert best.end_s <= best.one_by_one_s + 1e-6 and best.end_s >= best.bound_s * 0.98
@@ -176,3 +176,21 @@ def test_the_walking_list_says_when_what_and_until_when() -> None:
     lines = walking_list(board, names, lambda s: f"{int(s // 3600):02d}:{int(s % 3600 // 60):02d}")
     assert len(lines) == 2 * len(jobs[0][1].passes) and lines[0].startswith("00:00 J") and "pass 1, until 00:" in lines[0]
     assert math.isfinite(board.end_s)
+
+
+def test_a_locked_joint_is_welded_to_its_end_once_begun_and_the_shift_leaves_the_rest() -> None:
+    jobs = alike(3, interpass=180.0)
+    free = first_boards(jobs)[0]
+    wanted = jobs[1][0].id
+    held = first_boards(jobs, Shift(locked=frozenset((wanted,))))[0]
+    ids = [slot.joint_id for slot in held.slots]
+    first, last = ids.index(wanted), len(ids) - 1 - ids[::-1].index(wanted)
+    assert set(ids[first : last + 1]) == {wanted} and held.end_s >= free.end_s - 1.0
+    at = [slot.joint_id for slot in free.slots]
+    assert any(a != b for a, b in itertools.pairwise(at)), "the free board must mix, or the lock proves nothing"
+    shift = Shift(until_s=free.end_s / 2)
+    done, left = shift.done(free)
+    assert done and left and done + left == free.slots and max(s.until_s for s in done) <= shift.until_s < left[0].until_s
+    words = left_in_words(free, shift, lambda s: f"{s:.0f} s")[0]
+    assert f"{len(done)} of {len(free.slots)} passes" in words and all(slot.joint_id in words for slot in left)
+    assert left_in_words(free, Shift(), str) == []

@@ -282,7 +282,7 @@ def test_names_are_typed_on_the_sheet_and_plan_nothing_anew(demo: MainWindow, qt
 
 
 def test_exports_from_the_window(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> None:
-    for kind, head in (("pdf", b"%PDF"), ("csv", b"joint,pass"), ("svg", b"<svg")):
+    for kind, head in (("pdf", b"%PDF"), ("csv", b"joint,pass"), ("schedule", b"joint,pass,role,start_s"), ("svg", b"<svg")):
         dialogs.path = tmp_path / f"out.{kind}"
         demo.export(kind)
         assert dialogs.path.read_bytes().startswith(head)

@@ -12,9 +12,10 @@ from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import DARK, LIGHT, PAPER
 from banister.core.drawing.section import pass_label, section_drawing
 from banister.core.drawing.shapes import Polygon, Text
+from banister.core.heat.schedule import schedule_of
 from banister.core.joint.joint import Choices
 from banister.core.plan.answers import plan_joint
-from banister.core.units import Units, inch_fraction, parsed_length_mm
+from banister.core.units import Units, clock, inch_fraction, minutes, parsed_length_mm
 from banister.export.pdf import pass_sheets
 from banister.job.library import demo_job
 
@@ -43,6 +44,18 @@ def test_the_sheet_has_every_pass_its_fonts_and_its_cautions(units: Units, paper
         assert words in text
     fonts = tool("pdffonts", data, tmp_path).splitlines()[2:]
     assert fonts and all(" yes yes " in line for line in fonts)
+
+
+def test_the_sheet_carries_waits_preheat_interpass_and_cooling_times(tmp_path: Path) -> None:
+    data, plan = sheet()
+    text = tool("pdftotext", data, tmp_path, "-layout")
+    joint = demo_job().joints[3]
+    schedule = schedule_of(joint, plan)
+    assert f"interpass at most {schedule.limits.interpass_c:g}" in text and "measure before every pass" in text
+    rows = {line.split()[0]: line for line in text.split("Wait first")[1].splitlines() if line.strip()}
+    for p, s in zip(plan.passes, schedule.passes, strict=True):
+        row = rows[pass_label(p)]
+        assert clock(s.start_s) in row and f"{s.t85.seconds:.1f}" in row and (s.wait_s < 1 or minutes(s.wait_s) in row)
 
 
 def test_equal_input_gives_equal_bytes() -> None:

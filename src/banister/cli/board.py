@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import argparse
 import json
+import math
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.cli.plan import chosen_plan
-from banister.core.heat.board import Board, Pause, board_faults, first_boards, improved, walking_list
+from banister.core.heat.board import Board, Pause, Shift, board_faults, first_boards, improved, left_in_words, walking_list
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.units import clock
@@ -34,6 +35,8 @@ def add_parser(commands: Any) -> None:
     p.add_argument("--exclude", action="append", default=[], metavar="ID", help="leave a joint out; repeat for more")
     p.add_argument("--start", default="0:00", metavar="H:MM", help="when the shift begins")
     p.add_argument("--break", dest="breaks", action="append", default=[], metavar="H:MM..H:MM", help="nobody welds then; repeat for more")
+    p.add_argument("--until", metavar="H:MM", help="when the shift ends: what is not finished by then is left for the next")
+    p.add_argument("--lock", action="append", default=[], metavar="ID", help="once begun, weld this joint to its end; repeat for more")
     p.add_argument("--quick", action="store_true", help="only the fixed rules, no search")
     p.add_argument("--json", action="store_true")
     p.add_argument("--pdf", type=Path, metavar="FILE", help="one page for the wall")
@@ -44,26 +47,26 @@ def run(a: argparse.Namespace) -> int:
     """Print or write the board."""
     jobs = _jobs(a)
     start = _seconds("--start", a.start)
-    pauses = tuple(_pause(text, start) for text in a.breaks)
+    shift = _shift(a, start, [joint.id for joint, _ in jobs])
     if faults := board_faults([joint for joint, _ in jobs]):
         print("\n".join(f"{f.text}. {f.remedy}" for f in faults))
         return OUTSIDE
     blocked = [joint.id for joint, plan in jobs if not plan.feasible]
-    boards = () if blocked else first_boards(jobs, pauses)
+    boards = () if blocked else first_boards(jobs, shift)
     if not boards:
         print(f"no board: {', '.join(blocked)} cannot be planned" if blocked else "no board: a joint never cools to its limit")
         return OUTSIDE
-    best = boards[0] if a.quick else min((boards[0], *improved(jobs, boards[0], pauses)), key=lambda board: board.end_s)
+    best = boards[0] if a.quick else min((boards[0], *improved(jobs, boards[0], shift)), key=lambda board: board.end_s)
     names = {j.id: {p.id: f"pass {p.number}, {p.rod.id}, {p.amps:.0f} A" for p in plan.passes} for j, plan in jobs}
     lines = walking_list(best, names, lambda s: clock(s + start))
     if a.pdf:
-        _write_pdf(a.pdf, jobs, best, lines, start)
+        _write_pdf(a.pdf, jobs, best, lines, start, shift)
     elif a.json:
         from banister.export.heat_json import board_document
 
         print(json.dumps({"format": "banister-board", "version": 1, "board": board_document(best)}, indent=1))
     else:
-        print("\n".join([*lines, *_summary(best, start)]))
+        print("\n".join([*lines, *_summary(best, start, shift)]))
     return INSIDE
 
 
@@ -83,6 +86,15 @@ def _jobs(a: argparse.Namespace) -> list[tuple[Joint, Plan]]:
     return found
 
 
+def _shift(a: argparse.Namespace, start: float, ids: list[str]) -> Shift:
+    if unknown := [i for i in a.lock if i not in ids]:
+        raise UsageFault(f"--lock: there is no joint '{unknown[0]}' on the board; there are {', '.join(ids)}")
+    until = math.inf if a.until is None else _seconds("--until", a.until) - start
+    if until <= 0:
+        raise UsageFault(f"--until: '{a.until}' is not after the start of the shift")
+    return Shift(tuple(_pause(text, start) for text in a.breaks), frozenset(a.lock), until)
+
+
 def _seconds(option: str, text: str) -> float:
     hours, colon, minutes = text.partition(":")
     if not colon or not hours.isdigit() or not minutes.isdigit() or int(minutes) > 59:
@@ -100,19 +112,20 @@ def _pause(text: str, start: float) -> Pause:
     return pause
 
 
-def _summary(board: Board, start: float) -> list[str]:
+def _summary(board: Board, start: float, shift: Shift) -> list[str]:
     alone = clock(board.one_by_one_s + start)
     saved = f"{board.saved:.0%} less than one after the other ({alone})" if board.saved > 0.005 else "no joint cools long enough to gain"
     return [
         f"ends {clock(board.end_s + start)}, {saved}; not possible before {clock(board.bound_s + start)}",
+        *left_in_words(board, shift, lambda s: clock(s + start)),
         "Predicted, to be measured: start no pass before the joint itself reads inside its limits.",
     ]  # fmt: skip
 
 
-def _write_pdf(path: Path, jobs: list[tuple[Joint, Plan]], board: Board, lines: list[str], start: float) -> None:
+def _write_pdf(path: Path, jobs: list[tuple[Joint, Plan]], board: Board, lines: list[str], start: float, shift: Shift) -> None:
     from banister.export.board_pdf import board_page
 
     try:
-        write_atomically(path, board_page([j for j, _ in jobs], board, lines, _summary(board, start), start))
+        write_atomically(path, board_page([j for j, _ in jobs], board, lines, _summary(board, start, shift), start))
     except OSError as error:
         raise FileFault(f"{path}: not written ({error.strerror or error})") from error

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QDialog, QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
-from banister.core.heat.board import Board, Pause, board_faults, first_boards, improved, walking_list
+from banister.core.heat.board import FREE, Board, Pause, Shift, board_faults, first_boards, improved, left_in_words, walking_list
 from banister.core.joint.joint import Joint
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
@@ -31,12 +33,12 @@ class Rows(QWidget):
         self.theme = theme
         self.board: Board | None = None
         self.joints: list[Joint] = []
-        self.start_s = 0.0
+        self.start_s, self.until_s = 0.0, math.inf
         self.setAccessibleName("Board of joints in time")
 
-    def show_board(self, joints: list[Joint], board: Board | None, start_s: float) -> None:
+    def show_board(self, joints: list[Joint], board: Board | None, start_s: float, until_s: float) -> None:
         """Draw another board."""
-        self.joints, self.board, self.start_s = joints, board, start_s
+        self.joints, self.board, self.start_s, self.until_s = joints, board, start_s, until_s
         self.setMinimumHeight(int(len(joints) * ROW_PX + 40))
         self.update()
 
@@ -75,6 +77,17 @@ class Rows(QWidget):
                 painter.setFont(font(12, QFont.Weight.DemiBold, CONDENSED))
                 painter.drawText(shape, Qt.AlignmentFlag.AlignCenter, slot.started.pass_id.removeprefix("p"))
             before = QPointF(shape.right(), y - 16)
+        if self.until_s < self.board.end_s:
+            self._end_of_shift(painter, LEFT_PX + self.until_s * k)
+
+    def _end_of_shift(self, painter: QPainter, x: float) -> None:
+        """What lies after the end of the shift is veiled, not hidden."""
+        veil = QColor(self.theme.panel)
+        veil.setAlpha(150)
+        painter.fillRect(QRectF(x, 20, self.width() - x, self.height() - 28), veil)
+        painter.setPen(QPen(QColor(self.theme.bad), 2))
+        painter.drawLine(QPointF(x, 20), QPointF(x, self.height() - 8))
+        painter.drawText(QRectF(x - 94, self.height() - 20, 90, 14), Qt.AlignmentFlag.AlignRight, "end of shift")
 
     def _hours(self, painter: QPainter, k: float) -> None:
         assert self.board is not None
@@ -90,18 +103,18 @@ class Rows(QWidget):
             at += step
 
 
-def planned_board(jobs: list[tuple[Joint, Mapping[str, Rod]]], pauses: tuple[Pause, ...]) -> tuple[Jobs, Board | None]:
+def planned_board(jobs: list[tuple[Joint, Mapping[str, Rod]]], shift: Shift) -> tuple[Jobs, Board | None]:
     """Plans of the joints and the best board of the fixed rules."""
     found = [(joint, plan_joint(joint, rods, joint.chosen)) for joint, rods in jobs]
     if any(not plan.feasible for _, plan in found):
         return found, None
-    boards = first_boards(found, pauses)
+    boards = first_boards(found, shift)
     return found, boards[0] if boards else None
 
 
-def better_board(jobs: Jobs, best: Board, pauses: tuple[Pause, ...], seed: int) -> Board:
+def better_board(jobs: Jobs, best: Board, shift: Shift, seed: int) -> Board:
     """The best board after one round of drawn variations."""
-    return min((best, *improved(jobs, best, pauses, seed)), key=lambda board: board.end_s)
+    return min((best, *improved(jobs, best, shift, seed)), key=lambda board: board.end_s)
 
 
 class BoardDialog(QDialog):
@@ -112,6 +125,7 @@ class BoardDialog(QDialog):
         self.store = store
         self.best: Board | None = None
         self.jobs: Jobs = []
+        self.start_s, self.shift = 0.0, FREE
         self._stop: Callable[[], None] = lambda: None
         self.setWindowTitle("Board")
         self.resize(1160, 700)
@@ -120,7 +134,11 @@ class BoardDialog(QDialog):
         self.title.setWordWrap(True)
         self.halt = QPushButton("Stop")
         self.halt.clicked.connect(self.stop)
-        self.begin, self.pause = NameField("Shift begins"), NameField("Break")
+        self.begin, self.end, self.pause = NameField("Shift begins"), NameField("ends"), NameField("Break")
+        self.lock = QComboBox()
+        self.lock.setAccessibleName("Weld to its end once begun")
+        self.lock.setToolTip("Once begun, this joint is welded to its end before another is taken")
+        self.lock.addItem("any order")
         self.begin.edit.setText("7:00")
         self.pause.edit.setPlaceholderText("12:00..12:30")
         self.boxes: dict[str, QCheckBox] = {}
@@ -134,9 +152,12 @@ class BoardDialog(QDialog):
             box.clicked.connect(self.order)
             self.boxes[joint.id] = box
             options.addWidget(box)
+            self.lock.addItem(f"{joint.id} in one go", joint.id)
         options.addStretch(1)
-        for field in (self.begin, self.pause):
-            field.edit.setMaximumWidth(110)
+        self.lock.activated.connect(self.order)
+        options.addWidget(self.lock)
+        for field in (self.begin, self.end, self.pause):
+            field.edit.setMaximumWidth(96)
             field.committed.connect(lambda _: self.order())
             options.addWidget(field)
         self.rows, self.list = Rows(theme), QListWidget()
@@ -162,26 +183,30 @@ class BoardDialog(QDialog):
             self._say("\n".join(f"{f.text}. {f.remedy}" for f in faults), None)
             return
         try:
-            self.start_s, pauses = self._times()
+            self.start_s, self.shift = self._times()
         except ValueError as error:
             self._say(str(error), None)
             return
         self.halt.show()
-        items = [([(joint, job.rods_by_id) for joint in wanted], pauses)]
-        self._stop = self.store.each(planned_board, items, lambda _, found: self._planned(found, pauses), lambda: None)
+        items = [([(joint, job.rods_by_id) for joint in wanted], self.shift)]
+        self._stop = self.store.each(planned_board, items, lambda _, found: self._planned(found), lambda: None)
 
-    def _times(self) -> tuple[float, tuple[Pause, ...]]:
+    def _times(self) -> tuple[float, Shift]:
         start = _seconds(self.begin.edit.text())
-        text = self.pause.edit.text().strip()
+        until, text = self.end.edit.text().strip(), self.pause.edit.text().strip()
+        locked = self.lock.currentData()
+        shift = Shift(locked=frozenset((locked,) if locked else ()), until_s=_seconds(until) - start if until else math.inf)
+        if shift.until_s <= 0:
+            raise ValueError("the shift ends before it begins")
         if not text:
-            return start, ()
+            return start, shift
         begin, _, end = text.partition("..")
         pause = Pause(_seconds(begin) - start, _seconds(end) - start)
         if pause.to_s <= pause.from_s:
             raise ValueError(f"the break {text} ends before it begins")
-        return start, (pause,)
+        return start, replace(shift, pauses=(pause,))
 
-    def _planned(self, found: tuple[Jobs, Board | None] | None, pauses: tuple[Pause, ...]) -> None:
+    def _planned(self, found: tuple[Jobs, Board | None] | None) -> None:
         if found is None or found[1] is None:
             blocked = [joint.id for joint, plan in (found[0] if found else []) if not plan.feasible]
             self._say(f"No board: {', '.join(blocked)} cannot be planned." if blocked else "No board: a joint never cools to its limit.", None)
@@ -189,7 +214,7 @@ class BoardDialog(QDialog):
             return
         self.jobs, self.best = found
         self._show()
-        rounds = [(self.jobs, self.best, pauses, seed) for seed in range(1, ROUNDS + 1)]
+        rounds = [(self.jobs, self.best, self.shift, seed) for seed in range(1, ROUNDS + 1)]
         self._stop = self.store.each(better_board, rounds, self._better, self.halt.hide)
 
     def _better(self, _: int, board: Board | None) -> None:
@@ -201,14 +226,16 @@ class BoardDialog(QDialog):
         best = self.best
         assert best is not None
         saved = f"{best.saved:.0%} less than one after the other" if best.saved > 0.005 else "nothing to gain against one after the other"
-        self._say(f"Ends {clock(best.end_s + self.start_s)}: {minutes(best.end_s)}, {saved}; not possible before {clock(best.bound_s + self.start_s)}", best)
+        said = [f"Ends {clock(best.end_s + self.start_s)}: {minutes(best.end_s)}, {saved}; not possible before {clock(best.bound_s + self.start_s)}",
+                *left_in_words(best, self.shift, lambda s: clock(s + self.start_s))]  # fmt: skip
+        self._say("\n".join(said), best)
         names = {j.id: {p.id: f"pass {p.number}, {p.rod.id}, {p.amps:.0f} A" for p in plan.passes} for j, plan in self.jobs}
         self.list.addItems(walking_list(best, names, lambda s: clock(s + self.start_s)))
 
     def _say(self, text: str, board: Board | None) -> None:
         self.title.setText(text)
         self.list.clear()
-        self.rows.show_board([joint for joint, _ in self.jobs] if board is not None else [], board, getattr(self, "start_s", 0.0))
+        self.rows.show_board([joint for joint, _ in self.jobs] if board is not None else [], board, self.start_s, self.shift.until_s)
 
     def stop(self) -> None:
         """Keep the best so far."""

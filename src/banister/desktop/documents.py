@@ -159,6 +159,11 @@ class Documents(QObject):
 
             data = pass_sheets(job, [(joint, plan)], self.store.units, "Letter" if kind == "pdf-letter" else "A4",
                                self.store.habit, {joint.id: self.store.covered})
+        elif kind == "schedule":
+            from banister.core.heat.schedule import schedule_of
+            from banister.export.heat_json import schedule_csv
+
+            data = schedule_csv(joint, plan, schedule_of(joint, plan)).encode()
         else:
             from banister.export.pass_csv import pass_csv
 

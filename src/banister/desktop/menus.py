@@ -36,7 +36,8 @@ def add_menus(window: MainWindow) -> dict[str, QAction]:
     add(file_, "save", "&Save", "Ctrl+S", window.save)
     add(file_, "save_as", "Save &as", "Ctrl+Shift+S", window.save_as)
     for kind, text, keys in (("pdf", "Pass sheet as &PDF, A4", "Ctrl+P"), ("pdf-letter", "Pass sheet as PDF, &Letter", ""),
-                             ("print", "P&rint", "Ctrl+Shift+P"), ("csv", "Pass table as &CSV", ""), ("svg", "Section as S&VG", ""),
+                             ("print", "P&rint", "Ctrl+Shift+P"), ("csv", "Pass table as &CSV", ""), ("schedule", "Sch&edule as CSV", ""),
+                             ("svg", "Section as S&VG", ""),
                              ("symbol", "Welding s&ymbol as SVG", "")):  # fmt: skip
         add(file_, kind, text, keys, partial(window.export, kind))
     add(file_, "quit", "&Quit", "Ctrl+Q", window.close)

@@ -19,6 +19,8 @@ from reportlab.platypus import (
 )  # fmt: skip
 
 from banister import __version__
+from banister.core.heat.advice import preheat_findings
+from banister.core.heat.schedule import Schedule, band_of, schedule_of
 from banister.core.drawing.palette import PAPER, ROLE_LETTERS, WIDTHS
 from banister.core.drawing.habit import ISO
 from banister.core.drawing.section import section_drawing
@@ -34,7 +36,7 @@ from banister.core.plan.sequence import sequence_in_words
 from banister.core.procedure.windows import TITLES, Window
 from banister.core.procedure.coverage import Covered
 from banister.core.rods.rod import EFFICIENCY
-from banister.core.units import Units, minutes
+from banister.core.units import Units, clock, minutes
 
 PAPERS = {"A4": A4, "Letter": LETTER}
 FACES = {"Plex": "IBMPlexSans-Regular", "Plex-Bold": "IBMPlexSans-SemiBold", "Plex-Cond": "IBMPlexSansCondensed-Regular"}
@@ -115,6 +117,7 @@ def _sheet(
     story += [symbol, _Section(section, width, 86 * mm), _key(), _totals(plan, units)]
     story += _order(plan)
     story += [Paragraph("Passes, in the order of welding", _HEAD), _passes(joint, plan, units, width)]
+    story += _heat(joint, plan, units, width)
     notes = notes_of(plan)
     if notes:
         story.append(Paragraph("What to watch", _HEAD))
@@ -281,6 +284,39 @@ def _passes(joint: Joint, plan: Plan, units: Units, width: float) -> Table:
         ("TOPPADDING", (0, 0), (-1, -1), 1), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5),
         ("LEFTPADDING", (0, 0), (-1, -1), 1), ("RIGHTPADDING", (0, 0), (-1, -1), 1),
     ]))  # fmt: skip
+    return table
+
+
+def _heat(joint: Joint, plan: Plan, units: Units, width: float) -> list[Flowable]:
+    """Preheat, interpass, and every pass in time with its wait and cooling time; where there is no schedule, why."""
+    schedule = schedule_of(joint, plan)
+    limits = schedule.limits
+    preheat = f"preheat at least {limits.preheat_c:g} \N{DEGREE SIGN}C" if limits.preheat_c > -270 else "preheat <b>not set</b>"
+    interpass = f"interpass at most {limits.interpass_c:g} \N{DEGREE SIGN}C" + ("" if limits.set_ else " (typical, <b>not set</b> in the procedure)")
+    heat = joint.heat
+    said = [f"Limits: {preheat}, {interpass}; read {units.with_unit(heat.measure_at_mm)} from the groove's edge. Air {heat.air_c:g} \N{DEGREE SIGN}C."]
+    if schedule.feasible:
+        ends = [schedule.end_s, *(s.end_s for s in band_of(joint, plan))]
+        said.append(f"Ends {clock(schedule.end_s)} after the first arc ({clock(min(ends))} to {clock(max(ends))}); waits "
+                    f"{minutes(schedule.waiting_s)}, reheats {minutes(schedule.reheating_s)}. Predicted: measure before every pass.")  # fmt: skip
+    found = [Paragraph(text, _BODY) for text in said]
+    remarks = (*schedule.findings, *preheat_findings(joint, plan))
+    found += [Paragraph(_text(units.sentence(f"{f.text}. {f.remedy}")), _BODY) for f in remarks]
+    table = [_schedule(schedule, plan, width)] if schedule.feasible else []
+    return [KeepTogether([Paragraph("Heat", _HEAD), *found]), *table]
+
+
+def _schedule(schedule: Schedule, plan: Plan, width: float) -> Table:
+    passes = {p.id: p for p in plan.passes}
+    rows = [[Paragraph(f"<b>{h}</b>", _CELL) for h in ("Pass", "Starts after", "Wait first", "Reheat", "Joint then \N{DEGREE SIGN}C", "Read at", "t8/5 s")]]
+    for s in schedule.passes:
+        p = passes[s.pass_id]
+        wait, reheat = (minutes(v) if v >= 1 else "" for v in (s.wait_s, s.reheat_s))
+        t85 = "" if s.t85 is None else f"{s.t85.seconds:.1f} ({s.t85.regime})"
+        cells = (f"{ROLE_LETTERS[p.role]}{p.number}", clock(s.start_s), wait, reheat, f"{s.temp_c:.0f}", s.hottest_station, t85)
+        rows.append([Paragraph(_text(c), _CELL) for c in cells])
+    table = Table(rows, colWidths=[width * s for s in (0.1, 0.15, 0.15, 0.13, 0.15, 0.18, 0.14)], repeatRows=1)
+    table.setStyle(TableStyle([_PLEX, _THIN, _FLUSH, ("TOPPADDING", (0, 0), (-1, -1), 1), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5)]))
     return table
 
 

@@ -86,6 +86,21 @@ class _Lane:
         return float(probe.temps(probe.far_reading).min()) - self.cooling.limits.preheat_c
 
 
+@dataclass(frozen=True, slots=True)
+class Shift:
+    """What the user lays down: pauses, joints kept together once begun, and the end of the shift (s from its start)."""
+
+    pauses: tuple[Pause, ...] = ()
+    locked: frozenset[str] = frozenset()
+    until_s: float = math.inf
+
+    def done(self, board: Board) -> tuple[tuple[Slot, ...], tuple[Slot, ...]]:
+        """The passes that are finished and cleaned by the end of the shift, and those left for the next."""
+        fit = next((i for i, slot in enumerate(board.slots) if slot.until_s > self.until_s + 1e-9), len(board.slots))
+        return board.slots[:fit], board.slots[fit:]
+
+
+FREE = Shift()
 Rule = Callable[[list[tuple[float, _Lane]], float], _Lane]
 
 
@@ -130,10 +145,10 @@ def board_faults(joints: Sequence[Joint]) -> tuple[Finding, ...]:
     )  # fmt: skip
 
 
-def first_boards(jobs: Sequence[tuple[Joint, Plan]], pauses: Sequence[Pause] = ()) -> tuple[Board, ...]:
+def first_boards(jobs: Sequence[tuple[Joint, Plan]], shift: Shift = FREE) -> tuple[Board, ...]:
     """The boards of the fixed rules, best first; empty if a joint never cools to its limit."""
     fins = {joint.id: fin_of(joint) for joint, _ in jobs}
-    made = [board for name, rule in RULES.items() if (board := _walked(jobs, fins, rule, name, pauses)) is not None]
+    made = [board for name, rule in RULES.items() if (board := _walked(jobs, fins, rule, name, shift)) is not None]
     if not made:
         return ()
     alone = next((b.end_s for b in made if b.rule == "one after the other"), math.inf)
@@ -142,14 +157,14 @@ def first_boards(jobs: Sequence[tuple[Joint, Plan]], pauses: Sequence[Pause] = (
     return tuple(sorted(rated, key=lambda b: b.end_s))
 
 
-def improved(jobs: Sequence[tuple[Joint, Plan]], best: Board, pauses: Sequence[Pause] = (), seed: int = 1) -> Iterator[Board]:
+def improved(jobs: Sequence[tuple[Joint, Plan]], best: Board, shift: Shift = FREE, seed: int = 1) -> Iterator[Board]:
     """The best board so far after every drawn variation, until nothing is left to gain or all are tried."""
     fins = {joint.id: fin_of(joint) for joint, _ in jobs}
     draw = random.Random(seed)
     for _ in range(TRIES):
         if best.end_s <= best.bound_s * (1 + WITHIN):
             return
-        tried = _walked(jobs, fins, _drawn(draw), "drawn", pauses)
+        tried = _walked(jobs, fins, _drawn(draw), "drawn", shift)
         if tried is not None and tried.end_s < best.end_s - 1.0:
             best = Board(tried.slots, tried.end_s, tried.rule, best.one_by_one_s, best.bound_s)
         yield best
@@ -162,17 +177,18 @@ def _bound(jobs: Sequence[tuple[Joint, Plan]], fins: dict[str, Fin]) -> float:
     return max(work, *(schedule.end_s - schedule.reheating_s for schedule in alone))
 
 
-def _walked(jobs: Sequence[tuple[Joint, Plan]], fins: dict[str, Fin], rule: Rule, name: str, pauses: Sequence[Pause]) -> Board | None:
+def _walked(jobs: Sequence[tuple[Joint, Plan]], fins: dict[str, Fin], rule: Rule, name: str, shift: Shift) -> Board | None:
     lanes = [_Lane(j, cooling_of(j, fins[j.id]), list(works_of(j, p)), {x.id: x for x in p.passes}) for j, p in jobs]
     now, slots = 0.0, list[Slot]()
     while live := [lane for lane in lanes if lane.works]:
+        live = [lane for lane in live if lane.free_s > 0 and lane.joint.id in shift.locked] or live
         found = [(lane.ready_at(now), lane) for lane in live]
         if all(math.isinf(at) for at, _ in found):
             return None
         lane = rule([f for f in found if math.isfinite(f[0])], now)
         at = next(when for when, one in found if one is lane)
         work = lane.works.pop(0)
-        at = _after_pauses(at, work.duration_s + work.cleaning_s, pauses)
+        at = _after_pauses(at, work.duration_s + work.cleaning_s, shift.pauses)
         lane.cooling.carry_to(max(at, lane.cooling.now_s))
         begun = start(lane.cooling, lane.passes[work.pass_id])
         if begun is None:
@@ -198,3 +214,14 @@ def walking_list(board: Board, names: dict[str, dict[str, str]], clock: Callable
         f"{clock(slot.started.start_s)} {slot.joint_id} {names[slot.joint_id][slot.started.pass_id]}, until {clock(slot.until_s)}"
         + (f" (reheat first, {slot.started.reheat_s / 60:.0f} min)" if slot.started.reheat_s else "") for slot in board.slots
     ]  # fmt: skip
+
+
+def left_in_words(board: Board, shift: Shift, clock: Callable[[float], str]) -> list[str]:
+    """What the end of the shift leaves undone, by joint; nothing where all is finished."""
+    done, left = shift.done(board)
+    if not left:
+        return []
+    first = {slot.joint_id: slot.started.pass_id.removeprefix("p") for slot in reversed(left)}
+    joints = ", ".join(f"{joint} from pass {number}" for joint, number in sorted(first.items()))
+    return [f"by {clock(shift.until_s)}: {len(done)} of {len(board.slots)} passes; left for the next shift: {joints}. Cover a joint left part-welded, "
+            "and preheat it again."]  # fmt: skip

@@ -45,7 +45,7 @@ class SheetPanel(Panel):
         self.bad = self.remark(kind="bad")
         self.heading("Print and save", 14)
         for key, text in (("pdf", "Pass sheet as PDF, A4"), ("pdf-letter", "Pass sheet as PDF, Letter"), ("print", "Print the pass sheet"),
-                          ("csv", "Pass table as CSV"), ("svg", "Section as SVG"), ("copy", "Copy the section")):  # fmt: skip
+                          ("csv", "Pass table as CSV"), ("schedule", "Schedule as CSV"), ("svg", "Section as SVG"), ("copy", "Copy the section")):  # fmt: skip
             button = QPushButton(text)
             button.clicked.connect(partial(self.wanted.emit, key))
             self.column.addWidget(button)
