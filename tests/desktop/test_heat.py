@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import replace
 
 import pytest
@@ -9,6 +10,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
+from banister.core.heat.preheat import SHOP_C, method_b_c, method_b_map
 from banister.core.procedure.windows import Window
 from banister.desktop.rail import CLOCK
 from banister.desktop.window import MainWindow
@@ -121,3 +123,22 @@ def test_the_board_orders_what_is_ticked_and_keeps_breaks(demo: MainWindow) -> N
     board.order()
     assert "7:30" in board.title.text() and not board.grab().isNull()
     board.close()
+
+
+def test_the_preheat_map_shows_the_joints_steel_and_follows_it(demo: MainWindow, qtbot: QtBot) -> None:
+    demo.go_to("heat")
+    press(demo, "Preheat map")
+    shown = demo.preheat_map
+    joint, plan = demo.store.joint, demo.store.plan
+    assert joint.steel.is_known
+    heat = min(p.heat_input_kj_mm for p in plan.passes)
+    asked = method_b_c(joint.steel.cet, joint.thickness_mm, joint.heat.hydrogen_ml, heat)
+    assert (f"{asked:.0f} \N{DEGREE SIGN}C" if asked > SHOP_C else "no preheat") in shown.title.text()
+    before = shown.field.degrees
+    wetter = method_b_map(joint.steel.cet, 15.0)
+    demo.store.edit_joint("wetter", heat=replace(joint.heat, hydrogen_ml=15.0))
+    assert shown.field.degrees == wetter != before
+    assert all(a <= b for row in wetter for a, b in itertools.pairwise(row)), "thicker asks for no less"
+    demo.store.edit_joint("stainless", heat=replace(joint.heat, stainless=True))
+    assert "stainless" in shown.title.text() and shown.field.degrees == ()
+    assert not shown.grab().isNull()

@@ -185,3 +185,15 @@ def test_shipped_jobs_use_none_of_the_sizes_kept_out_of_examples() -> None:
             assert abs(joint.root_gap_mm - 6.35) > 0.5
         if joint.form == "pipe":
             assert all(abs(joint.pipe_od_mm - od) > 0.5 for od in (114.3, 168.3, 219.1))
+
+
+def test_a_file_of_the_first_version_is_read_as_it_was_meant_and_saved_as_the_newest() -> None:
+    first = (Path(__file__).parent / "first-version.banister").read_bytes()
+    joints = json.loads(first)["job"]["joints"]
+    job = decoded(first).job
+    for joint, stored in zip(job.joints, joints, strict=True):
+        assert (joint.id, joint.preparation, joint.backing) == (stored["id"], stored["preparation"], stored["backing"])
+        for name in ("thickness_mm", "bevel_left_deg", "bevel_right_deg", "root_face_mm", "root_gap_mm"):
+            assert getattr(joint, name) == stored[name]
+        assert plan_joint(joint, job.rods_by_id, joint.chosen).feasible
+    assert json.loads(encoded(job))["version"] == 2 and decoded(encoded(job)).job == job

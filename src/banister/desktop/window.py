@@ -60,7 +60,7 @@ class LazyPanels(dict[str, Any]):
         if step == "sheet":
             panel.wanted.connect(self.window.export)
         if step == "heat":
-            panel.wanted.connect(lambda key: self.window.show_curves() if key == "curves" else self.window.show_board())
+            panel.wanted.connect(lambda key: {"curves": self.window.show_curves, "board": self.window.show_board, "map": self.window.show_map}[key]())
         area = QScrollArea()
         area.setWidgetResizable(True)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -451,7 +451,7 @@ class MainWindow(QMainWindow):
 
             print_sheet(self, joint, plan)
             return
-        suffix = "svg" if kind == "symbol" else kind.split("-")[0]
+        suffix = {"symbol": "svg", "schedule": "csv"}.get(kind, kind.split("-")[0])
         path = self.dialogs.save_path(self, "Write", f"{joint.id}.{suffix}", f"*.{suffix}")
         if path is None:
             return
@@ -472,6 +472,14 @@ class MainWindow(QMainWindow):
         self.curves = HeatCurves(self, self.store, self.theme)
         self.curves.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.curves.show()
+
+    def show_map(self) -> None:
+        """Preheat over thickness and heat input for the shown joint's steel."""
+        from banister.desktop.preheat_map import PreheatMap
+
+        self.preheat_map = PreheatMap(self, self.store, self.theme)
+        self.preheat_map.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.preheat_map.show()
 
     def show_board(self) -> None:
         """Order the job's joints so that waits are used."""

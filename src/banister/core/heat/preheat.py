@@ -25,6 +25,8 @@ ANNEX_F = {
 """Least preheat, degF, by restraint, thickness row and group A to G; 65 is no more than shop temperature."""
 _CATEGORY_MM = (20.0, 38.0, 65.0, math.inf)
 CATEGORY_C = {"A": (0, 65, 110, 150), "B": (0, 10, 65, 110), "C": (10, 65, 110, 150), "D": (0, 0, 0, 0)}
+MAP_THICKNESSES_MM = (10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0, 75.0, 90.0)
+MAP_HEAT_INPUTS = (0.5, 0.75, 1.0, 1.5, 2.0, 2.5, 3.0, 4.0)
 SHOP_C = (65 - 32) / 1.8
 
 
@@ -53,6 +55,11 @@ def method_b_c(cet: float, thickness_mm: float, hydrogen_ml: float, heat_input_k
     """
     hydrogen: float = 62 * hydrogen_ml**0.35
     return 697 * cet + 160 * math.tanh(thickness_mm / 35) + hydrogen + (53 * cet - 32) * heat_input_kj_mm - 328
+
+
+def method_b_map(cet: float, hydrogen_ml: float) -> tuple[tuple[float, ...], ...]:
+    """Method B over `MAP_HEAT_INPUTS` (rows) and `MAP_THICKNESSES_MM` (columns), degC; all inside the method's validity."""
+    return tuple(tuple(method_b_c(cet, d, hydrogen_ml, q) for d in MAP_THICKNESSES_MM) for q in MAP_HEAT_INPUTS)
 
 
 def susceptibility_index(pcm: float, hydrogen_ml: float) -> float:

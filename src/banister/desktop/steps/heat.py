@@ -38,6 +38,7 @@ class HeatPanel(Panel):
         self.words = self.remark()
         self.bad, self.warnings = self.remark(kind="bad"), self.remark(kind="warn")
         for key, text, tip in (("curves", "Temperatures over time and across", "The predicted curves of the shown joint"),
+                               ("map", "Preheat map of this steel", "What method B asks for over thickness and heat input"),
                                ("board", "Board: several joints", "Weld other joints of the job while one cools")):  # fmt: skip
             button = QPushButton(text)
             button.setToolTip(tip)
