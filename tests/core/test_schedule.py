@@ -19,6 +19,7 @@ from banister.core.heat.thermal import heat_faults, stations_of
 from banister.core.joint.joint import HeatSettings, Joint, Reading
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
+from banister.core.plan.pull import gap_closing_in_words
 from banister.core.procedure.windows import Window
 from tests.conftest import make_joint, rods_by_id
 from tests.core.heat_reference import PlateSection, passes_with_waits
@@ -194,3 +195,24 @@ def test_a_locked_joint_is_welded_to_its_end_once_begun_and_the_shift_leaves_the
     words = left_in_words(free, shift, lambda s: f"{s:.0f} s")[0]
     assert f"{len(done)} of {len(free.slots)} passes" in words and all(slot.joint_id in words for slot in left)
     assert left_in_words(free, Shift(), str) == []
+
+
+def test_cooling_times_are_held_against_the_procedures_window_and_only_where_it_speaks() -> None:
+    joint = limited(60.0)
+    plan = plan_joint(joint, RODS)
+    times = {p.number: s.t85.seconds for p, s in zip(plan.passes, schedule_of(joint, plan).passes, strict=True)}
+    assert not [f for f in schedule_of(joint, plan).findings if f.code == "heat.t85"]
+    middle = sorted(times.values())[len(times) // 2]
+    fill = {p.number for p in plan.passes if p.role == "fill"}
+    held = replace(joint, windows=(*joint.windows, Window(quantity="t85", role="fill", high=middle)))
+    text = " ".join(f.text for f in schedule_of(held, plan).findings if f.code == "heat.t85")
+    named = {number for number, seconds in times.items() if f" {number} ({seconds:.1f} s)" in text}
+    assert named == {number for number in fill if times[number] > middle}
+    assert named and f"at most {middle:g} s" in text and schedule_of(held, plan).feasible
+
+
+def test_the_gap_is_set_wider_by_experience_only_where_it_is_open() -> None:
+    words = gap_closing_in_words(make_joint(root_gap_mm=3.0))
+    assert "3.5 to 4 mm" in words and "rough" in words and "welded last" in words
+    assert gap_closing_in_words(make_joint(backing="bar", root_gap_mm=8.0)) == ""
+    assert "per 300" not in gap_closing_in_words(make_joint(form="pipe", pipe_od_mm=273.1, root_gap_mm=3.0))

@@ -137,7 +137,7 @@ class Units:
 
     def quantity_unit(self, name: str) -> str:
         """The unit word of a procedure quantity."""
-        units = {"amps": "A", "volts": "V", "travel": self.speed_unit, "preheat": "\N{DEGREE SIGN}C"}
+        units = {"amps": "A", "volts": "V", "travel": self.speed_unit, "preheat": "\N{DEGREE SIGN}C", "t85": "s"}
         units |= {"interpass": "\N{DEGREE SIGN}C", "run_out": self.length_unit, "weave": self.length_unit}
         return units.get(name, self.energy_unit)
 

@@ -158,6 +158,7 @@ class BoardDialog(QDialog):
         options.addWidget(self.lock)
         for field in (self.begin, self.end, self.pause):
             field.edit.setMaximumWidth(96)
+            field.setMaximumWidth(180)
             field.committed.connect(lambda _: self.order())
             options.addWidget(field)
         self.rows, self.list = Rows(theme), QListWidget()

@@ -66,17 +66,22 @@ class Plot(QWidget):
             return QPointF(frame.left() + share * frame.width(), frame.bottom() - (min(y, top) - low) / (top - low) * frame.height())
 
         self._axes(painter, frame, low, top, at)
-        for name, value in self.levels:
+        for _, value in self.levels:
             y = at(float(self.x[0]), value).y()
             painter.setPen(QPen(QColor(self.theme.good), 1.4))
             painter.drawLine(QPointF(frame.left(), y), QPointF(frame.right(), y))
-            painter.drawText(QRectF(frame.right() - 160, y - 17, 158, 15), Qt.AlignmentFlag.AlignRight, name)
         for i, (name, y) in enumerate(self.lines):
             painter.setPen(QPen(QColor(self.theme.accent), 1.8, STYLES[i % len(STYLES)]))
             painter.drawPolyline(QPolygonF([at(float(a), float(b)) for a, b in zip(self.x, y, strict=True)]))
             painter.drawLine(QPointF(frame.left() + 8 + 190 * i, 14), QPointF(frame.left() + 36 + 190 * i, 14))
             painter.setPen(QColor(self.theme.text))
             painter.drawText(QRectF(frame.left() + 42 + 190 * i, 5, 150, 18), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, name)
+        for name, value in self.levels:
+            wide = painter.fontMetrics().horizontalAdvance(name) + 8.0
+            label = QRectF(frame.right() - wide, at(float(self.x[0]), value).y() - 19, wide, 16)
+            painter.fillRect(label, QColor(self.theme.panel))
+            painter.setPen(QColor(self.theme.good))
+            painter.drawText(label, Qt.AlignmentFlag.AlignCenter, name)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(self.theme.text))
         for x, y in self.dots:

@@ -32,6 +32,7 @@ from banister.core.joint.figures import figures_in_words, kind_in_words
 from banister.core.plan.plan import PLANNER_VERSION, Plan
 from banister.core.plan.check import OUTSIDE_, checked, tally
 from banister.core.plan.notes import notes_of
+from banister.core.plan.pull import gap_closing_in_words
 from banister.core.plan.sequence import sequence_in_words
 from banister.core.procedure.windows import TITLES, Window
 from banister.core.procedure.coverage import Covered
@@ -116,6 +117,8 @@ def _sheet(
     section = section_drawing(joint, plan, units, outside, habit)
     story += [symbol, _Section(section, width, 86 * mm), _key(), _totals(plan, units)]
     story += _order(plan)
+    if closing := gap_closing_in_words(joint):
+        story.append(Paragraph(_text(units.sentence(closing)), _BODY))
     story += [Paragraph("Passes, in the order of welding", _HEAD), _passes(joint, plan, units, width)]
     story += _heat(joint, plan, units, width)
     notes = notes_of(plan)

@@ -14,7 +14,7 @@ from banister.core.joint.joint import Joint, joint_faults
 from banister.core.joint.kinds import KINDS
 from banister.core.plan.check import checked, tally
 from banister.core.plan.plan import Pass, Plan
-from banister.core.plan.pull import pull_of, transverse_shrinkage_mm
+from banister.core.plan.pull import gap_closing_in_words, pull_of, transverse_shrinkage_mm
 from banister.core.procedure.coverage import Covered
 
 FORMAT = "banister-plan"
@@ -94,7 +94,8 @@ def _movement(joint: Joint, plan: Plan) -> dict[str, Any]:
     t = joint.welded_thickness_mm
     low, high = transverse_shrinkage_mm(sum(p.area_mm2 for p in plan.passes), t, joint.root_gap_mm)
     pull = pull_of(plan.passes, t)
-    return {"shrinkage_mm": {"low": low, "high": high}, "pull_index_deg": {"final": pull.final_deg, "greatest": pull.greatest_deg}}
+    return {"shrinkage_mm": {"low": low, "high": high}, "pull_index_deg": {"final": pull.final_deg, "greatest": pull.greatest_deg},
+            "gap": gap_closing_in_words(joint)}  # fmt: skip
 
 
 def _coverage(joint: Joint, plan: Plan, covered: Sequence[Covered]) -> dict[str, Any]:

@@ -6,8 +6,9 @@ and none reads less than preheat further out; a joint that fell below is reheate
 
 from __future__ import annotations
 
+import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
@@ -21,7 +22,7 @@ from banister.core.heat.thermal import (
 )  # fmt: skip
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
-import itertools
+from banister.core.procedure.windows import Bounds, bounds
 
 if TYPE_CHECKING:
     from banister.core.heat.fin import Floats
@@ -231,7 +232,7 @@ def _never(joint: Joint, p: Pass) -> Finding:
 def _remarks(joint: Joint, plan: Plan, found: Sequence[Started], end_s: float) -> tuple[Finding, ...]:
     """The small piece: waits longer than the welding, and what helps."""
     waits, work = sum(s.wait_s for s in found), sum(p.arc_time_s for p in plan.passes)
-    remarks = []
+    remarks = list(_cooling_times(joint, plan, found))
     if waits > work:
         longest = max(found, key=lambda s: s.wait_s)
         number = next(p.number for p in plan.passes if p.id == longest.pass_id)
@@ -246,6 +247,27 @@ def _remarks(joint: Joint, plan: Plan, found: Sequence[Started], end_s: float) -
     if joint.heat.stainless:
         remarks.append(Finding("heat.stainless", WARNING, "constants of austenitic steel are typical and not verified", "Measure at the joint."))
     return tuple(remarks)
+
+
+def _cooling_times(joint: Joint, plan: Plan, found: Sequence[Started]) -> Iterator[Finding]:
+    """One warning for all passes whose t8/5 leaves the procedure's window."""
+    passes = {p.id: p for p in plan.passes}
+    off: list[tuple[int, float, Bounds]] = []
+    for s in found:
+        p = passes[s.pass_id]
+        window = bounds(joint.windows, "t85", p.role, p.rod.id)
+        if s.t85 is not None and window.is_set and not window.low <= s.t85.seconds <= window.high:
+            off.append((p.number, s.t85.seconds, window))
+    if off:
+        numbers = ", ".join(f"{number} ({seconds:.1f} s)" for number, seconds, _ in off)
+        window = off[0][2]
+        allowed = " and ".join(w for w in (f"at least {window.low:g}" if math.isfinite(window.low) else "",
+                                           f"at most {window.high:g}" if math.isfinite(window.high) else "") if w)  # fmt: skip
+        slow = off[0][1] > window.high
+        yield Finding("heat.t85", WARNING, f"t8/5 of pass {numbers} is outside the procedure's window, {allowed} s",
+                      "Weld smaller beads or wait for a cooler joint." if slow else "Weld larger beads or preheat more.",
+                      value=off[0][1], unit="s", min=window.low if math.isfinite(window.low) else None,
+                      max=window.high if math.isfinite(window.high) else None, basis="the job's windows; EN 1011-2 annex D")  # fmt: skip
 
 
 def band_of(joint: Joint, plan: Plan) -> tuple[Schedule, Schedule]:

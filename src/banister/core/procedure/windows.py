@@ -16,6 +16,7 @@ QUANTITIES = {
     "weave": "mm",
     "preheat": "\N{DEGREE SIGN}C",
     "interpass": "\N{DEGREE SIGN}C",
+    "t85": "s",
 }
 TITLES = {
     "amps": "Current",
@@ -27,6 +28,7 @@ TITLES = {
     "weave": "Finished bead width",
     "preheat": "Preheat, at least",
     "interpass": "Interpass, at most",
+    "t85": "Cooling time t8/5",
 }
 
 

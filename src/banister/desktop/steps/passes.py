@@ -11,7 +11,7 @@ from banister.core.finding import OUTSIDE
 from banister.core.plan.check import PER_PASS, pass_value
 from banister.core.plan.notes import findings_on, notes_of
 from banister.core.plan.plan import Pass, Plan
-from banister.core.plan.pull import pull_of, transverse_shrinkage_mm
+from banister.core.plan.pull import gap_closing_in_words, pull_of, transverse_shrinkage_mm
 from banister.core.plan.sequence import sequence_in_words
 from banister.core.procedure.windows import TITLES, Bounds, bounds
 from banister.core.units import MM_PER_INCH, minutes, parsed_number
@@ -139,7 +139,8 @@ class PassesPanel(Panel):
         order = "\n\nOrder: " + "; ".join(sequence_in_words(plan)) + "." if plan.turns else ""
         return (f"{order}\n\nShrinks {u.length(low)} to {u.with_unit(high)} across (two schools, rough)\n"
                 f"Pull index {pull.final_deg:+.1f}\N{DEGREE SIGN} to the {'front' if pull.final_deg >= 0 else 'back'}, at most "
-                f"{abs(pull.greatest_deg):.1f}\N{DEGREE SIGN} on the way: ranks preparations and orders, uncertain by 100 %")  # fmt: skip
+                f"{abs(pull.greatest_deg):.1f}\N{DEGREE SIGN} on the way: ranks preparations and orders, uncertain by 100 %"
+                + (f"\n\n{u.sentence(closing)}" if (closing := gap_closing_in_words(joint)) else ""))  # fmt: skip
 
     def _show(self, found: Pass) -> None:
         joint, plan, u = self.store.joint, self.store.plan, self.store.units
