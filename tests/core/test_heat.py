@@ -9,7 +9,7 @@ import pytest
 
 from banister.core.heat.cooling_time import cooling_time
 from banister.core.heat.fin import Across, Fin, Material, Stretch, loss
-from banister.core.heat.preheat import annex_c, annex_group, category_c, compared, method_b_c, susceptibility_index
+from banister.core.heat.preheat import annex_c, annex_group, category_c, compared, from_own_copy, method_b_c, susceptibility_index
 from tests.conftest import CASES
 
 TRIAL = Material(conductivity=45.0, capacity=550.0, density=7850.0)
@@ -144,3 +144,10 @@ def test_preheat_methods_side_by_side(i: dict, e: dict) -> None:
     assert en.least_c == pytest.approx(e["Tp_EN_B_C"], rel=1e-5) and annex.least_c == pytest.approx(e["T_D11_annex_C"], rel=1e-5)
     assert table.least_c == e["T_D11_cat_C"] and en.verified and not annex.verified
     assert any("unverified" in note for note in annex.notes)
+
+
+def test_a_figure_from_the_users_copy_takes_the_remembered_ones_place() -> None:
+    _, annex, table = compared(0.32, 0.24, 30.0, 5.0, 1.0, "medium", "B")
+    own = from_own_copy(annex, 125.0)
+    assert (own.least_c, own.verified) == (125.0, True) and not any("unverified" in note for note in own.notes)
+    assert own.inputs == annex.inputs and from_own_copy(table, 0.0) == table

@@ -144,7 +144,7 @@ def test_more_gap_takes_more_metal_in_every_preparation(joint: Joint, more: floa
     [({"thickness_mm": 18.0, "root_face_mm": 17.0}, "root_face_mm", "16"), ({"front_share": 1.2}, "front_share", "0.9"),
      ({"bevel_left_deg": -5.0}, "bevel_left_deg", "0"),
      ({"preparation": "double-u", "root_radius_mm": 29.0}, "root_radius_mm", "at most"), ({"backing": "bar"}, "backing", "open or closed"),
-     ({"form": "pipe", "position": "5G", "pipe_od_mm": 219.0}, "preparation", "600"),
+     ({"form": "pipe", "position": "5G", "pipe_od_mm": 273.0}, "preparation", "600"),
      ({"preparation": "compound-v", "knee_mm": 60.0}, "knee_mm", "30"), ({"choices": "split"}, "choices.split", "early")],
 )  # fmt: skip
 def test_contradictory_geometry_is_refused_at_its_field_with_what_would_fit(fields: dict, field: str, fits: str) -> None:

@@ -21,6 +21,7 @@ from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.plan.pull import gap_closing_in_words
 from banister.core.procedure.windows import Window
+from banister.core.units import Units
 from tests.conftest import make_joint, rods_by_id
 from tests.core.heat_reference import PlateSection, passes_with_waits
 
@@ -212,7 +213,19 @@ def test_cooling_times_are_held_against_the_procedures_window_and_only_where_it_
 
 
 def test_the_gap_is_set_wider_by_experience_only_where_it_is_open() -> None:
-    words = gap_closing_in_words(make_joint(root_gap_mm=3.0))
+    words = gap_closing_in_words(make_joint(root_gap_mm=3.0), Units())
     assert "3.5 to 4 mm" in words and "rough" in words and "welded last" in words
-    assert gap_closing_in_words(make_joint(backing="bar", root_gap_mm=8.0)) == ""
-    assert "per 300" not in gap_closing_in_words(make_joint(form="pipe", pipe_od_mm=273.1, root_gap_mm=3.0))
+    assert gap_closing_in_words(make_joint(backing="bar", root_gap_mm=8.0), Units()) == ""
+    assert "per 300" not in gap_closing_in_words(make_joint(form="pipe", pipe_od_mm=273.1, root_gap_mm=3.0), Units(True))
+
+
+def test_four_alike_plates_of_twelve_passes_reach_the_lower_bound() -> None:
+    joint = limited(interpass=200.0, thickness_mm=20.0, length_mm=900.0)
+    joint = replace(joint, choices=replace(joint.choices, rod_change_s=0.0, clean_bead_s=90.0, clean_per_m_s=0.0))
+    plan = plan_joint(joint, RODS)
+    passes = tuple(replace(plan.passes[0], id=f"p{i}", number=i, arc_time_s=120.0, heat_input_kj_mm=0.96) for i in range(1, 13))
+    jobs = [(replace(joint, id=f"N{i}"), replace(plan, passes=passes, sequence=())) for i in range(4)]
+    board = first_boards(jobs)[0]
+    assert board.bound_s == pytest.approx(4 * 12 * (120 + 90)) and board.end_s == pytest.approx(10_080, abs=5.0)
+    assert board.one_by_one_s > 1.2 * board.end_s
+    assert all(slot.started.temp_c <= 200.5 for slot in board.slots)

@@ -117,8 +117,8 @@ def _sheet(
     section = section_drawing(joint, plan, units, outside, habit)
     story += [symbol, _Section(section, width, 86 * mm), _key(), _totals(plan, units)]
     story += _order(plan)
-    if closing := gap_closing_in_words(joint):
-        story.append(Paragraph(_text(units.sentence(closing)), _BODY))
+    if closing := gap_closing_in_words(joint, units):
+        story.append(Paragraph(_text(closing), _BODY))
     story += [Paragraph("Passes, in the order of welding", _HEAD), _passes(joint, plan, units, width)]
     story += _heat(joint, plan, units, width)
     notes = notes_of(plan)

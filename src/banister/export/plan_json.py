@@ -16,6 +16,7 @@ from banister.core.plan.check import checked, tally
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.pull import gap_closing_in_words, pull_of, transverse_shrinkage_mm
 from banister.core.procedure.coverage import Covered
+from banister.core.units import Units
 
 FORMAT = "banister-plan"
 VERSION = 1
@@ -95,7 +96,7 @@ def _movement(joint: Joint, plan: Plan) -> dict[str, Any]:
     low, high = transverse_shrinkage_mm(sum(p.area_mm2 for p in plan.passes), t, joint.root_gap_mm)
     pull = pull_of(plan.passes, t)
     return {"shrinkage_mm": {"low": low, "high": high}, "pull_index_deg": {"final": pull.final_deg, "greatest": pull.greatest_deg},
-            "gap": gap_closing_in_words(joint)}  # fmt: skip
+            "gap": gap_closing_in_words(joint, Units())}  # fmt: skip
 
 
 def _coverage(joint: Joint, plan: Plan, covered: Sequence[Covered]) -> dict[str, Any]:

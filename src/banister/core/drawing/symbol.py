@@ -18,6 +18,8 @@ from banister.core.units import Units
 
 HEIGHT, MIDDLE, END = 7.0, 26.0, 46.0
 BROKEN = 1.8
+FITS_INSIDE = 3
+"""Letters of a gap that stand inside the sign without touching it; a longer one stands beside it."""
 TEXT = 11.0
 STYLE = "dimension"
 BOX = (-14.0, -17.0, 78.0, 17.0)
@@ -61,13 +63,17 @@ def _weld(joint: Joint, units: Units, side: float, base: float, front: bool) -> 
     if angle:
         shapes.append(_text(MIDDLE, base + side * (HEIGHT + 5.6), f"{angle:g}\N{DEGREE SIGN}"))
     if front:
+        gap = units.length(joint.root_gap_mm)
         aside = 2.2 if SQUARE in kind.shapes and kind.left != kind.right else 0.0
-        shapes.append(_text(MIDDLE + aside, base + side * 5.2, units.length(joint.root_gap_mm)))
+        if len(gap) <= FITS_INSIDE:
+            shapes.append(_text(MIDDLE + aside, base + side * 5.2, gap))
+        else:
+            shapes.append(_text(MIDDLE - 6.5, base + side * (8.6 if kind.double else 4.5), f"b {gap}", "end"))
     if kind.double:
         depth = joint.front_depth_mm if front else joint.back_depth_mm
         shapes.append(_text(MIDDLE - 6.5, base + side * 3.0, units.length(depth), "end"))
     elif front and ROUND in kind.shapes:
-        shapes.append(_text(MIDDLE + 6.5, base + side * 3.0, f"R{units.length(joint.root_radius_mm)}", "start"))
+        shapes.append(_text(MIDDLE + 6.5, base + side * 4.5, f"R{units.length(joint.root_radius_mm)}", "start"))
     return shapes
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from banister.core.finding import WARNING, Finding
-from banister.core.heat.preheat import Preheat, compared
+from banister.core.heat.preheat import Preheat, compared, from_own_copy
 from banister.core.heat.schedule import Schedule, schedule_of
 from banister.core.heat.thermal import limits_of
 from banister.core.joint.joint import Joint
@@ -25,7 +25,8 @@ def preheat_methods(joint: Joint, plan: Plan) -> tuple[Preheat, ...]:
     coldest = min(p.heat_input_kj_mm for p in plan.passes)
     thick = max(joint.thickness_mm, joint.right_thickness_mm)
     heat = joint.heat
-    return compared(joint.steel.cet, joint.steel.pcm, thick, heat.hydrogen_ml, coldest, heat.restraint, heat.category)
+    en, annex, table = compared(joint.steel.cet, joint.steel.pcm, thick, heat.hydrogen_ml, coldest, heat.restraint, heat.category)
+    return en, from_own_copy(annex, heat.annex_own_c), from_own_copy(table, heat.table_own_c)
 
 
 def preheat_findings(joint: Joint, plan: Plan) -> tuple[Finding, ...]:

@@ -7,7 +7,7 @@ D1.1 prequalified table. Table cells are written from memory: unverified, enter 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 UNVERIFIED = "unverified, enter from your copy"
 RESTRAINTS = ("low", "medium", "high")
@@ -87,9 +87,14 @@ def category_c(category: str, thickness_mm: float) -> float:
     return float(CATEGORY_C[category][row])
 
 
+def from_own_copy(method: Preheat, own_c: float) -> Preheat:
+    """The method with the figure its user read in the standard; 0 leaves it as remembered."""
+    return replace(method, least_c=own_c, notes=("entered from your copy",), verified=True) if own_c > 0 else method
+
+
 def compared(
     cet: float, pcm: float, thickness_mm: float, hydrogen_ml: float, heat_input_kj_mm: float, restraint: str, category: str
-) -> tuple[Preheat, ...]:
+) -> tuple[Preheat, Preheat, Preheat]:
     """All three methods for one set of inputs."""
     outside = [
         f"{name} {value:g} is outside {low:g} to {high:g}" for name, value, low, high in (

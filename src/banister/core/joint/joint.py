@@ -78,7 +78,8 @@ class HeatSettings:
     """What cooling depends on beside the plan. Widths are of the plates either side (of a pipe: its lengths), mm.
 
     `loss_factor` multiplies the loss to still air (wind, draught, cover); it is corrected by measured
-    temperatures. `measure_at_mm` is the interpass point beyond the groove's edge.
+    temperatures. `measure_at_mm` is the interpass point beyond the groove's edge. `annex_own_c` and
+    `table_own_c` are the preheat figures read in the user's own copy of AWS D1.1, 0 where none was entered.
     """
 
     width_left_mm: float = 200.0
@@ -92,6 +93,8 @@ class HeatSettings:
     hydrogen_ml: float = 5.0
     restraint: str = "medium"
     category: str = "B"
+    annex_own_c: float = 0.0
+    table_own_c: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -280,6 +283,8 @@ HEAT_LIMITS = {
     "preheat_band_mm": ("preheated band, each side", 20.0, 1000.0),
     "reheat_s": ("reheating", 0.0, 7200.0),
     "hydrogen_ml": ("diffusible hydrogen", 1.0, 100.0),
+    "annex_own_c": ("D1.1 annex in your copy (0: not entered)", 0.0, 400.0),
+    "table_own_c": ("D1.1 table in your copy (0: not entered)", 0.0, 400.0),
 }
 
 

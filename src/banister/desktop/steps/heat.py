@@ -22,8 +22,9 @@ from banister.desktop.store import Store
 from banister.desktop.theme import Theme
 
 NUDGES = {"width_left_mm": 10.0, "width_right_mm": 10.0, "air_c": 1.0, "loss_factor": 0.1, "measure_at_mm": 5.0, "preheat_band_mm": 5.0,
-          "reheat_s": 60.0, "hydrogen_ml": 1.0}  # fmt: skip
-UNIT = {"air_c": "\N{DEGREE SIGN}C", "reheat_s": "s", "hydrogen_ml": "ml/100 g", "loss_factor": "x still air"}
+          "reheat_s": 60.0, "hydrogen_ml": 1.0, "annex_own_c": 5.0, "table_own_c": 5.0}  # fmt: skip
+UNIT = {"air_c": "\N{DEGREE SIGN}C", "reheat_s": "s", "hydrogen_ml": "ml/100 g", "annex_own_c": "\N{DEGREE SIGN}C",
+        "table_own_c": "\N{DEGREE SIGN}C", "loss_factor": "x still air"}  # fmt: skip
 WHAT_IF = "What would change it"
 
 

@@ -140,7 +140,7 @@ class PassesPanel(Panel):
         return (f"{order}\n\nShrinks {u.length(low)} to {u.with_unit(high)} across (two schools, rough)\n"
                 f"Pull index {pull.final_deg:+.1f}\N{DEGREE SIGN} to the {'front' if pull.final_deg >= 0 else 'back'}, at most "
                 f"{abs(pull.greatest_deg):.1f}\N{DEGREE SIGN} on the way: ranks preparations and orders, uncertain by 100 %"
-                + (f"\n\n{u.sentence(closing)}" if (closing := gap_closing_in_words(joint)) else ""))  # fmt: skip
+                + (f"\n\n{closing}" if (closing := gap_closing_in_words(joint, u)) else ""))  # fmt: skip
 
     def _show(self, found: Pass) -> None:
         joint, plan, u = self.store.joint, self.store.plan, self.store.units
