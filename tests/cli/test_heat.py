@@ -73,3 +73,17 @@ def test_the_board_is_listed_written_and_limited(tmp_path: Path, capsys: pytest.
     none_left = [word for joint in ("F2", "G1", "P4", "H1") for word in ("--exclude", joint)]
     for wrong in (["--start", "soon"], ["--break", "9"], ["--break", "9:00..8:00"], none_left):
         assert run(["board", DEMO, *wrong]) == 2
+
+
+def test_a_window_on_cooling_time_is_set_kept_and_told(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    job = str(tmp_path / "t.banister")
+    made = ["new", "--prep", "single-v", "--thickness", "16", "--length", "600", "-o", job]
+    assert run([*made, "--window", "interpass=..200", "--window", "cap.t85=60.."]) == 0
+    assert run(["heat", job]) == 0
+    said = capsys.readouterr().out
+    assert "outside the procedure's window, at least 60 s" in said and "preheat more" in said
+    assert run(["plan", job, "--json"]) == 0
+    plan = json.loads(capsys.readouterr().out)
+    assert "gap closes" in json.dumps(plan)
+    assert run(["new", "--thickness", "16", "--window", "t85=20..8", "-o", str(tmp_path / "u.banister")]) == 2
+    assert "lower bound is above" in capsys.readouterr().err

@@ -142,3 +142,36 @@ def test_the_preheat_map_shows_the_joints_steel_and_follows_it(demo: MainWindow,
     demo.store.edit_joint("stainless", heat=replace(joint.heat, stainless=True))
     assert "stainless" in shown.title.text() and shown.field.degrees == ()
     assert not shown.grab().isNull()
+
+
+def test_the_board_ends_with_the_shift_and_keeps_a_locked_joint_together(demo: MainWindow) -> None:
+    demo.actions_by_name["board"].trigger()
+    board = demo.board
+    board.end.edit.setText("9:00")
+    board.order()
+    done, left = board.shift.done(board.best)
+    assert done and left and max(s.until_s for s in done) <= 2 * 3600
+    assert f"{len(done)} of {len(board.best.slots)} passes" in board.title.text() and "next shift" in board.title.text()
+    assert not board.grab().isNull()
+    board.end.edit.setText("6:00")
+    board.order()
+    assert "ends before it begins" in board.title.text()
+    board.end.edit.setText("")
+    board.lock.setCurrentIndex(board.lock.findData("H1"))
+    board.order()
+    rows = [i for i, s in enumerate(board.best.slots) if s.joint_id == "H1"]
+    assert rows == list(range(rows[0], rows[-1] + 1)) and "next shift" not in board.title.text()
+    board.close()
+
+
+def test_a_preheat_figure_read_in_the_users_copy_is_typed_and_warns(demo: MainWindow, qtbot: QtBot) -> None:
+    demo.go_to("heat")
+    panel = demo.panels["heat"]
+    assert "unverified" in panel.methods.text() and "AWS D1.1 annex asks" not in panel.warnings.text()
+    type_in(qtbot, panel.fields["annex_own_c"].edit, "140")
+    assert "AWS D1.1 annex: 140" in panel.methods.text() and "from your copy" in panel.methods.text()
+    assert "AWS D1.1 annex asks for 140" in panel.warnings.text()
+    type_in(qtbot, panel.fields["annex_own_c"].edit, "900")
+    assert demo.store.joint.heat.annex_own_c == 140.0
+    demo.store.undo()
+    assert demo.store.joint.heat.annex_own_c == 0.0 and "unverified" in panel.methods.text()
