@@ -8,6 +8,7 @@ import pytest
 
 from banister.core.drawing.section import label_point, section_drawing
 from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
+from banister.core.joint.defaults import with_preparation
 from banister.core.joint.groove import groove_of
 from banister.core.plan.answers import plan_joint
 from banister.core.units import Units
@@ -74,3 +75,12 @@ def test_numbers_stand_inside_their_beads_and_layer_lines_cross_the_groove() -> 
     spans = [abs(b[0] - a[0]) for a, b in tops.segments]
     widths = sum(float(groove.width(max(y for _, y in p.outline_mm))) for p in plan.passes if plan.passes[p.number - 2].layer != p.layer)
     assert sum(spans) == pytest.approx(widths, rel=0.12)
+
+
+def test_a_fillet_fills_its_drawing_whatever_the_plates_thickness() -> None:
+    shares = []
+    for thickness in (16.0, 60.0):
+        joint = replace(with_preparation(make_joint(thickness_mm=thickness), "fillet-tee"), leg_left_mm=14.0, leg_right_mm=14.0, position="2F")
+        x0, y0, x1, y1 = section_drawing(joint, None, Units()).box
+        shares.append(14.0 / max(x1 - x0, y1 - y0))
+    assert min(shares) > 0.25 and shares[1] > 0.9 * shares[0]

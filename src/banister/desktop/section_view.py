@@ -139,7 +139,7 @@ class SectionView(QWidget):
         painter.setPen(QColor(self.theme.drawing["note"]))
         foot = QRectF(12, self.height() - 24, self.width() - 24, 20)
         code = f"{joint.position} / {place.iso(joint.progression)}"
-        note = MELTED_NOTE if self.width() > 640 else ""
+        note = MELTED_NOTE if self.width() > 640 and not joint.kind.fillet else ""
         room = foot.width() - painter.fontMetrics().horizontalAdvance(note) - 16
         said = (f"{code}, {place.title}; {order}; about {scale} at 96 dpi", f"{code}; {order}; about {scale}", f"{code}; about {scale}")
         fits = next((text for text in said if painter.fontMetrics().horizontalAdvance(text) <= room), said[-1])

@@ -181,6 +181,10 @@ class _Section(Flowable):  # type: ignore[misc]  # reportlab ships no types
         self.drawing, self.k = drawing, min(width / (x1 - x0), height / (y1 - y0))
         self.width, self.height = width, self.k * (y1 - y0) + 12
 
+    def _scale(self) -> str:
+        melted = any(shape.style == "melted" for shape in self.drawing.shapes)
+        return f"Scale {scale_words(self.k / mm)}." + (" Broken line: typical melted margin, not computed." if melted else "")
+
     def draw(self) -> None:
         """Paint the display list."""
         canvas, (x0, y0, x1, _) = self.canv, self.drawing.box
@@ -208,7 +212,7 @@ class _Section(Flowable):  # type: ignore[misc]  # reportlab ships no types
                 _draw_text(canvas, shape, at(shape.at))
         canvas.setFont("Plex", 7.5)
         canvas.setFillColor(HexColor(PAPER["note"]))
-        canvas.drawCentredString(self.width / 2, 2, self.caption or f"Scale {scale_words(self.k / mm)}. Broken line: typical melted margin, not computed.")
+        canvas.drawCentredString(self.width / 2, 2, self.caption or self._scale())
 
 
 def scale_words(ratio: float) -> str:

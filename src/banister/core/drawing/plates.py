@@ -19,7 +19,7 @@ def reach_of(joint: Joint, groove: Groove) -> tuple[float, float]:
     """x of the left and the right break line of the drawing."""
     if joint.kind.fillet:
         z = max(joint.leg_left_mm, joint.leg_right_mm)
-        return -(joint.leg_left_mm + 0.9 * z), fillet_plate_mm(joint) + 0.8 * z
+        return -(joint.leg_left_mm + 0.4 * z), fillet_plate_mm(joint) + 0.4 * z
     points = [x for x, _ in groove.edge()]
     x0, x1 = min(points), max(points)
     beyond = max(8.0, PLATE_BEYOND * (x1 - x0), PLATE_BEYOND * joint.thickness_mm)
@@ -29,8 +29,9 @@ def reach_of(joint: Joint, groove: Groove) -> tuple[float, float]:
 
 
 def fillet_plate_mm(joint: Joint) -> float:
-    """Thickness drawn of a fillet's plates: thick ones are cut short, or the weld would be lost in them."""
-    return min(joint.thickness_mm, 1.6 * max(joint.leg_left_mm, joint.leg_right_mm))
+    """Thickness drawn of a fillet's plates: thick ones are broken off, or the weld would be lost in them."""
+    share = 1.6 if joint.preparation == "fillet-lap" else 0.7
+    return min(joint.thickness_mm, share * max(joint.leg_left_mm, joint.leg_right_mm))
 
 
 def _taper_run(joint: Joint) -> float:
@@ -102,27 +103,29 @@ def _fillet_plates(joint: Joint, left: float, right: float) -> list[Shape]:
     a = math.radians(180.0 - joint.fillet_angle_deg)
     along, across = (math.cos(a), math.sin(a)), (math.sin(a), -math.cos(a))
     lap = joint.preparation == "fillet-lap"
-    height, out = (t, right) if lap else (2.1 * max(joint.leg_right_mm, t), t)
+    height, out = (t, right) if lap else (1.5 * max(joint.leg_right_mm, t), t)
     head = (height * along[0], height * along[1])
     foot = out / across[0]
     outline = ((0.0, 0.0), head, (head[0] + out * across[0], head[1] + out * across[1]), (foot, 0.0))
     stand = tuple((x, y + gap) for x, y in outline)
     base_right = foot if joint.preparation == "fillet-corner" else right
     base = ((left, 0.0), (base_right, 0.0), (base_right, -t), (left, -t))
+    cut = {2} if t < joint.thickness_mm else set()
+    broken_base = {3, 1} if lap else cut | ({3} if joint.preparation == "fillet-corner" else {3, 1})
     shapes: list[Shape] = []
-    for plate in (tuple(base), tuple(stand)):
+    for plate, broken in ((base, broken_base), (stand, {2} if lap else cut | {1})):
         shapes.append(Polygon(plate, "plate", "plate"))
-        shapes.append(Lines(tuple(zip(plate, (*plate[1:], plate[0]), strict=True)), "plate.edge"))
+        for i, (a_point, b_point) in enumerate(zip(plate, (*plate[1:], plate[0]), strict=True)):
+            shapes.append(_break_line(a_point, b_point) if i in broken else Lines(((a_point, b_point),), "plate.edge"))
     return shapes
 
 
 def _break_line(foot: Point, head: Point) -> Lines:
     """A drawing office's break line where the plate goes on."""
-    (x, y0), (_, y1) = foot, head
-    t = y1 - y0
-    k = 0.05 * t
+    (x, y), (dx, dy) = foot, (head[0] - foot[0], head[1] - foot[1])
+    k = 0.05
     heights = ((0.0, 1.04), (0.0, 0.55), (-k, 0.52), (k, 0.48), (0.0, 0.45), (0.0, -0.04))
-    points = tuple((x + dx, y0 + share * t) for dx, share in heights)
+    points = tuple((x + share * dx + aside * dy, y + share * dy - aside * dx) for aside, share in heights)
     return Lines(tuple(itertools.pairwise(points)), "plate.edge")
 
 
