@@ -151,3 +151,4 @@ def test_a_figure_from_the_users_copy_takes_the_remembered_ones_place() -> None:
     own = from_own_copy(annex, 125.0)
     assert (own.least_c, own.verified) == (125.0, True) and not any("unverified" in note for note in own.notes)
     assert own.inputs == annex.inputs and from_own_copy(table, 0.0) == table
+    assert table.verified and not compared(0.32, 0.24, 30.0, 5.0, 1.0, "medium", "D")[2].verified

