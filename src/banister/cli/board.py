@@ -5,16 +5,17 @@ from __future__ import annotations
 import argparse
 import json
 import math
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.cli.plan import chosen_plan
-from banister.core.heat.board import Board, Pause, Shift, board_faults, first_boards, improved, left_in_words, walking_list
+from banister.core.heat.board import Board, Shift, board_faults, first_boards, improved, left_in_words, parsed_pause, walking_list
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
-from banister.core.units import clock
+from banister.core.units import clock, parsed_clock_s
 from banister.job.codec import FileFault
 from banister.job.files import read, write_atomically
 
@@ -46,7 +47,7 @@ def add_parser(commands: Any) -> None:
 def run(a: argparse.Namespace) -> int:
     """Print or write the board."""
     jobs = _jobs(a)
-    start = _seconds("--start", a.start)
+    start = _read_as("--start", lambda: parsed_clock_s(a.start))
     shift = _shift(a, start, [joint.id for joint, _ in jobs])
     if faults := board_faults([joint for joint, _ in jobs]):
         print("\n".join(f"{f.text}. {f.remedy}" for f in faults))
@@ -89,27 +90,17 @@ def _jobs(a: argparse.Namespace) -> list[tuple[Joint, Plan]]:
 def _shift(a: argparse.Namespace, start: float, ids: list[str]) -> Shift:
     if unknown := [i for i in a.lock if i not in ids]:
         raise UsageFault(f"--lock: there is no joint '{unknown[0]}' on the board; there are {', '.join(ids)}")
-    until = math.inf if a.until is None else _seconds("--until", a.until) - start
+    until = math.inf if a.until is None else _read_as("--until", lambda: parsed_clock_s(a.until)) - start
     if until <= 0:
         raise UsageFault(f"--until: '{a.until}' is not after the start of the shift")
-    return Shift(tuple(_pause(text, start) for text in a.breaks), frozenset(a.lock), until)
+    return Shift(_read_as("--break", lambda: tuple(parsed_pause(text, start) for text in a.breaks)), frozenset(a.lock), until)
 
 
-def _seconds(option: str, text: str) -> float:
-    hours, colon, minutes = text.partition(":")
-    if not colon or not hours.isdigit() or not minutes.isdigit() or int(minutes) > 59:
-        raise UsageFault(f"{option}: '{text}' should read like 7:30")
-    return int(hours) * 3600.0 + int(minutes) * 60.0
-
-
-def _pause(text: str, start: float) -> Pause:
-    begin, dots, end = text.partition("..")
-    if not dots:
-        raise UsageFault(f"--break: '{text}' should read like 12:00..12:30")
-    pause = Pause(_seconds("--break", begin) - start, _seconds("--break", end) - start)
-    if pause.to_s <= pause.from_s:
-        raise UsageFault(f"--break: '{text}' ends before it begins")
-    return pause
+def _read_as(option: str, parse: Callable[[], Any]) -> Any:
+    try:
+        return parse()
+    except ValueError as error:
+        raise UsageFault(f"{option}: {error}") from error
 
 
 def _summary(board: Board, start: float, shift: Shift) -> list[str]:

@@ -142,6 +142,18 @@ class Units:
         return units.get(name, self.energy_unit)
 
 
+def parsed_clock_s(text: str) -> float:
+    """A time of day as seconds after midnight; a ValueError says how it should read.
+
+    >>> parsed_clock_s("7:30")
+    27000.0
+    """
+    hours, colon, rest = text.strip().partition(":")
+    if not colon or not hours.isdecimal() or not rest.isdecimal() or int(rest) > 59:
+        raise ValueError(f"'{text}' should read like 7:30")
+    return int(hours) * 3600.0 + int(rest) * 60.0
+
+
 def minutes(seconds: float) -> str:
     """A time as hours and minutes, or minutes and seconds when short.
 

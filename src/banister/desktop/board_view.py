@@ -10,12 +10,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QCheckBox, QComboBox, QDialog, QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
-from banister.core.heat.board import FREE, Board, Pause, Shift, board_faults, first_boards, improved, left_in_words, walking_list
+from banister.core.heat.board import FREE, Board, Shift, board_faults, first_boards, improved, left_in_words, parsed_pause, walking_list
 from banister.core.joint.joint import Joint
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.rods.rod import Rod
-from banister.core.units import clock, minutes
+from banister.core.units import clock, minutes, parsed_clock_s
 from banister.desktop.fields import NameField
 from banister.desktop.store import Store
 from banister.desktop.theme import CONDENSED, Theme, font
@@ -193,19 +193,15 @@ class BoardDialog(QDialog):
         self._stop = self.store.each(planned_board, items, lambda _, found: self._planned(found), lambda: None)
 
     def _times(self) -> tuple[float, Shift]:
-        start = _seconds(self.begin.edit.text())
+        start = parsed_clock_s(self.begin.edit.text())
         until, text = self.end.edit.text().strip(), self.pause.edit.text().strip()
         locked = self.lock.currentData()
-        shift = Shift(locked=frozenset((locked,) if locked else ()), until_s=_seconds(until) - start if until else math.inf)
+        shift = Shift(locked=frozenset((locked,) if locked else ()), until_s=parsed_clock_s(until) - start if until else math.inf)
         if shift.until_s <= 0:
             raise ValueError("the shift ends before it begins")
         if not text:
             return start, shift
-        begin, _, end = text.partition("..")
-        pause = Pause(_seconds(begin) - start, _seconds(end) - start)
-        if pause.to_s <= pause.from_s:
-            raise ValueError(f"the break {text} ends before it begins")
-        return start, replace(shift, pauses=(pause,))
+        return start, replace(shift, pauses=(parsed_pause(text, start),))
 
     def _planned(self, found: tuple[Jobs, Board | None] | None) -> None:
         if found is None or found[1] is None:
@@ -246,10 +242,3 @@ class BoardDialog(QDialog):
     def closeEvent(self, event: object) -> None:  # noqa: N802
         """Nothing goes on behind a closed board."""
         self.stop()
-
-
-def _seconds(text: str) -> float:
-    hours, colon, rest = text.strip().partition(":")
-    if not colon or not hours.isdigit() or not rest.isdigit() or int(rest) > 59:
-        raise ValueError(f"'{text}' should read like 7:30")
-    return int(hours) * 3600.0 + int(rest) * 60.0

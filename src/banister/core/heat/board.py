@@ -19,6 +19,7 @@ from banister.core.heat.schedule import Cooling, Started, Work, cooling_of, sche
 from banister.core.heat.thermal import fin_of, heat_faults
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
+from banister.core.units import parsed_clock_s
 
 TRIES = 60
 WITHIN = 0.02
@@ -214,6 +215,17 @@ def walking_list(board: Board, names: dict[str, dict[str, str]], clock: Callable
         f"{clock(slot.started.start_s)} {slot.joint_id} {names[slot.joint_id][slot.started.pass_id]}, until {clock(slot.until_s)}"
         + (f" (reheat first, {slot.started.reheat_s / 60:.0f} min)" if slot.started.reheat_s else "") for slot in board.slots
     ]  # fmt: skip
+
+
+def parsed_pause(text: str, start_s: float) -> Pause:
+    """A break like 12:00..12:30 in a shift that begins at `start_s`; a ValueError says what is wrong."""
+    begin, dots, end = text.partition("..")
+    if not dots:
+        raise ValueError(f"'{text}' should read like 12:00..12:30")
+    pause = Pause(parsed_clock_s(begin) - start_s, parsed_clock_s(end) - start_s)
+    if pause.to_s <= pause.from_s:
+        raise ValueError(f"the break '{text}' ends before it begins")
+    return pause
 
 
 def left_in_words(board: Board, shift: Shift, clock: Callable[[float], str]) -> list[str]:
