@@ -9,7 +9,7 @@ import pytest
 
 from banister.core.heat.cooling_time import cooling_time
 from banister.core.heat.fin import Across, Fin, Material, Stretch, loss
-from banister.core.heat.preheat import annex_c, annex_group, category_c, compared, from_own_copy, method_b_c, susceptibility_index
+from banister.core.heat.preheat import REMEMBERED_C, annex_cell, annex_group, category_cell, compared, method_b_c, susceptibility_index
 from tests.conftest import CASES
 
 TRIAL = Material(conductivity=45.0, capacity=550.0, density=7850.0)
@@ -129,13 +129,13 @@ def test_preheat_annex(i: dict, e: dict) -> None:
     index = susceptibility_index(i["Pcm"], i["H_ml100g"])
     assert index == pytest.approx(e["SI"], rel=1e-5)
     assert (annex_group(index) or "beyond G") == e["group"]
-    least = annex_c(i["Pcm"], i["H_ml100g"], i["t_mm"], i["restraint"])
-    assert least == (pytest.approx(e["Tmin_C"], rel=1e-5) if "Tmin_C" in e else None)
+    cell = annex_cell(i["Pcm"], i["H_ml100g"], i["t_mm"], i["restraint"])
+    assert (REMEMBERED_C[cell] if cell else None) == (pytest.approx(e["Tmin_C"], rel=1e-5) if "Tmin_C" in e else None)
 
 
 @pytest.mark.parametrize(("i", "e"), cases("d11_category"))
 def test_preheat_table(i: dict, e: dict) -> None:
-    assert category_c(i["cat"], i["t_mm"]) == e["Tmin_C"]
+    assert REMEMBERED_C[category_cell(i["cat"], i["t_mm"])] == e["Tmin_C"]
 
 
 @pytest.mark.parametrize(("i", "e"), cases("preheat_compare"))
@@ -146,9 +146,13 @@ def test_preheat_methods_side_by_side(i: dict, e: dict) -> None:
     assert any("unverified" in note for note in annex.notes)
 
 
-def test_a_figure_from_the_users_copy_takes_the_remembered_ones_place() -> None:
-    _, annex, table = compared(0.32, 0.24, 30.0, 5.0, 1.0, "medium", "B")
-    own = from_own_copy(annex, 125.0)
+def test_a_cell_from_the_users_copy_takes_the_remembered_ones_place_and_no_other() -> None:
+    inputs = (0.32, 0.24, 30.0, 5.0, 1.0, "medium")
+    _, annex, table = compared(*inputs, "B")
+    cell = annex_cell(0.24, 5.0, 30.0, "medium")
+    _, own, same = compared(*inputs, "B", {cell: 125.0})
     assert (own.least_c, own.verified) == (125.0, True) and not any("unverified" in note for note in own.notes)
-    assert own.inputs == annex.inputs and from_own_copy(table, 0.0) == table
-    assert table.verified and not compared(0.32, 0.24, 30.0, 5.0, 1.0, "medium", "D")[2].verified
+    assert own.inputs == annex.inputs and same == table
+    thicker = compared(0.32, 0.24, 60.0, 5.0, 1.0, "medium", "B", {cell: 125.0})[1]
+    assert not thicker.verified and thicker.least_c != 125.0
+    assert table.verified and not compared(*inputs, "D")[2].verified and compared(*inputs, "D", {category_cell("D", 30.0): 20.0})[2].verified

@@ -10,10 +10,14 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
-from banister.core.heat.preheat import SHOP_C, method_b_c, method_b_map
+from banister.core.heat.preheat import SHOP_C, annex_cell, method_b_c, method_b_map
+from banister.core.heat.shift import AS_DRAWN, IN_ONE_GO, LEFT_OUT, Shift
 from banister.core.procedure.windows import Window
+from banister.desktop.board_view import BoardDialog
+from banister.desktop.fields import NameField
 from banister.desktop.rail import CLOCK
 from banister.desktop.window import MainWindow
+from banister.job.codec import decoded, encoded
 from tests.desktop.test_window import type_in
 
 
@@ -44,7 +48,7 @@ def test_what_cools_the_joint_is_typed_and_plans_nothing_anew(demo: MainWindow, 
         type_in(qtbot, panel.fields[name].edit, "60")
     after = demo.store.heat.schedule
     assert demo.store.plan is plan and after.waiting_s > before.waiting_s
-    assert "Waits" in panel.words.text() and "between" in panel.words.text()
+    assert "Waits" in panel.words.text() and "nine of ten" in panel.words.text()
     type_in(qtbot, panel.fields["air_c"].edit, "900")
     assert "enter -40 to 60" in panel.fields["air_c"].fault.text() and demo.store.joint.heat.air_c == 20
     demo.store.undo()
@@ -87,8 +91,10 @@ def test_preheat_methods_and_other_ways_stand_beside_one_another(demo: MainWindo
     panel = demo.panels["heat"]
     assert all(name in panel.methods.text() for name in ("EN 1011-2", "annex", "prequalified")) and "unverified" in panel.methods.text()
     assert "asks for" in panel.warnings.text()
-    press(demo, "What would change it")
-    assert panel.other_words.text().count("\n") >= 4 and "twice as wide" in panel.other_words.text()
+    ways = panel.ways.text()
+    assert ways.count("waits") >= 6 and all(w in ways for w in ("twice as wide", "weld faster", "next smaller rod", "wait less", "preheat 50 K"))
+    demo.store.edit_joint("Warmer air", heat=replace(demo.store.joint.heat, air_c=35.0))
+    assert panel.ways.text() != ways and panel.ways.text().count("waits") >= 6
     demo.store.edit_joint("Stainless", heat=replace(demo.store.joint.heat, stainless=True))
     assert "no preheat" in panel.methods.text() and "not verified" in panel.warnings.text()
 
@@ -106,23 +112,64 @@ def test_curves_are_drawn_and_the_time_is_dragged(demo: MainWindow, qtbot: QtBot
     curves.close()
 
 
-def test_the_board_orders_what_is_ticked_and_keeps_breaks(demo: MainWindow) -> None:
+@pytest.fixture
+def board(demo: MainWindow, monkeypatch: pytest.MonkeyPatch, qtbot: QtBot) -> BoardDialog:
+    """The board of the demo; the search is cut short."""
+    monkeypatch.setattr("banister.desktop.board_view.MOST_CHOICES", 2)
+    monkeypatch.setattr("banister.desktop.board_view.ROUNDS", 1)
+    monkeypatch.setattr("banister.desktop.board_view.TRIES", 2)
     demo.actions_by_name["board"].trigger()
-    board = demo.board
+    yield demo.board
+    demo.board.close()
+
+
+def settled(board: BoardDialog, qtbot: QtBot) -> None:
+    qtbot.waitUntil(lambda: not board.halt.isVisible(), timeout=20_000)
+
+
+def entered(field: NameField, text: str) -> None:
+    field.edit.setText(text)
+    field.edit.editingFinished.emit()
+
+
+def test_the_board_orders_what_is_kept_on_it_and_the_shift_is_part_of_the_job(demo: MainWindow, board: BoardDialog, qtbot: QtBot) -> None:
     everything = sum(len(plan.passes) for _, plan in board.jobs)
-    assert board.list.count() == everything and board.best.end_s <= board.best.one_by_one_s
-    board.boxes["H1"].click()
-    assert board.list.count() < everything and "H1" not in {s.joint_id for s in board.best.slots}
-    board.pause.edit.setText("8:00..9:00")
-    board.order()
+    first = board.best.end_s
+    settled(board, qtbot)
+    assert board.list.count() == everything and board.best.end_s <= min(first, board.best.one_by_one_s)
+    board.rows.ways["H1"].textActivated.emit(LEFT_OUT)
+    assert board.list.count() < everything and "H1" not in board.best.order and demo.store.job.shift.left_out == ("H1",)
+    entered(board.pause, "8:00..9:00")
     assert all(not (s.started.start_s < 2 * 3600 and s.until_s > 3600) for s in board.best.slots)
-    board.pause.edit.setText("9:00..8:00")
-    board.order()
-    assert "ends before it begins" in board.title.text()
-    board.begin.edit.setText("soon")
-    board.order()
-    assert "7:30" in board.title.text() and not board.grab().isNull()
-    board.close()
+    demo.store.undo()
+    demo.store.undo()
+    assert demo.store.job.shift == Shift() and board.list.count() == everything and board.pause.edit.text() == ""
+    kept = demo.store.job.shift
+    for field, wrong, word in ((board.pause, "9:00..8:00", "more than 8 hours"), (board.begin, "soon", "7:30"), (board.end, "6:00", "23.0 hours")):
+        before = field.edit.text()
+        entered(field, wrong)
+        assert word in board.fault.text() and demo.store.job.shift == kept
+        entered(field, before)
+    assert board.fault.text() == "" and not board.grab().isNull()
+    assert decoded(encoded(demo.store.job)).job == demo.store.job
+
+
+def test_two_welders_are_told_apart_and_a_drawn_joint_keeps_its_places(demo: MainWindow, board: BoardDialog, qtbot: QtBot) -> None:
+    settled(board, qtbot)
+    alone, places = board.best.end_s, [i for i, id_ in enumerate(board.best.order) if id_ == "F2"]
+    board.rows.ways["F2"].textActivated.emit(AS_DRAWN)
+    settled(board, qtbot)
+    entered(board.begin, "6:30")
+    settled(board, qtbot)
+    assert [i for i, id_ in enumerate(board.best.order) if id_ == "F2"] == places and demo.store.job.shift.order
+    demo.store.undo()
+    demo.store.undo()
+    board.welders.box.setCurrentIndex(1)
+    board.welders.chosen.emit("2")
+    settled(board, qtbot)
+    assert demo.store.job.shift.welders == 2 and board.best.end_s < 0.8 * alone
+    assert {"welder 1", "welder 2"} <= {board.list.item(i).text().split(" ", 1)[1].split(":")[0] for i in range(board.list.count())}
+    assert not board.grab().isNull()
 
 
 def test_the_preheat_map_shows_the_joints_steel_and_follows_it(demo: MainWindow, qtbot: QtBot) -> None:
@@ -144,34 +191,56 @@ def test_the_preheat_map_shows_the_joints_steel_and_follows_it(demo: MainWindow,
     assert not shown.grab().isNull()
 
 
-def test_the_board_ends_with_the_shift_and_keeps_a_locked_joint_together(demo: MainWindow) -> None:
-    demo.actions_by_name["board"].trigger()
-    board = demo.board
-    board.end.edit.setText("9:00")
-    board.order()
-    done, left = board.shift.done(board.best)
+def test_the_board_ends_with_the_shift_and_keeps_a_joint_in_one_go(demo: MainWindow, board: BoardDialog, qtbot: QtBot) -> None:
+    entered(board.end, "9:00")
+    done, left = board.best.done_by(demo.store.job.shift.lasts_s)
     assert done and left and max(s.until_s for s in done) <= 2 * 3600
     assert f"{len(done)} of {len(board.best.slots)} passes" in board.title.text() and "next shift" in board.title.text()
     assert not board.grab().isNull()
-    board.end.edit.setText("6:00")
-    board.order()
-    assert "ends before it begins" in board.title.text()
-    board.end.edit.setText("")
-    board.lock.setCurrentIndex(board.lock.findData("H1"))
-    board.order()
-    rows = [i for i, s in enumerate(board.best.slots) if s.joint_id == "H1"]
+    entered(board.end, "")
+    board.rows.ways["H1"].textActivated.emit(IN_ONE_GO)
+    settled(board, qtbot)
+    rows = [i for i, id_ in enumerate(board.best.order) if id_ == "H1"]
     assert rows == list(range(rows[0], rows[-1] + 1)) and "next shift" not in board.title.text()
-    board.close()
 
 
-def test_a_preheat_figure_read_in_the_users_copy_is_typed_and_warns(demo: MainWindow, qtbot: QtBot) -> None:
+def test_cells_of_the_preheat_tables_are_entered_from_the_users_copy(demo: MainWindow) -> None:
     demo.go_to("heat")
-    panel = demo.panels["heat"]
+    panel, joint = demo.panels["heat"], demo.store.joint
     assert "unverified" in panel.methods.text() and "AWS D1.1 annex asks" not in panel.warnings.text()
-    type_in(qtbot, panel.fields["annex_own_c"].edit, "140")
+    press(demo, "Preheat tables")
+    shown = demo.preheat_tables
+    cell = annex_cell(joint.steel.pcm, joint.heat.hydrogen_ml, joint.thickness_mm, joint.heat.restraint)
+    i, j = next((i, j) for i, row in enumerate(shown._keys()) for j, key in enumerate(row) if key == cell)
+    assert shown.table.item(i, j).text().endswith("?")
+    shown.table.item(i, j).setText("284 F")
+    assert shown.table.item(i, j).text() == "140" and all(len(one.heat.own_cells) == 1 for one in demo.store.job.joints)
     assert "AWS D1.1 annex: 140" in panel.methods.text() and "from your copy" in panel.methods.text()
     assert "AWS D1.1 annex asks for 140" in panel.warnings.text()
-    type_in(qtbot, panel.fields["annex_own_c"].edit, "900")
-    assert demo.store.joint.heat.annex_own_c == 140.0
+    for wrong, word in (("900", "400"), ("warm", "not a number")):
+        shown.table.item(i, j).setText(wrong)
+        assert word in shown.fault.text() and shown.table.item(i, j).text() == "140"
+    assert decoded(encoded(demo.store.job)).job == demo.store.job
+    shown.table.item(i, j).setText("")
+    assert shown.table.item(i, j).text().endswith("?") and demo.store.joint.heat.own_cells == ()
     demo.store.undo()
-    assert demo.store.joint.heat.annex_own_c == 0.0 and "unverified" in panel.methods.text()
+    assert shown.table.item(i, j).text() == "140"
+    shown.forget()
+    assert "unverified" in panel.methods.text()
+    shown.which.setCurrentIndex(3)
+    shown.which.activated.emit(3)
+    assert shown.table.rowCount() == 4 and not shown.table.item(0, 0).text().endswith("?") and shown.table.item(3, 0).text().endswith("?")
+    assert not shown.grab().isNull()
+    shown.close()
+
+
+def test_heat_kept_on_and_warming_over_are_set_and_mend_the_far_end(demo: MainWindow, qtbot: QtBot) -> None:
+    demo.go_to("heat")
+    panel = demo.panels["heat"]
+    demo.store.edit_joint("Not warmed over", heat=replace(demo.store.joint.heat, warm_over_k=0.0))
+    assert "falls below preheat" in panel.warnings.text()
+    panel.held.click()
+    assert demo.store.joint.heat.preheat_held and "falls below preheat" not in panel.warnings.text()
+    panel.held.click()
+    type_in(qtbot, panel.fields["warm_over_k"].edit, "110")
+    assert demo.store.joint.heat.warm_over_k == 110 and "falls below preheat" not in panel.warnings.text()

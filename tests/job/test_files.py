@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from banister.core.heat.advice import preheat_methods
 from banister.core.job import Job
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import PLANNER_VERSION
@@ -42,7 +43,7 @@ def broken(old: bytes, new: bytes) -> str:
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": ' + b"9" * 400, ("root_gap_mm", "out of range")),
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": 3.0, "colour": 1', ("joints[0].colour", "not a known field")),
         (b'"position": "3G"', b'"position": "9G"', ("joints[0].position", "9G")),
-        (b'"version": 2', b'"version": "one"', ("$.version",)),
+        (b'"version": 3', b'"version": "one"', ("$.version",)),
         (b'"banister-job"', b'"other"', ("$.format",)),
         (b'"id": "G1"', b'"id": "F2"', ("joints[1].id", "twice")),
         (b'"diameter_mm": 3.2', b'"diameter_mm": -3.2', ("rods[", "diameter_mm")),
@@ -196,4 +197,20 @@ def test_a_file_of_the_first_version_is_read_as_it_was_meant_and_saved_as_the_ne
         for name in ("thickness_mm", "bevel_left_deg", "bevel_right_deg", "root_face_mm", "root_gap_mm"):
             assert getattr(joint, name) == stored[name]
         assert plan_joint(joint, job.rods_by_id, joint.chosen).feasible
-    assert json.loads(encoded(job))["version"] == 2 and decoded(encoded(job)).job == job
+    assert json.loads(encoded(job))["version"] == 3 and decoded(encoded(job)).job == job
+
+
+def test_a_second_versions_preheat_figures_become_cells_of_the_tables() -> None:
+    document = json.loads(DEMO) | {"version": 2}
+    del document["job"]["shift"]
+    for joint in document["job"]["joints"]:
+        del joint["heat"]["own_cells"], joint["heat"]["preheat_held"]
+        joint["heat"] |= {"annex_own_c": 0.0, "table_own_c": 0.0}
+    document["job"]["joints"][0]["heat"] |= {"annex_own_c": 135.0, "table_own_c": 70.0}
+    job = decoded(json.dumps(document).encode()).job
+    joint = job.joints[0]
+    plan = plan_joint(joint, job.rods_by_id, joint.chosen)
+    _, annex, table = preheat_methods(joint, plan)
+    assert (annex.least_c, table.least_c) == (135.0, 70.0) and annex.verified and table.verified
+    assert job.shift == Job(name="").shift and all(not j.heat.own_cells for j in job.joints[1:])
+    assert decoded(encoded(job)).job == job

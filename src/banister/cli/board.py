@@ -1,10 +1,9 @@
-"""`banister board`: one welder and several joints, welded while the others cool."""
+"""`banister board`: one or two welders and several joints, welded while the others cool."""
 
 from __future__ import annotations
 
 import argparse
 import json
-import math
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -12,10 +11,12 @@ from typing import Any
 
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.cli.plan import chosen_plan
-from banister.core.heat.board import Board, Shift, board_faults, first_boards, improved, left_in_words, parsed_pause, walking_list
+from banister.core.heat.board import Board, board_faults, first_boards, improved, left_in_words, walking_list
+from banister.core.heat.shift import IN_ONE_GO, LEFT_OUT, Shift, parsed_pause, shift_faults
+from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
-from banister.core.units import clock, parsed_clock_s
+from banister.core.units import parsed_clock_s, time_of_day
 from banister.job.codec import FileFault
 from banister.job.files import read, write_atomically
 
@@ -23,8 +24,11 @@ _EPILOG = """\
 examples:
   banister board bridge.banister
   banister board bridge.banister pump-house.banister --start 7:00 --break 12:00..12:30
+  banister board bridge.banister --welders 2
   banister board bridge.banister --exclude P4 --json
   banister board bridge.banister --pdf board.pdf
+
+The shift saved in the (first) job holds where no option says otherwise.
 """
 
 
@@ -34,10 +38,11 @@ def add_parser(commands: Any) -> None:
                             formatter_class=argparse.RawDescriptionHelpFormatter)  # fmt: skip
     p.add_argument("files", type=Path, nargs="+", metavar="JOB")
     p.add_argument("--exclude", action="append", default=[], metavar="ID", help="leave a joint out; repeat for more")
-    p.add_argument("--start", default="0:00", metavar="H:MM", help="when the shift begins")
+    p.add_argument("--start", metavar="H:MM", help="when the shift begins")
     p.add_argument("--break", dest="breaks", action="append", default=[], metavar="H:MM..H:MM", help="nobody welds then; repeat for more")
     p.add_argument("--until", metavar="H:MM", help="when the shift ends: what is not finished by then is left for the next")
     p.add_argument("--lock", action="append", default=[], metavar="ID", help="once begun, weld this joint to its end; repeat for more")
+    p.add_argument("--welders", type=int, choices=(1, 2), help="how many weld at once, each at another joint")
     p.add_argument("--quick", action="store_true", help="only the fixed rules, no search")
     p.add_argument("--json", action="store_true")
     p.add_argument("--pdf", type=Path, metavar="FILE", help="one page for the wall")
@@ -46,9 +51,12 @@ def add_parser(commands: Any) -> None:
 
 def run(a: argparse.Namespace) -> int:
     """Print or write the board."""
-    jobs = _jobs(a)
-    start = _read_as("--start", lambda: parsed_clock_s(a.start))
-    shift = _shift(a, start, [joint.id for joint, _ in jobs])
+    files = [(path, read(path).job) for path in a.files]
+    jobs = _jobs(files)
+    shift = _shift(a, files[0][1].shift, [joint.id for joint, _ in jobs])
+    jobs = [(joint, plan) for joint, plan in jobs if shift.kept_as(joint.id) != LEFT_OUT]
+    if not jobs:
+        raise UsageFault("no joint is left for the board")
     if faults := board_faults([joint for joint, _ in jobs]):
         print("\n".join(f"{f.text}. {f.remedy}" for f in faults))
         return OUTSIDE
@@ -59,41 +67,48 @@ def run(a: argparse.Namespace) -> int:
         return OUTSIDE
     best = boards[0] if a.quick else min((boards[0], *improved(jobs, boards[0], shift)), key=lambda board: board.end_s)
     names = {j.id: {p.id: f"pass {p.number}, {p.rod.id}, {p.amps:.0f} A" for p in plan.passes} for j, plan in jobs}
-    lines = walking_list(best, names, lambda s: clock(s + start))
+    lines = walking_list(best, names, lambda s: time_of_day(s + shift.begins_s), shift.welders)
     if a.pdf:
-        _write_pdf(a.pdf, jobs, best, lines, start, shift)
+        _write_pdf(a.pdf, jobs, best, lines, shift)
     elif a.json:
         from banister.export.heat_json import board_document
 
         print(json.dumps({"format": "banister-board", "version": 1, "board": board_document(best)}, indent=1))
     else:
-        print("\n".join([*lines, *_summary(best, start, shift)]))
+        print("\n".join([*lines, *_summary(best, shift)]))
     return INSIDE
 
 
-def _jobs(a: argparse.Namespace) -> list[tuple[Joint, Plan]]:
+def _jobs(files: list[tuple[Path, Job]]) -> list[tuple[Joint, Plan]]:
     """Joints of all files with their chosen plans; an id used twice is named with its file."""
     found: list[tuple[Joint, Plan]] = []
-    for path in a.files:
-        job = read(path).job
+    for path, job in files:
         for joint in job.joints:
-            if joint.id in a.exclude:
-                continue
             plan = chosen_plan(job, joint)
             taken = {j.id for j, _ in found}
             found.append((replace(joint, id=joint.id if joint.id not in taken else f"{path.stem}/{joint.id}"), plan))
-    if not found:
-        raise UsageFault("no joint is left for the board")
     return found
 
 
-def _shift(a: argparse.Namespace, start: float, ids: list[str]) -> Shift:
-    if unknown := [i for i in a.lock if i not in ids]:
-        raise UsageFault(f"--lock: there is no joint '{unknown[0]}' on the board; there are {', '.join(ids)}")
-    until = math.inf if a.until is None else _read_as("--until", lambda: parsed_clock_s(a.until)) - start
-    if until <= 0:
-        raise UsageFault(f"--until: '{a.until}' is not after the start of the shift")
-    return Shift(_read_as("--break", lambda: tuple(parsed_pause(text, start) for text in a.breaks)), frozenset(a.lock), until)
+def _shift(a: argparse.Namespace, saved: Shift, ids: list[str]) -> Shift:
+    """The saved shift with what the options change."""
+    shift = saved
+    for option, way, names in (("--lock", IN_ONE_GO, a.lock), ("--exclude", LEFT_OUT, a.exclude)):
+        for name in names:
+            if name not in ids:
+                raise UsageFault(f"{option}: there is no joint '{name}' on the board; there are {', '.join(ids)}")
+            shift = shift.keeping(name, way)
+    if a.start is not None:
+        shift = replace(shift, begins_s=_read_as("--start", lambda: parsed_clock_s(a.start)))
+    if a.until is not None:
+        shift = replace(shift, until_s=_read_as("--until", lambda: parsed_clock_s(a.until)))
+    if a.breaks:
+        shift = replace(shift, pauses=_read_as("--break", lambda: tuple(parsed_pause(text) for text in a.breaks)))
+    if a.welders is not None:
+        shift = replace(shift, welders=a.welders)
+    if faults := shift_faults(shift):
+        raise UsageFault("; ".join(text for _, text in faults))
+    return shift
 
 
 def _read_as(option: str, parse: Callable[[], Any]) -> Any:
@@ -103,20 +118,22 @@ def _read_as(option: str, parse: Callable[[], Any]) -> Any:
         raise UsageFault(f"{option}: {error}") from error
 
 
-def _summary(board: Board, start: float, shift: Shift) -> list[str]:
-    alone = clock(board.one_by_one_s + start)
-    saved = f"{board.saved:.0%} less than one after the other ({alone})" if board.saved > 0.005 else "no joint cools long enough to gain"
+def _summary(board: Board, shift: Shift) -> list[str]:
+    def at(seconds: float) -> str:
+        return time_of_day(seconds + shift.begins_s)
+
+    saved = f"{board.saved:.0%} less than one after the other ({at(board.one_by_one_s)})" if board.saved > 0.005 else "no joint cools long enough to gain"
     return [
-        f"ends {clock(board.end_s + start)}, {saved}; not possible before {clock(board.bound_s + start)}",
-        *left_in_words(board, shift, lambda s: clock(s + start)),
+        f"ends {at(board.end_s)}, {saved}; not possible before {at(board.bound_s)}",
+        *left_in_words(board, shift, at),
         "Predicted, to be measured: start no pass before the joint itself reads inside its limits.",
     ]  # fmt: skip
 
 
-def _write_pdf(path: Path, jobs: list[tuple[Joint, Plan]], board: Board, lines: list[str], start: float, shift: Shift) -> None:
+def _write_pdf(path: Path, jobs: list[tuple[Joint, Plan]], board: Board, lines: list[str], shift: Shift) -> None:
     from banister.export.board_pdf import board_page
 
     try:
-        write_atomically(path, board_page([j for j, _ in jobs], board, lines, _summary(board, start, shift), start))
+        write_atomically(path, board_page([j for j, _ in jobs], board, lines, _summary(board, shift), shift.begins_s))
     except OSError as error:
         raise FileFault(f"{path}: not written ({error.strerror or error})") from error

@@ -13,13 +13,15 @@ from banister.cli.errors import INSIDE, OUTSIDE
 from banister.cli.plan import chosen_joints, chosen_plan
 from banister.core.heat.advice import others, preheat_findings, preheat_methods
 from banister.core.heat.readings import fitted
-from banister.core.heat.schedule import Schedule, band_of, schedule_of
+from banister.core.heat.schedule import Schedule, schedule_of
+from banister.core.heat.spread import Spread, band_in_words, drawn, ends_in_words, spread_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.units import clock, minutes
 from banister.job.codec import FileFault
 from banister.job.files import read, write_atomically
 
+THOUSAND = 1000
 _EPILOG = """\
 examples:
   banister heat bridge.banister --joint F2
@@ -28,7 +30,8 @@ examples:
   banister heat bridge.banister --csv schedule.csv
 
 Temperatures are read beside the groove (10 mm from its edge unless set) at the hottest place along the
-weld. The band is what cannot be known: loss to the air within 30 %, heat of a pass within 10 %. Measure.
+weld. Bands hold nine of ten draws of what cannot be known: loss to the air within 30 %, heat and pace of
+a pass within 10 %. Measure.
 """
 
 
@@ -59,7 +62,7 @@ def run(a: argparse.Namespace) -> int:
         from banister.export.heat_json import heat_document
 
         print(json.dumps({"format": "banister-heat", "version": 1, "joints": [
-            heat_document(j, p, s, _band(j, p, s), preheat_methods(j, p)) for j, p, s in found]}, indent=1))  # fmt: skip
+            heat_document(j, p, s, _spread(j, p, s), preheat_methods(j, p)) for j, p, s in found]}, indent=1))  # fmt: skip
     else:
         print("\n\n".join(_table(j, p, s) for j, p, s in found))
         if a.what_if:
@@ -77,11 +80,8 @@ def _asked(a: argparse.Namespace, joint: Joint) -> Joint:
     return words.checked(replace(joint, heat=heat))
 
 
-def _band(joint: Joint, plan: Plan, schedule: Schedule) -> tuple[float, float]:
-    if not schedule.feasible:
-        return (0.0, 0.0)
-    ends = [schedule.end_s, *(s.end_s for s in band_of(joint, plan))]
-    return min(ends), max(ends)
+def _spread(joint: Joint, plan: Plan, schedule: Schedule) -> Spread | None:
+    return spread_of(joint, plan, schedule, drawn(THOUSAND)) if schedule.feasible else None
 
 
 def _write_csv(path: Path, found: list[tuple[Joint, Plan, Schedule]]) -> None:
@@ -101,18 +101,21 @@ def _table(joint: Joint, plan: Plan, schedule: Schedule) -> str:
     if not schedule.feasible:
         return "\n".join([head, *(f"{joint.id} cannot be scheduled: {f.text}. {f.remedy}" for f in schedule.findings), *_reasons(plan)])
     passes = {p.id: p for p in plan.passes}
-    rows = [("pass", "role", "start", "wait", "reheat", "at C", "where", "t8/5 s")]
-    for s in schedule.passes:
+    spread = spread_of(joint, plan, schedule, drawn(THOUSAND))
+    rows = [("pass", "role", "start", "wait", "nine of ten", "reheat", "at C", "where", "t8/5 s")]
+    for s, band in zip(schedule.passes, spread.wait_bands_s, strict=True):
         t85 = "-" if s.t85 is None else f"{s.t85.seconds:.1f} {s.t85.regime}"
         wait, reheat = (minutes(v) if v >= 1 else "-" for v in (s.wait_s, s.reheat_s))
-        rows.append((str(passes[s.pass_id].number), passes[s.pass_id].role, clock(s.start_s), wait, reheat, f"{s.temp_c:.0f}", s.hottest_station, t85))
+        p = passes[s.pass_id]
+        rows.append((str(p.number), p.role, clock(s.start_s), wait, band_in_words(band) or "-", reheat, f"{s.temp_c:.0f}", s.hottest_station, t85))
     widths = [max(len(row[i]) for row in rows) for i in range(len(rows[0]))]
-    lines = ["  ".join(cell.ljust(w) if i in (1, 6) else cell.rjust(w) for i, (cell, w) in enumerate(zip(row, widths, strict=True))) for row in rows]
-    low, high = _band(joint, plan, schedule)
+    lines = ["  ".join(cell.ljust(w) if i in (1, 7) else cell.rjust(w) for i, (cell, w) in enumerate(zip(row, widths, strict=True))) for row in rows]
     fit = fitted(joint, plan)
     return "\n".join([
         head, *lines,
-        f"ends after {clock(schedule.end_s)} ({clock(low)} to {clock(high)}); waits {minutes(schedule.waiting_s)}, reheats {minutes(schedule.reheating_s)}",
+        f"ends after {clock(schedule.end_s)} (nine of ten: {ends_in_words(spread)})",
+        f"waits {minutes(schedule.waiting_s)}, reheats {minutes(schedule.reheating_s)}",
+        *(["the readings fit none of what was tried: use the loss that fits"] if spread.contradicted else []),
         *([f"readings fit a loss factor of {fit.factor:.2f} (now {joint.heat.loss_factor:g}): {fit.rms_k:.0f} K left of {fit.before_k:.0f}"] if fit else []),
         *(f"note: {f.text}. {f.remedy}" for f in (*schedule.findings, *preheat_findings(joint, plan))),
         *(f"{m.method}: {m.in_words} ({m.inputs})" + (f"; {'; '.join(m.notes)}" if m.notes else "") for m in preheat_methods(joint, plan)),

@@ -7,6 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from banister.core.finding import OUTSIDE, Finding, Place
+from banister.core.heat.preheat import REMEMBERED_C
+from banister.core.heat.shift import Shift, shift_faults
 from banister.core.joint.joint import ROLES, Joint, joint_faults
 from banister.core.plan.layers import ANSWERS
 from banister.core.plan.plan import Plan
@@ -42,6 +44,7 @@ class Job:
     procedures: tuple[Procedure, ...] = ()
     welders: tuple[Welder, ...] = ()
     taken: tuple[Taken, ...] = ()
+    shift: Shift = Shift()
 
     @property
     def rods_by_id(self) -> Mapping[str, Rod]:
@@ -152,6 +155,7 @@ def job_faults(job: Job) -> tuple[Finding, ...]:
         found += [_fault(f"welders[{i}].{f.code}", f.text, f.remedy) for f in welder_faults(welder)]
     for i, rod in enumerate(job.rods):
         found += rod_faults(rod, f"rods[{i}]")
+    found += [_fault(f"shift.{field}", text) for field, text in shift_faults(job.shift)]
     return tuple(found)
 
 
@@ -164,14 +168,17 @@ def _setting_faults(joint: Joint, where: str) -> list[Finding]:
     for i, use in enumerate(joint.rods):
         if use.role not in ROLES:
             found.append(_fault(f"{where}.rods[{i}].role", f"'{use.role}' is not a role"))
+    for i, own in enumerate(joint.heat.own_cells):
+        if own.cell not in REMEMBERED_C or not (math.isfinite(own.least_c) and -50 <= own.least_c <= 400):
+            found.append(_fault(f"{where}.heat.own_cells[{i}]", f"'{own.cell}' is no cell of the preheat tables, or its figure is outside -50 to 400"))
     for i, window in enumerate(joint.windows):
         bounds = [b for b in (window.low, window.high) if b is not None]
         if window.quantity not in QUANTITIES:
             found.append(_fault(f"{where}.windows[{i}].quantity", f"'{window.quantity}' is not known"))
         if any(not math.isfinite(b) or b < -100 or b > 1e5 for b in bounds) or bounds != sorted(bounds):
             found.append(_fault(f"{where}.windows[{i}]", "the bounds are not a window", "Put the lower one first."))
-    for i, own in enumerate(joint.own_run_out):
-        if not (math.isfinite(own.run_out_mm) and 20 <= own.run_out_mm <= 1500):
+    for i, run in enumerate(joint.own_run_out):
+        if not (math.isfinite(run.run_out_mm) and 20 <= run.run_out_mm <= 1500):
             found.append(_fault(f"{where}.own_run_out[{i}].run_out_mm", "run-out is outside 20 to 1500 mm"))
     for i, pin in enumerate(joint.pins):
         sizes = [v for v in (pin.x_mm, pin.y_mm, pin.area_mm2, pin.amps) if v is not None]

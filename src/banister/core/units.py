@@ -149,7 +149,7 @@ def parsed_clock_s(text: str) -> float:
     27000.0
     """
     hours, colon, rest = text.strip().partition(":")
-    if not colon or not hours.isdecimal() or not rest.isdecimal() or int(rest) > 59:
+    if not colon or not hours.isdecimal() or not rest.isdecimal() or int(rest) > 59 or int(hours) > 23:
         raise ValueError(f"'{text}' should read like 7:30")
     return int(hours) * 3600.0 + int(rest) * 60.0
 
@@ -176,3 +176,25 @@ def clock(seconds: float) -> str:
     '1:15'
     """
     return f"{int(seconds // 3600)}:{int(seconds % 3600 // 60):02d}"
+
+
+def time_of_day(seconds: float) -> str:
+    """A time of day, days after the first counted.
+
+    >>> time_of_day(27000), time_of_day(90000)
+    ('7:30', '1:00 +1 day')
+    """
+    days = int(seconds // 86400)
+    return clock(seconds % 86400) + (f" +{days} day{'s' if days > 1 else ''}" if days else "")
+
+
+def parsed_celsius(text: str) -> float:
+    """A temperature in degC, or in degF if it says so; a ValueError says how it should read.
+
+    >>> parsed_celsius("110"), parsed_celsius("230 F"), parsed_celsius("65,5 \N{DEGREE SIGN}C")
+    (110.0, 110.0, 65.5)
+    """
+    plain = text.strip().replace("\N{DEGREE SIGN}", "").strip()
+    if plain[-1:] in ("F", "f"):
+        return (parsed_number(plain[:-1]) - 32) / 1.8
+    return parsed_number(plain[:-1] if plain[-1:] in ("C", "c") else plain)

@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from banister.core.heat.readings import curve_c, profile_c
+from banister.core.heat.history import curve_c, profile_c
 from banister.core.heat.thermal import stations_of
 from banister.core.units import clock
 from banister.desktop.store import Store

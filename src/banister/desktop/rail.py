@@ -434,7 +434,8 @@ class Rail(QWidget):
         seconds = (x - LEFT_PX + self.offset) / ((self.width() - LEFT_PX - RIGHT_PX) * self.zoom) * schedule.end_s
         if not 0 <= seconds <= schedule.end_s:
             return ""
-        return f"{clock(seconds)} after the first arc, likely {heat.at(seconds):.0f} \N{DEGREE SIGN}C (predicted)"
+        likely, low, high = heat.at(seconds)
+        return f"{clock(seconds)} after the first arc, likely {likely:.0f} \N{DEGREE SIGN}C, between {low:.0f} and {high:.0f} (predicted)"
 
     def wheelEvent(self, event: QWheelEvent) -> None:  # noqa: N802
         """Zoom true time about the pointer."""

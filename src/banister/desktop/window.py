@@ -60,7 +60,9 @@ class LazyPanels(dict[str, Any]):
         if step == "sheet":
             panel.wanted.connect(self.window.export)
         if step == "heat":
-            panel.wanted.connect(lambda key: {"curves": self.window.show_curves, "board": self.window.show_board, "map": self.window.show_map}[key]())
+            w = self.window
+            dialogs = {"curves": w.show_curves, "board": w.show_board, "map": w.show_map, "tables": w.show_preheat_tables}
+            panel.wanted.connect(lambda key: dialogs[key]())
         area = QScrollArea()
         area.setWidgetResizable(True)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -481,6 +483,14 @@ class MainWindow(QMainWindow):
         self.preheat_map.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.preheat_map.show()
 
+    def show_preheat_tables(self) -> None:
+        """The tables of preheat, cell by cell, for figures from the user's own copy."""
+        from banister.desktop.preheat_tables import PreheatTables
+
+        self.preheat_tables = PreheatTables(self, self.store)
+        self.preheat_tables.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.preheat_tables.show()
+
     def show_board(self) -> None:
         """Order the job's joints so that waits are used."""
         from banister.desktop.board_view import BoardDialog
@@ -489,7 +499,6 @@ class MainWindow(QMainWindow):
             self.board = BoardDialog(self, self.store, self.theme)
             self.board.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
             self.board.show()
-            self.board.order()
 
     def show_chooser(self) -> None:
         """Compare preparations for the shown joint."""

@@ -20,7 +20,8 @@ from reportlab.platypus import (
 
 from banister import __version__
 from banister.core.heat.advice import preheat_findings
-from banister.core.heat.schedule import Schedule, band_of, schedule_of
+from banister.core.heat.schedule import Schedule, schedule_of
+from banister.core.heat.spread import band_in_words, drawn, ends_in_words, spread_of
 from banister.core.drawing.palette import PAPER, ROLE_LETTERS, WIDTHS
 from banister.core.drawing.habit import ISO
 from banister.core.drawing.section import section_drawing
@@ -303,26 +304,28 @@ def _heat(joint: Joint, plan: Plan, units: Units, width: float) -> list[Flowable
     heat = joint.heat
     said = [f"Limits: {preheat}, {interpass}; read {units.with_unit(heat.measure_at_mm)} from the groove's edge. Air {heat.air_c:g} \N{DEGREE SIGN}C."]
     if schedule.feasible:
-        ends = [schedule.end_s, *(s.end_s for s in band_of(joint, plan))]
-        said.append(f"Ends {clock(schedule.end_s)} after the first arc ({clock(min(ends))} to {clock(max(ends))}); waits "
+        spread = spread_of(joint, plan, schedule, drawn())
+        said.append(f"Ends {clock(schedule.end_s)} after the first arc (nine of ten: {ends_in_words(spread)}); waits "
                     f"{minutes(schedule.waiting_s)}, reheats {minutes(schedule.reheating_s)}. Predicted: measure before every pass.")  # fmt: skip
     found = [Paragraph(text, _BODY) for text in said]
     remarks = (*schedule.findings, *preheat_findings(joint, plan))
     found += [Paragraph(_text(units.sentence(f"{f.text}. {f.remedy}")), _BODY) for f in remarks]
-    table = [_schedule(schedule, plan, width)] if schedule.feasible else []
+    table = [_schedule(schedule, plan, spread.wait_bands_s, width)] if schedule.feasible else []
     return [KeepTogether([Paragraph("Heat", _HEAD), *found]), *table]
 
 
-def _schedule(schedule: Schedule, plan: Plan, width: float) -> Table:
+def _schedule(schedule: Schedule, plan: Plan, bands: Sequence[tuple[float, float]], width: float) -> Table:
     passes = {p.id: p for p in plan.passes}
-    rows = [[Paragraph(f"<b>{h}</b>", _CELL) for h in ("Pass", "Starts after", "Wait first", "Reheat", "Joint then \N{DEGREE SIGN}C", "Read at", "t8/5 s")]]
-    for s in schedule.passes:
+    heads = ("Pass", "Starts after", "Wait first", "Nine of ten", "Reheat", "Joint then \N{DEGREE SIGN}C", "Read at", "t8/5 s")
+    rows = [[Paragraph(f"<b>{h}</b>", _CELL) for h in heads]]
+    for s, band in zip(schedule.passes, bands, strict=True):
         p = passes[s.pass_id]
         wait, reheat = (minutes(v) if v >= 1 else "" for v in (s.wait_s, s.reheat_s))
         t85 = "" if s.t85 is None else f"{s.t85.seconds:.1f} ({s.t85.regime})"
-        cells = (f"{ROLE_LETTERS[p.role]}{p.number}", clock(s.start_s), wait, reheat, f"{s.temp_c:.0f}", s.hottest_station, t85)
+        cells = (f"{ROLE_LETTERS[p.role]}{p.number}", clock(s.start_s), wait, band_in_words(band), reheat, f"{s.temp_c:.0f}",
+                 s.hottest_station, t85)  # fmt: skip
         rows.append([Paragraph(_text(c), _CELL) for c in cells])
-    table = Table(rows, colWidths=[width * s for s in (0.1, 0.15, 0.15, 0.13, 0.15, 0.18, 0.14)], repeatRows=1)
+    table = Table(rows, colWidths=[width * s for s in (0.08, 0.13, 0.14, 0.14, 0.11, 0.14, 0.14, 0.12)], repeatRows=1)
     table.setStyle(TableStyle([_PLEX, _THIN, _FLUSH, ("TOPPADDING", (0, 0), (-1, -1), 1), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5)]))
     return table
 

@@ -9,9 +9,10 @@ import msgspec
 
 from banister.core.finding import Finding
 from banister.core.job import Job, job_faults
+from banister.job.older import with_cells, without_old_figures
 
 FORMAT = "banister-job"
-VERSION = 2
+VERSION = 3
 LARGEST_BYTES = 20_000_000
 DEEPEST = 64
 
@@ -41,10 +42,11 @@ def encoded(job: Job) -> bytes:
 def decoded(data: bytes) -> Loaded:
     """Read a job; raises FileFault with every fault that can be told at once."""
     document = _document(data)
-    version = document.get("version")  # 1 lacks procedures, welders and most preparations; its keys mean the same
+    version = document.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise FileFault(f"$.version: expected a whole number from 1 to {VERSION}")
     raw = document.get("job")
+    figures = without_old_figures(raw) if version == 2 else []
     try:
         job = msgspec.convert(raw, Job, strict=True)
     except (msgspec.ValidationError, RecursionError, OverflowError) as error:
@@ -55,7 +57,7 @@ def decoded(data: bytes) -> Loaded:
         faults += _unknown_keys(raw, msgspec.to_builtins(job), "$.job")
     if faults:
         raise FileFault(*faults)
-    return Loaded(job, newer)
+    return Loaded(with_cells(job, figures) if figures else job, newer)
 
 
 def _document(data: bytes) -> dict[str, Any]:

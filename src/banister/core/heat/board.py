@@ -1,51 +1,50 @@
-"""Several joints and one welder: who is welded while the others cool.
+"""Several joints and one or two welders: who is welded while the others cool.
 
-Two rules at once (whoever is ready first, then most work left; whoever is about to fall below preheat
-first), one joint after the other as the yardstick, and drawn variations in the background. A pass is
-only started inside its limits, whatever the rule.
+Fixed rules at once (whoever is ready first, then most work left; whoever is about to fall below
+preheat first; stay with the joint in hand), one joint after the other as the yardstick, and a search
+beside the window: every choice tried to its end, then drawn variations. A pass is only started inside
+its limits, whatever the rule.
 """
 
 from __future__ import annotations
 
 import copy
+import itertools
 import math
 import random
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from banister.core.finding import Finding
+from banister.core.heat.cooling import Cooling, Work
 from banister.core.heat.fin import Fin
-from banister.core.heat.schedule import Cooling, Started, Work, cooling_of, schedule_of, start, works_of
+from banister.core.heat.schedule import Started, as_started, begin, schedule_of, works_of
+from banister.core.heat.shift import Shift
 from banister.core.heat.thermal import fin_of, heat_faults
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
-from banister.core.units import parsed_clock_s
 
 TRIES = 60
 WITHIN = 0.02
-"""Drawn variations stop when they are within 2 % of the lower bound."""
+"""The search stops within 2 % of the lower bound."""
+NEAR_S = 240.0
+"""A choice is worth trying if it is ready this soon after the first that is."""
+Jobs = Sequence[tuple[Joint, Plan]]
 
 
 @dataclass(frozen=True, slots=True)
 class Slot:
-    """One pass on the board."""
+    """One pass on the board, with its cleaning until `until_s`; the welder is 1 or 2."""
 
     joint_id: str
     started: Started
     until_s: float
-
-
-@dataclass(frozen=True, slots=True)
-class Pause:
-    """A time in which nobody welds, seconds from the start of the shift."""
-
-    from_s: float
-    to_s: float
+    welder: int = 1
 
 
 @dataclass(frozen=True, slots=True)
 class Board:
-    """All passes in the order one welder walks them, the rule that made it, and what it is measured by."""
+    """All passes in the order they are begun, the rule that made it, and what it is measured by."""
 
     slots: tuple[Slot, ...]
     end_s: float
@@ -58,85 +57,183 @@ class Board:
         """Share of the time that interleaving saves against one joint after the other."""
         return 1 - self.end_s / self.one_by_one_s if math.isfinite(self.one_by_one_s) and self.one_by_one_s > 0 else 0.0
 
+    @property
+    def order(self) -> tuple[str, ...]:
+        """The joints' ids, pass by pass."""
+        return tuple(slot.joint_id for slot in self.slots)
+
+    def done_by(self, until_s: float) -> tuple[tuple[Slot, ...], tuple[Slot, ...]]:
+        """The passes that are finished and cleaned by a time, and those left."""
+        late = {i for i, slot in enumerate(self.slots) if slot.until_s > until_s + 1e-9}
+        return tuple(s for i, s in enumerate(self.slots) if i not in late), tuple(s for i, s in enumerate(self.slots) if i in late)
+
 
 @dataclass
 class _Lane:
-    """One joint on the way: its cooling, the passes left, and when it was cleaned."""
+    """One joint on the way: its cooling, the passes left, when it was cleaned, and who welded it last."""
 
     joint: Joint
     cooling: Cooling
-    works: list[Work]
+    works: tuple[Work, ...]
     passes: dict[str, Pass]
     free_s: float = 0.0
+    welder: int = 0
     left_s: float = field(init=False)
+    cooled_s: float | None = None
 
     def __post_init__(self) -> None:
         self.left_s = sum(w.duration_s + w.cleaning_s for w in self.works)
 
     def ready_at(self, now_s: float) -> float:
         """When the next pass may start, not before now."""
-        earliest = max(now_s, self.free_s) + self.works[0].before_s
-        self.cooling.carry_to(max(self.cooling.now_s, self.free_s))
-        return max(earliest, self.cooling.now_s + self.cooling.ready_s())
+        if self.cooled_s is None:
+            self.cooling.carry_to(self.free_s)
+            self.cooled_s = float(self.cooling.now_s[0] + self.cooling.ready_s()[0])
+        return max(max(now_s, self.free_s) + self.works[0].before_s, self.cooled_s)
 
     def margin_k(self, now_s: float) -> float:
         """How far it is above its preheat now."""
         probe = copy.copy(self.cooling)
-        probe.pending = list(self.cooling.pending)
-        probe.carry_to(max(probe.now_s, now_s))
+        probe.carry_to(now_s)
         return float(probe.temps(probe.far_reading).min()) - self.cooling.limits.preheat_c
+
+    def weld(self, welder: int, at_s: float) -> Slot | None:
+        """Weld the next pass at a time; None if the joint never gets to its limit."""
+        work, self.works = self.works[0], self.works[1:]
+        self.cooling.carry_to(at_s)
+        begun = begin(self.cooling, work)
+        if begun.never[0]:
+            return None
+        self.cooling.weld(work)
+        started = as_started(self.cooling, self.passes[work.pass_id], work, begun)
+        self.free_s, self.welder, self.cooled_s = started.end_s + work.cleaning_s, welder, None
+        self.left_s -= work.duration_s + work.cleaning_s
+        return Slot(self.joint.id, started, self.free_s, welder)
 
 
 @dataclass(frozen=True, slots=True)
-class Shift:
-    """What the user lays down: pauses, joints kept together once begun, and the end of the shift (s from its start)."""
+class _Choice:
+    """What a welder may take next, and who asks and when."""
 
-    pauses: tuple[Pause, ...] = ()
-    locked: frozenset[str] = frozenset()
-    until_s: float = math.inf
+    ready: tuple[tuple[float, _Lane], ...]
+    now_s: float
+    welder: int
 
-    def done(self, board: Board) -> tuple[tuple[Slot, ...], tuple[Slot, ...]]:
-        """The passes that are finished and cleaned by the end of the shift, and those left for the next."""
-        fit = next((i for i, slot in enumerate(board.slots) if slot.until_s > self.until_s + 1e-9), len(board.slots))
-        return board.slots[:fit], board.slots[fit:]
-
-
-FREE = Shift()
-Rule = Callable[[list[tuple[float, _Lane]], float], _Lane]
+    def near(self, within_s: float) -> list[_Lane]:
+        """The joints that are ready about as soon as the first."""
+        soonest = min(at for at, _ in self.ready)
+        return [lane for at, lane in self.ready if at <= soonest + within_s]
 
 
-def _ready_first(found: list[tuple[float, _Lane]], now_s: float) -> _Lane:
-    soonest = min(at for at, _ in found)
-    return max((lane for at, lane in found if at <= soonest + 1.0), key=lambda lane: lane.left_s)
+Rule = Callable[[_Choice], _Lane]
 
 
-def _coldest_first(found: list[tuple[float, _Lane]], now_s: float) -> _Lane:
-    soonest = min(at for at, _ in found)
-    return min((lane for at, lane in found if at <= soonest + 1.0), key=lambda lane: lane.margin_k(now_s))
+def _ready_first(choice: _Choice) -> _Lane:
+    return max(choice.near(1.0), key=lambda lane: lane.left_s)
 
 
-def _stay(found: list[tuple[float, _Lane]], now_s: float) -> _Lane:
-    """Stay with the joint in hand while it is ready in two minutes, then the warmest that is begun."""
-    in_hand = max(found, key=lambda f: f[1].free_s)
-    if in_hand[1].free_s > 0 and in_hand[0] <= now_s + 120.0:
-        return in_hand[1]
-    return _ready_first(found, now_s)
+def _coldest_first(choice: _Choice) -> _Lane:
+    return min(choice.near(1.0), key=lambda lane: lane.margin_k(choice.now_s))
 
 
-def _one_by_one(found: list[tuple[float, _Lane]], now_s: float) -> _Lane:
-    return found[0][1]
+def _stay(choice: _Choice) -> _Lane:
+    """Stay with the joint in hand while it is ready in two minutes, then the one that is ready first."""
+    own = [(at, lane) for at, lane in choice.ready if lane.welder == choice.welder]
+    at, in_hand = max(own, key=lambda one: one[1].free_s, default=(math.inf, None))
+    return in_hand if in_hand is not None and at <= choice.now_s + 120.0 else _ready_first(choice)
+
+
+def _one_by_one(choice: _Choice) -> _Lane:
+    own = [lane for _, lane in choice.ready if lane.welder in (0, choice.welder)]
+    return max(own or [choice.ready[0][1]], key=lambda lane: lane.welder)
 
 
 def _drawn(draw: random.Random) -> Rule:
-    def pick(found: list[tuple[float, _Lane]], now_s: float) -> _Lane:
-        soonest = min(at for at, _ in found)
-        near = [lane for at, lane in found if at <= soonest + draw.choice((1.0, 60.0, 240.0))]
-        return draw.choice(near)
-
-    return pick
+    return lambda choice: draw.choice(choice.near(draw.choice((1.0, 60.0, NEAR_S))))
 
 
 RULES: dict[str, Rule] = {"ready first": _ready_first, "coldest first": _coldest_first, "stay while it is ready": _stay, "one after the other": _one_by_one}
+BASES = (_ready_first, _coldest_first, _stay)
+
+
+class _Walk:
+    """A board on its way: joints, when each welder is free, and what has been welded."""
+
+    def __init__(self, jobs: Jobs, fins: Mapping[str, Fin], shift: Shift) -> None:
+        self.shift = shift
+        self.lanes = [_Lane(j, Cooling(j, fins[j.id]), works_of(j, p), {x.id: x for x in p.passes}) for j, p in jobs]
+        self.order = tuple(joint_id for joint_id in shift.order if joint_id not in shift.left_out)
+        self.free_s = [0.0] * shift.welders
+        self.slots: list[Slot] = []
+
+    def fork(self) -> _Walk:
+        """The same board, to be walked on another way."""
+        other = copy.copy(self)
+        other.lanes, other.free_s, other.slots = [copy.copy(lane) for lane in self.lanes], list(self.free_s), list(self.slots)
+        for lane in other.lanes:
+            lane.cooling = copy.copy(lane.cooling)
+        return other
+
+    @property
+    def goes_on(self) -> bool:
+        """True while a pass is left."""
+        return any(lane.works for lane in self.lanes)
+
+    def choice(self) -> _Choice | None:
+        """What the welder who is free first may take; None if no joint ever gets ready."""
+        while True:
+            now = min(self.free_s)
+            who = self.free_s.index(now)
+            live = self._open_to(who + 1)
+            if live:
+                break
+            self.free_s[who] = math.inf
+            if min(self.free_s) == math.inf:
+                return None
+        ready = tuple((at, lane) for lane in live if math.isfinite(at := lane.ready_at(now)))
+        return _Choice(ready, now, who + 1) if ready else None
+
+    def _open_to(self, welder: int) -> list[_Lane]:
+        """The joints a welder may take: not another's that goes in one go, and the drawn places where they are kept."""
+        shift = self.shift
+        live = [lane for lane in self.lanes if lane.works]
+        tied = [lane for lane in live if lane.welder and lane.joint.id in shift.in_one_go]
+        if mine := [lane for lane in tied if lane.welder == welder]:
+            return mine
+        live = [lane for lane in live if lane not in tied]
+        step = len(self.slots)
+        due = self.order[step] if step < len(self.order) else ""
+        if due in shift.as_drawn:
+            return [lane for lane in live if lane.joint.id == due] or live
+        return [lane for lane in live if lane.joint.id not in shift.as_drawn] or live
+
+    def take(self, choice: _Choice, lane: _Lane) -> bool:
+        """Weld the next pass of a joint; False if it never gets ready."""
+        at = next(when for when, one in choice.ready if one is lane)
+        work = lane.works[0]
+        slot = lane.weld(choice.welder, self.shift.after_pauses(at, work.duration_s + work.cleaning_s))
+        if slot is None:
+            return False
+        self.slots.append(slot)
+        self.free_s[choice.welder - 1] = slot.until_s
+        return True
+
+    def forced(self, joint_ids: Sequence[str]) -> bool:
+        """Weld the next pass of each of these joints in turn; False where one cannot be taken."""
+        for joint_id in joint_ids:
+            choice = self.choice()
+            lane = None if choice is None else next((one for _, one in choice.ready if one.joint.id == joint_id), None)
+            if choice is None or lane is None or not self.take(choice, lane):
+                return False
+        return True
+
+    def to_the_end(self, rule: Rule, name: str) -> Board | None:
+        """Walk on by a rule until every pass is welded."""
+        while self.goes_on:
+            choice = self.choice()
+            if choice is None or not self.take(choice, rule(choice)):
+                return None
+        return Board(tuple(self.slots), max(slot.until_s for slot in self.slots), name)
 
 
 def board_faults(joints: Sequence[Joint]) -> tuple[Finding, ...]:
@@ -146,94 +243,100 @@ def board_faults(joints: Sequence[Joint]) -> tuple[Finding, ...]:
     )  # fmt: skip
 
 
-def first_boards(jobs: Sequence[tuple[Joint, Plan]], shift: Shift = FREE) -> tuple[Board, ...]:
+def first_boards(jobs: Jobs, shift: Shift | None = None) -> tuple[Board, ...]:
     """The boards of the fixed rules, best first; empty if a joint never cools to its limit."""
-    fins = {joint.id: fin_of(joint) for joint, _ in jobs}
-    made = [board for name, rule in RULES.items() if (board := _walked(jobs, fins, rule, name, shift)) is not None]
-    if not made:
+    shift = shift or Shift()
+    jobs, fins = _prepared(jobs, shift)
+    made = [board for name, rule in RULES.items() if (board := _Walk(jobs, fins, shift).to_the_end(rule, name)) is not None]
+    if not made or not jobs:
         return ()
     alone = next((b.end_s for b in made if b.rule == "one after the other"), math.inf)
-    bound = _bound(jobs, fins)
-    rated = [Board(b.slots, b.end_s, b.rule, alone, bound) for b in made]
-    return tuple(sorted(rated, key=lambda b: b.end_s))
+    bound = _bound(jobs, fins, shift.welders)
+    return tuple(sorted((replace(b, one_by_one_s=alone, bound_s=bound) for b in made), key=lambda b: b.end_s))
 
 
-def improved(jobs: Sequence[tuple[Joint, Plan]], best: Board, shift: Shift = FREE, seed: int = 1) -> Iterator[Board]:
-    """The best board so far after every drawn variation, until nothing is left to gain or all are tried."""
-    fins = {joint.id: fin_of(joint) for joint, _ in jobs}
-    draw = random.Random(seed)
-    for _ in range(TRIES):
-        if best.end_s <= best.bound_s * (1 + WITHIN):
+def improved(jobs: Jobs, best: Board, shift: Shift | None = None) -> Iterator[Board]:
+    """The best board so far, again and again while it is sought: every choice tried to its end, then drawn variations."""
+    shift = shift or Shift()
+    taken: tuple[str, ...] = ()
+    while len(taken) < len(best.slots) and not good_enough(best):
+        best, taken = rolled_out(jobs, best, shift, taken)
+        yield best
+    for seed in range(TRIES):
+        if good_enough(best):
             return
-        tried = _walked(jobs, fins, _drawn(draw), "drawn", shift)
-        if tried is not None and tried.end_s < best.end_s - 1.0:
-            best = Board(tried.slots, tried.end_s, tried.rule, best.one_by_one_s, best.bound_s)
+        best = varied(jobs, best, shift, seed, 1)
         yield best
 
 
-def _bound(jobs: Sequence[tuple[Joint, Plan]], fins: dict[str, Fin]) -> float:
-    """No board ends sooner than all the work, nor than the longest joint by itself."""
+def good_enough(board: Board) -> bool:
+    """True where the search has nothing left to gain."""
+    return board.end_s <= board.bound_s * (1 + WITHIN)
+
+
+def rolled_out(jobs: Jobs, best: Board, shift: Shift, taken: tuple[str, ...]) -> tuple[Board, tuple[str, ...]]:
+    """One choice further: after the joints taken so far every joint is tried next, and the rest walked to its end by each rule.
+
+    Returns the best board so far, and the joints taken with the choice that came to the best end; all
+    passes taken means that nothing is left to try.
+    """
+    jobs, fins = _prepared(jobs, shift)
+    walk = _Walk(jobs, fins, shift)
+    choice = walk.choice() if walk.forced(taken) and walk.goes_on else None
+    ends: list[tuple[float, str]] = []
+    for (_, lane), rule in itertools.product(choice.ready if choice is not None else (), BASES):
+        tried = walk.fork()
+        board = tried.to_the_end(rule, "every choice tried") if tried.forced((lane.joint.id,)) else None
+        if board is not None:
+            best = _better(best, board)
+            ends.append((board.end_s, lane.joint.id))
+    return best, (*taken, min(ends)[1]) if ends else best.order
+
+
+def varied(jobs: Jobs, best: Board, shift: Shift, seed: int, tries: int) -> Board:
+    """The best board so far after some drawn variations."""
+    jobs, fins = _prepared(jobs, shift)
+    draw = random.Random(seed)
+    for _ in range(tries):
+        best = _better(best, _Walk(jobs, fins, shift).to_the_end(_drawn(draw), "drawn"))
+    return best
+
+
+def _better(best: Board, tried: Board | None) -> Board:
+    if tried is None or tried.end_s > best.end_s - 1.0:
+        return best
+    return replace(tried, one_by_one_s=best.one_by_one_s, bound_s=best.bound_s)
+
+
+def _prepared(jobs: Jobs, shift: Shift) -> tuple[Jobs, dict[str, Fin]]:
+    """The joints that are on the board, and their models."""
+    jobs = [job for job in jobs if job[0].id not in shift.left_out]
+    return jobs, {joint.id: fin_of(joint) for joint, _ in jobs}
+
+
+def _bound(jobs: Jobs, fins: Mapping[str, Fin], welders: int) -> float:
+    """No board ends sooner than all the work shared out, nor than the longest joint by itself."""
     work = sum(w.duration_s + w.cleaning_s + w.before_s for joint, plan in jobs for w in works_of(joint, plan))
     alone = [schedule_of(joint, plan, fins[joint.id]) for joint, plan in jobs]
-    return max(work, *(schedule.end_s - schedule.reheating_s for schedule in alone))
+    return max(work / welders, *(schedule.end_s - schedule.reheating_s for schedule in alone))
 
 
-def _walked(jobs: Sequence[tuple[Joint, Plan]], fins: dict[str, Fin], rule: Rule, name: str, shift: Shift) -> Board | None:
-    lanes = [_Lane(j, cooling_of(j, fins[j.id]), list(works_of(j, p)), {x.id: x for x in p.passes}) for j, p in jobs]
-    now, slots = 0.0, list[Slot]()
-    while live := [lane for lane in lanes if lane.works]:
-        live = [lane for lane in live if lane.free_s > 0 and lane.joint.id in shift.locked] or live
-        found = [(lane.ready_at(now), lane) for lane in live]
-        if all(math.isinf(at) for at, _ in found):
-            return None
-        lane = rule([f for f in found if math.isfinite(f[0])], now)
-        at = next(when for when, one in found if one is lane)
-        work = lane.works.pop(0)
-        at = _after_pauses(at, work.duration_s + work.cleaning_s, shift.pauses)
-        lane.cooling.carry_to(max(at, lane.cooling.now_s))
-        begun = start(lane.cooling, lane.passes[work.pass_id])
-        if begun is None:
-            return None
-        lane.cooling.weld(work, begun.start_s)
-        lane.free_s = now = lane.cooling.now_s + work.cleaning_s
-        lane.left_s -= work.duration_s + work.cleaning_s
-        slots.append(Slot(lane.joint.id, replace(begun, end_s=lane.cooling.now_s), now))
-    return Board(tuple(slots), now, name)
-
-
-def _after_pauses(at: float, seconds: float, pauses: Sequence[Pause]) -> float:
-    """The first time from `at` on at which a stretch of work meets no pause."""
-    for pause in sorted(pauses, key=lambda p: p.from_s):
-        if at < pause.to_s and at + seconds > pause.from_s:
-            at = pause.to_s
-    return at
-
-
-def walking_list(board: Board, names: dict[str, dict[str, str]], clock: Callable[[float], str]) -> list[str]:
+def walking_list(board: Board, names: Mapping[str, Mapping[str, str]], clock: Callable[[float], str], welders: int = 1) -> list[str]:
     """Lines to walk by: when, which joint and pass, until when. `names` gives a pass's words by joint and id."""
     return [
-        f"{clock(slot.started.start_s)} {slot.joint_id} {names[slot.joint_id][slot.started.pass_id]}, until {clock(slot.until_s)}"
-        + (f" (reheat first, {slot.started.reheat_s / 60:.0f} min)" if slot.started.reheat_s else "") for slot in board.slots
+        f"{clock(slot.started.start_s)} " + (f"welder {slot.welder}: " if welders > 1 else "")
+        + f"{slot.joint_id} {names[slot.joint_id][slot.started.pass_id]}, until {clock(slot.until_s)}"
+        + (f" (reheat first, {slot.started.reheat_s / 60:.0f} min)" if slot.started.reheat_s else "")
+        for slot in sorted(board.slots, key=lambda slot: slot.started.start_s)
     ]  # fmt: skip
-
-
-def parsed_pause(text: str, start_s: float) -> Pause:
-    """A break like 12:00..12:30 in a shift that begins at `start_s`; a ValueError says what is wrong."""
-    begin, dots, end = text.partition("..")
-    if not dots:
-        raise ValueError(f"'{text}' should read like 12:00..12:30")
-    pause = Pause(parsed_clock_s(begin) - start_s, parsed_clock_s(end) - start_s)
-    if pause.to_s <= pause.from_s:
-        raise ValueError(f"the break '{text}' ends before it begins")
-    return pause
 
 
 def left_in_words(board: Board, shift: Shift, clock: Callable[[float], str]) -> list[str]:
     """What the end of the shift leaves undone, by joint; nothing where all is finished."""
-    done, left = shift.done(board)
+    done, left = board.done_by(shift.lasts_s)
     if not left:
         return []
     first = {slot.joint_id: slot.started.pass_id.removeprefix("p") for slot in reversed(left)}
     joints = ", ".join(f"{joint} from pass {number}" for joint, number in sorted(first.items()))
-    return [f"by {clock(shift.until_s)}: {len(done)} of {len(board.slots)} passes; left for the next shift: {joints}. Cover a joint left part-welded, "
+    return [f"by {clock(shift.lasts_s)}: {len(done)} of {len(board.slots)} passes; left for the next shift: {joints}. Cover a joint left part-welded, "
             "and preheat it again."]  # fmt: skip

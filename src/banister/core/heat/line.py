@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from banister.core.heat.readings import curve_c
-from banister.core.heat.schedule import BAND, Schedule, band_of, schedule_of
+from banister.core.heat.history import curves_c, laid_out
+from banister.core.heat.schedule import Schedule, schedule_of
+from banister.core.heat.spread import Spread, drawn, spread_of, temperature_band_c
+from banister.core.heat.thermal import fin_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 
@@ -27,28 +29,25 @@ class HeatLine:
     likely: Floats
     low: Floats
     high: Floats
-    ends_s: tuple[float, float]
+    spread: Spread | None
 
-    def at(self, seconds: float) -> float:
-        """The likely temperature at a time."""
-        return float(np.interp(seconds, self.times, self.likely))
+    def at(self, seconds: float) -> tuple[float, float, float]:
+        """The likely temperature at a time, and the band about it: likely, low, high."""
+        likely, low, high = (float(np.interp(seconds, self.times, line)) for line in (self.likely, self.low, self.high))
+        return likely, low, high
 
 
 def heat_line(joint: Joint, plan: Plan) -> HeatLine:
     """Everything the rail draws of heat; without a schedule the lines are empty."""
-    schedule = schedule_of(joint, plan)
+    fin = fin_of(joint)
+    schedule = schedule_of(joint, plan, fin)
     if not schedule.feasible:
         nothing = np.empty(0)
-        return HeatLine(schedule, nothing, nothing, nothing, nothing, (0.0, 0.0))
+        return HeatLine(schedule, nothing, nothing, nothing, nothing, None)
     marks = [t for p in schedule.passes for t in (p.start_s, (p.start_s + p.end_s) / 2 + 1.0, p.end_s)]
     times = np.unique(np.concatenate((np.linspace(0.0, schedule.end_s, POINTS), marks)))
-    narrow = 0.35 if joint.readings else 1.0
-
-    def line(loss_share: float) -> Floats:
-        factor = joint.heat.loss_factor * (1 + loss_share)
-        tried = replace(joint, heat=replace(joint.heat, loss_factor=factor))
-        return np.asarray(curve_c(tried, plan, schedule, times, joint.heat.measure_at_mm).max(axis=0))
-
-    ends = [schedule.end_s, *(s.end_s for s in band_of(joint, plan))]
-    share = BAND["loss"] * narrow
-    return HeatLine(schedule, times, line(0.0), line(share), line(-share), (min(ends), max(ends)))
+    likely = curves_c(laid_out(joint, plan, schedule, fin), times, joint.heat.measure_at_mm)[0].max(axis=0)
+    variants = drawn()
+    spread = spread_of(joint, plan, schedule, variants, fin)
+    low, high = temperature_band_c(joint, plan, schedule, times, variants, spread, fin)
+    return HeatLine(schedule, times, likely, np.minimum(low, likely), np.maximum(high, likely), spread)

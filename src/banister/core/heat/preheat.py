@@ -1,19 +1,23 @@
 """Preheat by three methods side by side; they disagree, and are never averaged.
 
 Method B of EN 1011-2 (CET), the hydrogen-control annex of AWS D1.1 (susceptibility index), and the
-D1.1 prequalified table. Table cells are written from memory: unverified, enter from your copy.
+D1.1 prequalified table. Table cells are written from memory: unverified, enter from your copy. A cell
+that was entered takes the remembered one's place.
 """
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass
 
 UNVERIFIED = "unverified, enter from your copy"
 RESTRAINTS = ("low", "medium", "high")
 HYDROGEN_LEVELS = ((5.0, "H1"), (10.0, "H2"), (math.inf, "H3"))
+GROUPS = "ABCDEFG"
+CATEGORIES = "ABCD"
 _GROUPS = ((3.0, "A"), (3.5, "B"), (4.0, "C"), (4.5, "D"), (5.0, "E"), (5.5, "F"), (7.0, "G"))
-_ROWS_MM = (10.0, 20.0, 38.0, 75.0, math.inf)
+ANNEX_ROWS_MM = (10.0, 20.0, 38.0, 75.0, math.inf)
 ANNEX_F = {
     "low": ((65, 65, 65, 65, 140, 280, 300), (65, 65, 65, 140, 210, 280, 300), (65, 65, 65, 175, 230, 280, 300),
             (65, 65, 100, 200, 250, 280, 300), (65, 65, 100, 200, 250, 280, 300)),
@@ -23,7 +27,7 @@ ANNEX_F = {
              (240, 265, 300, 300, 320, 320, 320), (240, 265, 300, 300, 320, 320, 320)),
 }  # fmt: skip
 """Least preheat, degF, by restraint, thickness row and group A to G; 65 is no more than shop temperature."""
-_CATEGORY_MM = (20.0, 38.0, 65.0, math.inf)
+CATEGORY_ROWS_MM = (20.0, 38.0, 65.0, math.inf)
 CATEGORY_C = {"A": (0, 65, 110, 150), "B": (0, 10, 65, 110), "C": (10, 65, 110, 150), "D": (0, 0, 0, 0)}
 MAP_THICKNESSES_MM = (10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0, 75.0, 90.0)
 MAP_HEAT_INPUTS = (0.5, 0.75, 1.0, 1.5, 2.0, 2.5, 3.0, 4.0)
@@ -72,30 +76,48 @@ def annex_group(index: float) -> str:
     return next((name for most, name in _GROUPS if round(index, 1) <= most), "")
 
 
-def annex_c(pcm: float, hydrogen_ml: float, thickness_mm: float, restraint: str) -> float | None:
-    """Least preheat of the annex, degC; None beyond group G."""
+def annex_cell(pcm: float, hydrogen_ml: float, thickness_mm: float, restraint: str) -> str:
+    """The key of the annex's cell, '' beyond group G."""
     group = annex_group(susceptibility_index(pcm, hydrogen_ml))
-    if not group:
-        return None
-    row = next(i for i, most in enumerate(_ROWS_MM) if thickness_mm < most or most == math.inf)
-    return (ANNEX_F[restraint][row]["ABCDEFG".index(group)] - 32) / 1.8
+    row = next(i for i, most in enumerate(ANNEX_ROWS_MM) if thickness_mm < most or most == math.inf)
+    return annex_key(restraint, row, group) if group else ""
 
 
-def category_c(category: str, thickness_mm: float) -> float:
-    """Least preheat of the prequalified table, degC, by category and thickest part."""
-    row = next(i for i, most in enumerate(_CATEGORY_MM) if thickness_mm <= most)
-    return float(CATEGORY_C[category][row])
+def annex_key(restraint: str, row: int, group: str) -> str:
+    """The key of a cell of the annex."""
+    return f"annex {restraint} {row + 1} {group}"
 
 
-def from_own_copy(method: Preheat, own_c: float) -> Preheat:
-    """The method with the figure its user read in the standard; 0 leaves it as remembered."""
-    return replace(method, least_c=own_c, notes=("entered from your copy",), verified=True) if own_c > 0 else method
+def category_cell(category: str, thickness_mm: float) -> str:
+    """The key of the prequalified table's cell, by category and thickest part."""
+    return category_key(category, next(i for i, most in enumerate(CATEGORY_ROWS_MM) if thickness_mm <= most))
+
+
+def category_key(category: str, row: int) -> str:
+    """The key of a cell of the prequalified table."""
+    return f"table {category} {row + 1}"
+
+
+def remembered_cells() -> dict[str, float]:
+    """Least preheat of every cell of both tables, degC, by key."""
+    annex = {annex_key(restraint, i, group): (cell - 32) / 1.8 for restraint, rows in ANNEX_F.items()
+             for i, row in enumerate(rows) for group, cell in zip(GROUPS, row, strict=True)}  # fmt: skip
+    return annex | {category_key(category, i): float(cell) for category, row in CATEGORY_C.items() for i, cell in enumerate(row)}
+
+
+REMEMBERED_C = remembered_cells()
+
+
+def is_sure(cell: str) -> bool:
+    """False for the whole annex and category D: fairly sure at best, unverified until entered."""
+    return cell.startswith("table ") and not cell.startswith(category_key("D", 0)[:-1])
 
 
 def compared(
-    cet: float, pcm: float, thickness_mm: float, hydrogen_ml: float, heat_input_kj_mm: float, restraint: str, category: str
+    cet: float, pcm: float, thickness_mm: float, hydrogen_ml: float, heat_input_kj_mm: float, restraint: str, category: str,
+    own: Mapping[str, float] | None = None,
 ) -> tuple[Preheat, Preheat, Preheat]:
-    """All three methods for one set of inputs."""
+    """All three methods for one set of inputs; `own` holds cells from the user's copy, degC by key."""
     outside = [
         f"{name} {value:g} is outside {low:g} to {high:g}" for name, value, low, high in (
             ("CET", round(cet, 3), 0.2, 0.5), ("thickness", thickness_mm, 10.0, 90.0), ("hydrogen", hydrogen_ml, 1.0, 20.0),
@@ -103,13 +125,22 @@ def compared(
     ]  # fmt: skip
     least = method_b_c(cet, thickness_mm, hydrogen_ml, heat_input_kj_mm)
     index = susceptibility_index(pcm, hydrogen_ml)
-    annex = annex_c(pcm, hydrogen_ml, thickness_mm, restraint)
     group = annex_group(index)
     return (
         Preheat("EN 1011-2 method B", least, f"CET {cet:.3f}, {thickness_mm:g} mm, {hydrogen_ml:g} ml/100 g, {heat_input_kj_mm:.2f} kJ/mm", tuple(outside)),
-        Preheat("AWS D1.1 annex", annex, f"Pcm {pcm:.3f}, index {index:.2f}, group {group or 'beyond G'}, restraint {restraint}",
-                (f"table {UNVERIFIED}",) if group else ("beyond group G: the annex gives nothing",), verified=False),
-        Preheat("AWS D1.1 prequalified table", category_c(category, thickness_mm), f"category {category}, {thickness_mm:g} mm",
-                ("usually lower than the other two for steels of middling hardenability", f"category D {UNVERIFIED}" if category == "D" else
-                 "base metal below 0 \N{DEGREE SIGN}C is warmed to 20 \N{DEGREE SIGN}C first"), verified=category != "D"),
+        _from_table("AWS D1.1 annex", annex_cell(pcm, hydrogen_ml, thickness_mm, restraint), own or {},
+                    f"Pcm {pcm:.3f}, index {index:.2f}, group {group or 'beyond G'}, restraint {restraint}"),
+        _from_table("AWS D1.1 prequalified table", category_cell(category, thickness_mm), own or {}, f"category {category}, {thickness_mm:g} mm",
+                    ("usually lower than the other two for steels of middling hardenability",
+                     "base metal below 0 \N{DEGREE SIGN}C is warmed to 20 \N{DEGREE SIGN}C first")),
     )  # fmt: skip
+
+
+def _from_table(method: str, cell: str, own: Mapping[str, float], inputs: str, notes: tuple[str, ...] = ()) -> Preheat:
+    """A method that reads a cell, from the user's copy where it was entered."""
+    if not cell:
+        return Preheat(method, None, inputs, ("beyond group G: the annex gives nothing",), verified=False)
+    if cell in own:
+        return Preheat(method, own[cell], inputs, (*notes, "this cell was entered from your copy"))
+    sure = is_sure(cell)
+    return Preheat(method, REMEMBERED_C[cell], inputs, notes if sure else (*notes, f"this cell is {UNVERIFIED}"), verified=sure)

@@ -9,42 +9,45 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from banister.core.finding import OUTSIDE, WARNING, Finding
+from banister.core.heat.cooling import TOO_COLD_K, Cooling, Work
 from banister.core.heat.cooling_time import CoolingTime, cooling_time, shape_factors
 from banister.core.heat.fin import Fin
-from banister.core.heat.thermal import (
-    PREHEAT_POINT_MM, Limits, Station, edge_mm, fin_of, heat_faults, limits_of, stations_of, valid_from_s,
-)  # fmt: skip
+from banister.core.heat.thermal import Limits, heat_faults, limits_of, valid_from_s, warmed_to_c
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
 from banister.core.procedure.windows import Bounds, bounds
 
 if TYPE_CHECKING:
-    from banister.core.heat.fin import Floats
+    from banister.core.heat.fin import Bools, Floats
 
-BAND = {"loss": 0.30, "energy": 0.10}
-"""What the user cannot know: loss to the air within 30 %, heat of a pass within 10 %."""
+HELD_ROUNDS = 60
+"""Where heat is kept on, a free fall is too short a wait: it is waited again until the joint has cooled."""
 
 
-@dataclass(frozen=True, slots=True)
-class Work:
-    """A pass as heat sees it: seconds under way, seconds of cleaning after it, J per metre, seconds before it."""
+@dataclass(frozen=True, slots=True, eq=False)
+class Begun:
+    """A pass at its start in every variant: arrays of shape (variants,), `state` as in `Cooling`."""
 
-    pass_id: str
-    duration_s: float
-    cleaning_s: float
-    heat_j_m: float
-    before_s: float = 0.0
+    wait_s: Floats
+    reheat_s: Floats
+    start_s: Floats
+    never: Bools
+    state: Floats
 
 
 @dataclass(frozen=True, slots=True)
 class Started:
-    """A pass in time: when it starts, how long the joint was waited for, and how hot it was."""
+    """A pass in time: when it starts, how long the joint was waited for, and how hot it was.
+
+    `temp_c` is the hottest station at the interpass point, `preheat_point_c` the coldest where preheat is
+    read, both at the start; `arrival_c` is the coldest there as the arc comes to it.
+    """
 
     pass_id: str
     start_s: float
@@ -53,6 +56,7 @@ class Started:
     reheat_s: float
     temp_c: float
     preheat_point_c: float
+    arrival_c: float
     hottest_station: str
     t85: CoolingTime | None
 
@@ -98,130 +102,66 @@ def works_of(joint: Joint, plan: Plan) -> tuple[Work, ...]:
     )  # fmt: skip
 
 
-@dataclass
-class Cooling:
-    """A joint as it cools: the model, and one history of amplitudes per station."""
-
-    joint: Joint
-    fin: Fin
-    stations: tuple[Station, ...]
-    limits: Limits
-    reading: Floats
-    far_reading: Floats
-    state: Floats = field(init=False)
-    now_s: float = 0.0
-    pending: list[tuple[float, Floats | None]] = field(default_factory=list)
-
-    def __post_init__(self) -> None:
-        air, limits = self.joint.heat.air_c, self.limits
-        start = max(limits.preheat_c - air, 0.0)
-        band = self.fin.band(start, self.joint.heat.preheat_band_mm / 1000) if start else np.zeros(self.fin.rates.size)
-        self.state = np.tile(band[:, None], (1, len(self.stations)))
-
-    def carry_to(self, at_s: float) -> None:
-        """Carry every station's history on, heat and reheats (None) that come on the way included."""
-        for event_s, heat in [e for e in self.pending if e[0] <= at_s + 1e-9]:
-            self._decay(event_s)
-            if heat is None:
-                self._warm()
-            else:
-                self.state = self.state + self.fin.source[:, None] * heat[None, :]
-        self.pending = [e for e in self.pending if e[0] > at_s + 1e-9]
-        self._decay(at_s)
-
-    def _decay(self, at_s: float) -> None:
-        if at_s > self.now_s:
-            self.state = self.state * np.exp(-self.fin.rates * (at_s - self.now_s))[:, None]
-            self.now_s = at_s
-
-    def weld(self, work: Work, start_s: float) -> None:
-        """Weld a pass from a time on, and carry the histories to its end."""
-        self.lay_out(work, start_s)
-        self.carry_to(start_s + work.duration_s)
-
-    def lay_out(self, work: Work, start_s: float) -> None:
-        """Lay the pass's heat out in time at every station."""
-        shares = sorted({share for station in self.stations for share, _ in station.events})
-        for share in shares:
-            heat = np.array([sum(q for at, q in station.events if at == share) for station in self.stations]) * work.heat_j_m
-            self.pending.append((start_s + share * work.duration_s, heat))
-        self.pending.sort(key=lambda event: event[0])
-
-    def temps(self, reading: Floats) -> Floats:
-        """Temperature of every station by a reading."""
-        return np.asarray(self.joint.heat.air_c + reading @ self.state)
-
-    def ready_s(self) -> float:
-        """Seconds from now until every station is at most at the interpass limit, inf if never."""
-        rise = self.limits.interpass_c - self.joint.heat.air_c
-        return max(self.fin.last_fall_s(self.reading, self.state[:, i], rise) for i in range(len(self.stations)))
-
-    def too_cold(self) -> bool:
-        """True if any station is below preheat where preheat is read."""
-        return bool((self.temps(self.far_reading) < self.limits.preheat_c - 0.5).any())
-
-    def reheat(self) -> None:
-        """Bring the band back to preheat in the time that takes."""
-        self.carry_to(self.now_s + self.joint.heat.reheat_s)
-        self._warm()
-
-    def _warm(self) -> None:
-        """Raise what is colder than preheat inside the band."""
-        wanted = self.limits.preheat_c - self.joint.heat.air_c
-        inside = np.abs(self.fin.x) <= self.joint.heat.preheat_band_mm / 1000
-        profiles = [self.fin.profile(self.state[:, i]) for i in range(len(self.stations))]
-        warmed = [self.fin.amplitudes(np.where(inside, np.maximum(p, wanted), p)) for p in profiles]
-        self.state = np.stack(warmed, axis=1)
-
-
-def cooling_of(joint: Joint, fin: Fin | None = None) -> Cooling:
-    """A joint before its first pass, preheated as its limits ask."""
-    fin = fin_of(joint) if fin is None else fin
-    edge = edge_mm(joint)
-    far = min(4 * joint.welded_thickness_mm, PREHEAT_POINT_MM)
-    return Cooling(joint, fin, stations_of(joint), limits_of(joint), fin.reading((edge + joint.heat.measure_at_mm) / 1000), fin.reading((edge + far) / 1000))
-
-
-def schedule_of(joint: Joint, plan: Plan, fin: Fin | None = None, heat_factor: float = 1.0) -> Schedule:
+def schedule_of(joint: Joint, plan: Plan, fin: Fin | None = None) -> Schedule:
     """The plan's passes in time, one after the other."""
     faults = heat_faults(joint)
     limits = limits_of(joint)
     if faults or not plan.passes:
         return Schedule(limits=limits, findings=faults)
-    cooling = cooling_of(joint, fin)
+    cooling = Cooling(joint, fin)
+    works = works_of(joint, plan)
     found: list[Started] = []
-    at = 0.0
-    passes = {p.id: p for p in plan.passes}
-    for work in works_of(joint, plan):
-        work = replace(work, heat_j_m=work.heat_j_m * heat_factor)
-        cooling.carry_to(at + work.before_s)
-        started = start(cooling, passes[work.pass_id])
-        if started is None:
-            return Schedule(tuple(found), at, limits, (_never(joint, passes[work.pass_id]),))
-        found.append(started)
-        cooling.weld(work, started.start_s)
-        found[-1] = replace(started, end_s=cooling.now_s)
-        at = cooling.now_s + work.cleaning_s
-    return Schedule(tuple(found), at, limits, _remarks(joint, plan, found, at))
+    for p, (work, begun) in zip(plan.passes, walked(cooling, works), strict=True):
+        if begun.never[0]:
+            return Schedule(tuple(found), float(cooling.now_s[0]), limits, (_never(joint, p),))
+        found.append(as_started(cooling, p, work, begun))
+    end_s = found[-1].end_s + works[-1].cleaning_s
+    return Schedule(tuple(found), end_s, limits, _remarks(joint, plan, found, limits))
 
 
-def start(cooling: Cooling, p: Pass) -> Started | None:
-    """Wait for a pass, reheat if it fell too cold, and read the joint; None if it never gets there."""
+def walked(cooling: Cooling, works: Sequence[Work]) -> Iterator[tuple[Work, Begun]]:
+    """Pass by pass through a joint's work, in every variant; each comes after it was welded."""
+    cleaned: Floats = cooling.now_s
+    for work in works:
+        cooling.carry_to(cleaned + work.before_s)
+        started = begin(cooling, work)
+        cooling.weld(work)
+        yield work, started
+        cleaned = cooling.now_s + work.cleaning_s
+
+
+def begin(cooling: Cooling, work: Work) -> Begun:
+    """Wait for a pass, reheat what fell too cold, and read the joint."""
+    waited = np.zeros(cooling.now_s.size)
+    never = np.zeros(cooling.now_s.size, dtype=bool)
+    for _ in range(HELD_ROUNDS if cooling.held else 1):
+        wait = cooling.ready_s()
+        never |= np.isinf(wait)
+        wait = np.where(np.isinf(wait), 0.0, wait)
+        cooling.carry_to(cooling.now_s + wait)
+        waited += wait
+        if not (wait > 0).any():
+            break
+    cold = cooling.too_cold()
+    reheat = np.where(cold, cooling.joint.heat.reheat_s, 0.0)
+    if cold.any():
+        cooling.carry_to(cooling.now_s + reheat)
+        cooling.warm(warmed_to_c(cooling.joint), cold)
+    return Begun(waited, reheat, cooling.now_s, never, cooling.state)
+
+
+def as_started(cooling: Cooling, p: Pass, work: Work, begun: Begun) -> Started:
+    """The first variant of a pass that has just been welded."""
     joint = cooling.joint
-    wait = cooling.ready_s()
-    if not math.isfinite(wait):
-        return None
-    cooling.carry_to(cooling.now_s + wait)
-    reheat = 0.0
-    if cooling.too_cold():
-        cooling.reheat()
-        reheat = joint.heat.reheat_s
-    temps = cooling.temps(cooling.reading)
-    hottest = int(temps.argmax())
+    temps = cooling.temps(cooling.reading, begun.state)[0]
+    hottest = float(temps.max())
     f2, f3 = shape_factors(joint)
-    t85 = cooling_time(p.heat_input_kj_mm, joint.welded_thickness_mm, float(temps.max()), f2, f3)
-    return Started(p.id, cooling.now_s, cooling.now_s, wait, reheat, float(temps.max()), float(cooling.temps(cooling.far_reading).min()),
-                   cooling.stations[hottest].name, t85)  # fmt: skip
+    t85 = cooling_time(p.heat_input_kj_mm, joint.welded_thickness_mm, hottest, f2, f3)
+    return Started(
+        pass_id=p.id, start_s=float(begun.start_s[0]), end_s=float(cooling.now_s[0]), wait_s=float(begun.wait_s[0]), reheat_s=float(begun.reheat_s[0]),
+        temp_c=hottest, preheat_point_c=float(cooling.temps(cooling.far_reading, begun.state)[0].min()),
+        arrival_c=float(cooling.on_arrival_c(begun.state, work)[0]), hottest_station=cooling.stations[int(temps.argmax())].name, t85=t85,
+    )  # fmt: skip
 
 
 def _never(joint: Joint, p: Pass) -> Finding:
@@ -229,10 +169,10 @@ def _never(joint: Joint, p: Pass) -> Finding:
                    "Use wider plates, allow a higher limit, or cool the air.", basis="cooling model")  # fmt: skip
 
 
-def _remarks(joint: Joint, plan: Plan, found: Sequence[Started], end_s: float) -> tuple[Finding, ...]:
+def _remarks(joint: Joint, plan: Plan, found: Sequence[Started], limits: Limits) -> tuple[Finding, ...]:
     """The small piece: waits longer than the welding, and what helps."""
     waits, work = sum(s.wait_s for s in found), sum(p.arc_time_s for p in plan.passes)
-    remarks = list(_cooling_times(joint, plan, found))
+    remarks = [*_cooling_times(joint, plan, found), *_behind(joint, plan, found, limits)]
     if waits > work:
         longest = max(found, key=lambda s: s.wait_s)
         number = next(p.number for p in plan.passes if p.id == longest.pass_id)
@@ -247,6 +187,25 @@ def _remarks(joint: Joint, plan: Plan, found: Sequence[Started], end_s: float) -
     if joint.heat.stainless:
         remarks.append(Finding("heat.stainless", WARNING, "constants of austenitic steel are typical and not verified", "Measure at the joint."))
     return tuple(remarks)
+
+
+def _behind(joint: Joint, plan: Plan, found: Sequence[Started], limits: Limits) -> Iterator[Finding]:
+    """One warning for all passes whose arc comes to a place that has fallen below preheat since they began."""
+    numbers = {p.id: p.number for p in plan.passes}
+    behind = [s for s in found if s.arrival_c < limits.preheat_c - TOO_COLD_K and s.preheat_point_c >= limits.preheat_c - TOO_COLD_K]
+    if not behind:
+        return
+    coldest = min(behind, key=lambda s: s.arrival_c)
+    air, warmed = joint.heat.air_c, warmed_to_c(joint)
+    remedy = "Keep heat on ahead of the arc, or weld in shorter lengths."
+    if coldest.arrival_c > air + 1:  # what was warmed cools in proportion to how far it was over the air
+        enough = air + (limits.preheat_c - air) * (warmed - air) / (coldest.arrival_c - air)
+        if enough < limits.interpass_c:
+            remedy = f"Warm it to {math.ceil(enough / 5) * 5:.0f} \N{DEGREE SIGN}C instead of {warmed:.0f}, warm a wider band, or keep heat on while welding."
+    others = ", ".join(str(numbers[s.pass_id]) for s in behind if s is not coldest)
+    yield Finding("heat.behind", WARNING, f"the joint falls below preheat before the arc has come to its end: to {coldest.arrival_c:.0f} \N{DEGREE SIGN}C "
+                  f"in pass {numbers[coldest.pass_id]}" + (f", also in pass {others}" if others else ""), remedy,
+                  value=coldest.arrival_c, unit="\N{DEGREE SIGN}C", min=limits.preheat_c, basis="cooling model")  # fmt: skip
 
 
 def _cooling_times(joint: Joint, plan: Plan, found: Sequence[Started]) -> Iterator[Finding]:
@@ -268,14 +227,3 @@ def _cooling_times(joint: Joint, plan: Plan, found: Sequence[Started]) -> Iterat
                       "Weld smaller beads or wait for a cooler joint." if slow else "Weld larger beads or preheat more.",
                       value=off[0][1], unit="s", min=window.low if math.isfinite(window.low) else None,
                       max=window.high if math.isfinite(window.high) else None, basis="the job's windows; EN 1011-2 annex D")  # fmt: skip
-
-
-def band_of(joint: Joint, plan: Plan) -> tuple[Schedule, Schedule]:
-    """The quickest and the slowest schedule that what cannot be known allows: loss and heat at their ends."""
-    heat = joint.heat
-    narrow = 0.35 if joint.readings else 1.0
-    ends = []
-    for sign in (1.0, -1.0):
-        factor = heat.loss_factor * (1 + sign * BAND["loss"] * narrow)
-        ends.append(schedule_of(replace(joint, heat=replace(heat, loss_factor=factor)), plan, heat_factor=1 - sign * BAND["energy"] * narrow))
-    return ends[0], ends[1]

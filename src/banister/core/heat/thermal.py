@@ -44,6 +44,11 @@ def limits_of(joint: Joint) -> Limits:
     return Limits(preheat if math.isfinite(preheat) else -273.0, interpass if is_set else USUAL_INTERPASS_C, is_set)
 
 
+def warmed_to_c(joint: Joint) -> float:
+    """What the band is warmed to: preheat and what the job goes over it; far below air where no preheat is set."""
+    return limits_of(joint).preheat_c + joint.heat.warm_over_k
+
+
 def heat_faults(joint: Joint) -> tuple[Finding, ...]:
     """What makes a schedule impossible, in plain words."""
     limits, air = limits_of(joint), joint.heat.air_c
@@ -54,6 +59,9 @@ def heat_faults(joint: Joint) -> tuple[Finding, ...]:
     if limits.preheat_c >= limits.interpass_c:
         found.append(_fault("heat.window", f"preheat {limits.preheat_c:g} \N{DEGREE SIGN}C is not below interpass {limits.interpass_c:g} \N{DEGREE SIGN}C: "
                             "no pass may start", "Lower the preheat or raise the interpass limit."))  # fmt: skip
+    elif warmed_to_c(joint) >= limits.interpass_c:
+        found.append(_fault("heat.warming", f"warming to {warmed_to_c(joint):g} \N{DEGREE SIGN}C is not below interpass {limits.interpass_c:g} "
+                            "\N{DEGREE SIGN}C", "Warm less over the preheat."))  # fmt: skip
     return tuple(found)
 
 

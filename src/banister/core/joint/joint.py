@@ -74,12 +74,22 @@ class Choices:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class OwnCell:
+    """A figure of a preheat table as it stands in the user's own copy: the cell's key (`heat.preheat.cell_c`), degC."""
+
+    cell: str
+    least_c: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class HeatSettings:
     """What cooling depends on beside the plan. Widths are of the plates either side (of a pipe: its lengths), mm.
 
     `loss_factor` multiplies the loss to still air (wind, draught, cover); it is corrected by measured
-    temperatures. `measure_at_mm` is the interpass point beyond the groove's edge. `annex_own_c` and
-    `table_own_c` are the preheat figures read in the user's own copy of AWS D1.1, 0 where none was entered.
+    temperatures. `measure_at_mm` is the interpass point beyond the groove's edge. The band is warmed
+    `warm_over_k` over preheat, before the first pass and when it fell too cold; `preheat_held` keeps
+    heat on while welding, so that the band never falls below preheat. `own_cells` replace remembered cells
+    of the preheat tables by what the user's own copy says.
     """
 
     width_left_mm: float = 200.0
@@ -88,13 +98,14 @@ class HeatSettings:
     loss_factor: float = 1.0
     measure_at_mm: float = 10.0
     preheat_band_mm: float = 75.0
+    warm_over_k: float = 0.0
+    preheat_held: bool = False
     reheat_s: float = 300.0
     stainless: bool = False
     hydrogen_ml: float = 5.0
     restraint: str = "medium"
     category: str = "B"
-    annex_own_c: float = 0.0
-    table_own_c: float = 0.0
+    own_cells: tuple[OwnCell, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -281,10 +292,9 @@ HEAT_LIMITS = {
     "loss_factor": ("loss to the air", 0.2, 10.0),
     "measure_at_mm": ("measuring point from the groove's edge", 2.0, 200.0),
     "preheat_band_mm": ("preheated band, each side", 20.0, 1000.0),
+    "warm_over_k": ("warmed over preheat by", 0.0, 200.0),
     "reheat_s": ("reheating", 0.0, 7200.0),
     "hydrogen_ml": ("diffusible hydrogen", 1.0, 100.0),
-    "annex_own_c": ("D1.1 annex in your copy (0: not entered)", 0.0, 400.0),
-    "table_own_c": ("D1.1 table in your copy (0: not entered)", 0.0, 400.0),
 }
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from functools import partial
 
@@ -12,6 +12,8 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBox
 from banister.core.heat.advice import Other, others, preheat_findings, preheat_methods
 from banister.core.heat.preheat import RESTRAINTS
 from banister.core.heat.readings import Fitted, fitted
+from banister.core.heat.schedule import Schedule
+from banister.core.heat.spread import ends_in_words
 from banister.core.joint.joint import HEAT_LIMITS, Joint, Reading
 from banister.core.plan.plan import Plan
 from banister.core.rods.rod import Rod
@@ -22,10 +24,8 @@ from banister.desktop.store import Store
 from banister.desktop.theme import Theme
 
 NUDGES = {"width_left_mm": 10.0, "width_right_mm": 10.0, "air_c": 1.0, "loss_factor": 0.1, "measure_at_mm": 5.0, "preheat_band_mm": 5.0,
-          "reheat_s": 60.0, "hydrogen_ml": 1.0, "annex_own_c": 5.0, "table_own_c": 5.0}  # fmt: skip
-UNIT = {"air_c": "\N{DEGREE SIGN}C", "reheat_s": "s", "hydrogen_ml": "ml/100 g", "annex_own_c": "\N{DEGREE SIGN}C",
-        "table_own_c": "\N{DEGREE SIGN}C", "loss_factor": "x still air"}  # fmt: skip
-WHAT_IF = "What would change it"
+          "warm_over_k": 5.0, "reheat_s": 60.0, "hydrogen_ml": 1.0}  # fmt: skip
+UNIT = {"air_c": "\N{DEGREE SIGN}C", "reheat_s": "s", "hydrogen_ml": "ml/100 g", "warm_over_k": "K", "loss_factor": "x still air"}
 
 
 class HeatPanel(Panel):
@@ -45,10 +45,9 @@ class HeatPanel(Panel):
             button.setToolTip(tip)
             button.clicked.connect(partial(self.wanted.emit, key))
             self.column.addWidget(button)
-        self.what_if = QPushButton(WHAT_IF)
-        self.what_if.clicked.connect(self.ask_others)
-        self.other_words = self.remark()
-        self.column.insertWidget(self.column.count() - 1, self.what_if)
+        self.heading("What would change it", 14)
+        self.ways = self.remark(kind="plain")
+        self._stop: Callable[[], None] = lambda: None
         self.heading("The piece", 14)
         self.fields: dict[str, ValueField] = {}
         for name, nudge in NUDGES.items():
@@ -60,13 +59,20 @@ class HeatPanel(Panel):
             field.committed.connect(partial(self._set, name))
             self.fields[name] = field
             self.column.addWidget(field)
+        self.held = QCheckBox("Heat kept on while welding (mats, torch)")
+        self.held.setToolTip("The preheated band never falls below preheat")
+        self.held.clicked.connect(lambda on: self._change("Heat kept on" if on else "Heat not kept on", preheat_held=on))
+        self.column.insertWidget(self.column.indexOf(self.fields["reheat_s"]) + 1, self.held)
         self.stainless = QCheckBox("Austenitic stainless (not verified)")
         self.stainless.clicked.connect(lambda on: self._change("Set steel kind", stainless=on))
         self.restraint = ChoiceField("Restraint", {r: r for r in RESTRAINTS})
         self.category = ChoiceField("D1.1 category", {c: c for c in "ABCD"})
         self.restraint.chosen.connect(lambda key: self._change("Set restraint", restraint=key))
         self.category.chosen.connect(lambda key: self._change("Set category", category=key))
-        for widget in (self.restraint, self.category, self.stainless):
+        tables = QPushButton("Preheat tables: enter your copy's figures")
+        tables.setToolTip("The cells of both AWS D1.1 tables are written from memory; replace them cell by cell")
+        tables.clicked.connect(partial(self.wanted.emit, "tables"))
+        for widget in (self.restraint, self.category, tables, self.stainless):
             self.column.addWidget(widget)
         self.heading("Measured temperatures", 14)
         self.remark("Minutes after the first arc, how far from the groove's edge, and what the thermometer read. They correct the loss to the air.")
@@ -83,7 +89,7 @@ class HeatPanel(Panel):
             self.column.addWidget(widget)
         self.column.addStretch(1)
         self._fit: Fitted | None = None
-        self._key: object = None
+        self._asked: tuple[Plan, Joint] | None = None
 
     def _change(self, name: str, **fields: object) -> None:
         joint = self.store.joint
@@ -118,16 +124,20 @@ class HeatPanel(Panel):
         if self._fit is not None:
             self._change(f"Loss factor {self._fit.factor:.2f} from readings", loss_factor=round(self._fit.factor, 3))
 
-    def ask_others(self) -> None:
-        """Have the other ways of working scheduled beside the window."""
-        joint, plan, job = self.store.joint, self.store.plan, self.store.job
-        if joint is not None and plan is not None and plan.feasible and job is not None:
-            self.what_if.setText("Working it out")
-            self.store.each(all_others, [(joint, plan, job.rods_by_id)], lambda _, found: self._show_others(found), lambda: None)
+    def _ask_others(self, joint: Joint, plan: Plan) -> None:
+        """Have the other ways of working scheduled beside the window, whenever joint or plan is another."""
+        job = self.store.job
+        if (self._asked is not None and self._asked[0] is plan and self._asked[1] is joint) or job is None:
+            return
+        self._stop()
+        self._asked = (plan, joint)
+        self.ways.setText("Working it out.")
+        self._stop = self.store.each(all_others, [(joint, plan, job.rods_by_id)], lambda _, found: self._show_others(found or []), lambda: None)
 
-    def _show_others(self, found: list[Other] | None) -> None:
-        self.what_if.setText(WHAT_IF)
-        self.other_words.setText("\n".join(other_in_words(o) for o in found or []))
+    def _show_others(self, found: list[Other]) -> None:
+        heat = self.store.heat
+        if heat is not None:
+            self.ways.setText("\n".join(other_in_words(other, heat.schedule) for other in found))
 
     def render_job(self) -> None:
         """Show settings, schedule and preheat."""
@@ -139,6 +149,7 @@ class HeatPanel(Panel):
             is_length = name.endswith("_mm")
             field.show_value(u.length(value, 1) if is_length else f"{value:g}", u.length_unit if is_length else UNIT[name])
         self.where.unit.setText(u.length_unit)
+        self.held.setChecked(joint.heat.preheat_held)
         self.stainless.setChecked(joint.heat.stainless)
         self.restraint.show_choice(joint.heat.restraint)
         self.category.show_choice(joint.heat.category)
@@ -147,24 +158,27 @@ class HeatPanel(Panel):
 
     def _show_schedule(self, joint: Joint, plan: Plan | None) -> None:
         heat = self.store.heat
-        self.other_words.setText(self.other_words.text() if plan is not None and plan is self._key else "")
-        self._key = plan
         if plan is None or not plan.feasible or heat is None:
             self.words.setText("No plan, no schedule." if plan is not None and not plan.feasible else "Working out the schedule.")
             self._say((), ())
             self.methods.setText("")
+            self.ways.setText("")
+            self._asked = None
             return
         schedule, limits = heat.schedule, heat.schedule.limits
         interpass = f"Interpass at most {limits.interpass_c:g} \N{DEGREE SIGN}C" + ("" if limits.set_ else ", typical: not set under Limits")
         preheat = f"preheat {limits.preheat_c:g} \N{DEGREE SIGN}C" if limits.preheat_c > -270 else "preheat not set"
         if schedule.feasible:
             longest = max(schedule.passes, key=lambda s: s.wait_s)
-            low, high = heat.ends_s
+            spread = heat.spread
+            between = ends_in_words(spread) if spread is not None else ""
             self.words.setText(
-                f"Ends after {clock(schedule.end_s)} (between {clock(low)} and {clock(high)})\nWaits {minutes(schedule.waiting_s)}, the longest "
+                f"Ends after {clock(schedule.end_s)}; nine of ten: {between}\nWaits {minutes(schedule.waiting_s)}, the longest "
                 f"{minutes(longest.wait_s)}\nReheats {minutes(schedule.reheating_s)}\n{interpass}, {preheat}\nPredicted: measure at the joint.")  # fmt: skip
+            self._ask_others(joint, plan)
         else:
             self.words.setText(f"{interpass}, {preheat}")
+            self.ways.setText("")
         outside = [f for f in schedule.findings if f.severity == "outside"]
         watch = [f for f in (*schedule.findings, *preheat_findings(joint, plan)) if f.severity != "outside"]
         self._say([f"{f.text}. {f.remedy}" for f in outside], [f"{f.text}. {f.remedy}" for f in watch])
@@ -191,8 +205,11 @@ class HeatPanel(Panel):
             line.addWidget(drop)
             self.readings.addWidget(row)
         self._fit = fitted(joint, plan) if joint.readings and plan is not None and plan.feasible else None
+        heat = self.store.heat
+        beyond = heat is not None and heat.spread is not None and heat.spread.contradicted
         if self._fit is not None:
-            self.fit_words.setText(f"A loss of {self._fit.factor:.2f} x still air fits: {self._fit.rms_k:.0f} K left, {self._fit.before_k:.0f} K now.")
+            self.fit_words.setText(f"A loss of {self._fit.factor:.2f} x still air fits: {self._fit.rms_k:.0f} K left, {self._fit.before_k:.0f} K now."
+                                   + (" The readings lie outside the band: it stays wide until a loss fits them." if beyond else ""))  # fmt: skip
 
     def _drop(self, i: int) -> None:
         joint = self.store.joint
@@ -205,8 +222,10 @@ def all_others(joint: Joint, plan: Plan, rods: Mapping[str, Rod]) -> list[Other]
     return list(others(joint, plan, rods))
 
 
-def other_in_words(other: Other) -> str:
-    """One other way of working in a line."""
+def other_in_words(other: Other, now: Schedule) -> str:
+    """One other way of working in two lines, with what it changes."""
     if not other.schedule.feasible:
-        return f"{other.title}: cannot be"
-    return f"{other.title}: ends {clock(other.schedule.end_s)}, waits {minutes(other.schedule.waiting_s)}, {other.passes} beads"
+        return f"{other.title}:\n    cannot be"
+    later = other.schedule.end_s - now.end_s
+    change = "the same end" if abs(later) < 30 else f"{minutes(abs(later))} {'later' if later > 0 else 'sooner'}"
+    return f"{other.title}:\n    {change}, waits {minutes(other.schedule.waiting_s)}, {other.passes} beads"

@@ -1,0 +1,168 @@
+"""A joint as it cools: a history of mode amplitudes for every variant and every station along the weld.
+
+A variant is one guess at what cannot be known (loss to the air, heat that enters, travel speed). The
+likely one is a variant among others, so one schedule and a thousand are the same walk.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from banister.core.heat.fin import Fin, last_falls_s, scanned
+from banister.core.heat.thermal import PREHEAT_POINT_MM, edge_mm, fin_of, limits_of, stations_of, warmed_to_c
+from banister.core.joint.joint import Joint
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from banister.core.heat.fin import Bools, Floats
+
+HELD_STEP_S = 60.0
+"""Where heat is kept on, the band is brought back to preheat this often."""
+TOO_COLD_K = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """A pass as heat sees it: seconds under way, seconds of cleaning after it, J per metre, seconds before it."""
+
+    pass_id: str
+    duration_s: float
+    cleaning_s: float
+    heat_j_m: float
+    before_s: float = 0.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Variants:
+    """Factors of shape (variants,) on the loss to the air, on the heat that enters, and on the travel speed."""
+
+    loss: Floats
+    heat: Floats
+    speed: Floats
+
+
+LIKELY = Variants(np.ones(1), np.ones(1), np.ones(1))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Coming:
+    """Heat on its way to every variant at one time: J per metre, shape (variants, stations), or None for a reheat of the band."""
+
+    at_s: float
+    joules: Floats | None
+
+
+class Cooling:
+    """A joint before its first pass, preheated as its limits ask; carried on pass by pass.
+
+    `state` has the shape (variants, stations, modes), `now_s` (variants,). Arrays are replaced, never
+    written into, so a shallow copy is a fork.
+    """
+
+    def __init__(self, joint: Joint, fin: Fin | None = None, variants: Variants = LIKELY) -> None:
+        self.joint, self.fin, self.variants = joint, fin_of(joint) if fin is None else fin, variants
+        self.stations, self.limits = stations_of(joint), limits_of(joint)
+        edge, heat, fin = edge_mm(joint), joint.heat, self.fin
+        far = min(4 * joint.welded_thickness_mm, PREHEAT_POINT_MM)
+        self.reading, self.far_reading = fin.reading((edge + heat.measure_at_mm) / 1000), fin.reading((edge + far) / 1000)
+        self.rates = np.maximum(fin.rates + (variants.loss[:, None] - 1) * fin.loss_rates, 0.0)
+        start = max(warmed_to_c(joint) - heat.air_c, 0.0)
+        band = fin.band(start, heat.preheat_band_mm / 1000) if start else np.zeros(fin.rates.size)
+        self.state: Floats = np.tile(band, (variants.loss.size, len(self.stations), 1))
+        self.now_s: Floats = np.zeros(variants.loss.size)
+        self.pending: tuple[Coming, ...] = ()
+        shares = sorted({share for station in self.stations for share, _ in station.events})
+        self._comes = [(at, np.array([sum(q for when, q in s.events if when == at) for s in self.stations])) for at in shares]
+        self._arrives = np.array([min(at for at, _ in s.events) for s in self.stations])
+
+    @property
+    def held(self) -> bool:
+        """True where heat is kept on, so that the band never falls below preheat."""
+        return self.joint.heat.preheat_held and self.limits.preheat_c > self.joint.heat.air_c
+
+    @cached_property
+    def _scan(self) -> NDArray[np.float32]:
+        return scanned(self.rates)
+
+    # --- time --------------------------------------------------------------------------------
+    def carry_to(self, at_s: Floats | float) -> None:
+        """Carry every history on to a time (one for all variants, or one each), heat that comes on the way included."""
+        while self.pending and self.pending[0].at_s <= np.min(at_s) + 1e-9:
+            heat, self.pending = self.pending[0], self.pending[1:]
+            self._decay(heat.at_s)
+            if heat.joules is None:
+                self.warm(warmed_to_c(self.joint))
+            else:
+                self._heat(heat.joules)
+        self._decay(at_s)
+
+    def _heat(self, joules: Floats) -> None:
+        self.state = self.state + joules[:, :, None] * self.fin.source
+
+    def _decay(self, at_s: Floats | float) -> None:
+        seconds = np.maximum(at_s - self.now_s, 0.0)
+        longest = float(seconds.max())
+        if longest <= 0:
+            return
+        steps = int(longest // HELD_STEP_S) + 1 if self.held else 1
+        decay = np.exp(-self.rates * (seconds / steps)[:, None])[:, None, :]
+        for _ in range(steps):
+            self.state = self.state * decay
+            if self.held:
+                self.warm(self.limits.preheat_c)
+        self.now_s = self.now_s + seconds
+
+    def weld(self, work: Work) -> None:
+        """Weld a pass from now on at every variant's own pace, and carry the histories to its end."""
+        start_s, lasts_s, joules = self.now_s, work.duration_s / self.variants.speed, self._joules(work)
+        for share, parts in self._comes:
+            self._decay(start_s + share * lasts_s)
+            self._heat(joules * parts)
+        self._decay(start_s + lasts_s)
+
+    def lay_out(self, work: Work, start_s: float) -> None:
+        """Lay a pass's heat out in time to come, for all variants at the planned pace."""
+        joules = self._joules(work)
+        self.pending += tuple(Coming(start_s + share * work.duration_s, joules * parts) for share, parts in self._comes)
+
+    def _joules(self, work: Work) -> Floats:
+        return (work.heat_j_m * self.variants.heat / self.variants.speed)[:, None]
+
+    def reheat_at(self, at_s: float) -> None:
+        """Have the band brought back to preheat at a time to come."""
+        self.pending += (Coming(at_s, None),)
+
+    def warm(self, least_c: float, chosen: Bools | None = None) -> None:
+        """Raise what is colder inside the band, in the chosen variants."""
+        wanted = least_c - self.joint.heat.air_c
+        root = np.sqrt(self.fin.capacities)
+        inside = np.abs(self.fin.x) <= self.joint.heat.preheat_band_mm / 1000
+        rise = (self.state @ self.fin.modes.T) / root
+        warmed = (np.where(inside, np.maximum(rise, wanted), rise) * root) @ self.fin.modes
+        self.state = warmed if chosen is None else np.where(chosen[:, None, None], warmed, self.state)
+
+    # --- what it reads ------------------------------------------------------------------------
+    def temps(self, reading: Floats, state: Floats | None = None) -> Floats:
+        """Temperature by a reading, now or in a state kept from before, degC, shape (variants, stations)."""
+        return np.asarray(self.joint.heat.air_c + (self.state if state is None else state) @ reading)
+
+    def ready_s(self) -> Floats:
+        """Seconds from now until every station is at most at the interpass limit, inf if never; shape (variants,)."""
+        rise = self.limits.interpass_c - self.joint.heat.air_c
+        return last_falls_s(self.state * self.reading, self.rates, self._scan, rise)
+
+    def too_cold(self) -> Bools:
+        """The variants in which a station is below preheat where preheat is read."""
+        return np.asarray((self.temps(self.far_reading) < self.limits.preheat_c - TOO_COLD_K).any(axis=1))
+
+    def on_arrival_c(self, state: Floats, work: Work) -> Floats:
+        """Coldest reading of the preheat point as the arc of a pass begun in a state comes to each station; shape (variants,)."""
+        seconds = self._arrives[None, :] * (work.duration_s / self.variants.speed)[:, None]
+        later = state * np.exp(-self.rates[:, None, :] * seconds[:, :, None])
+        coldest = self.joint.heat.air_c + (later @ self.far_reading).min(axis=1)
+        return np.asarray(np.maximum(coldest, self.limits.preheat_c) if self.held else coldest)

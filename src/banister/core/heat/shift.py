@@ -1,0 +1,108 @@
+"""What the user lays down for the board: when the shift begins and ends, breaks, who is kept how, how many welders."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from banister.core.units import parsed_clock_s
+
+DAY_S = 86400.0
+LONGEST_SHIFT_S, LONGEST_PAUSE_S = 16 * 3600.0, 8 * 3600.0
+FREE, IN_ONE_GO, AS_DRAWN, LEFT_OUT = "any order", "in one go", "as drawn", "left out"
+MOST_WELDERS = 2
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pause:
+    """A time of day in which nobody welds, s from midnight."""
+
+    from_s: float
+    to_s: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shift:
+    """A shift and its rules. Times of day in s from midnight, past midnight where they read less than its start; joints by id.
+
+    A joint in `in_one_go` is, once begun, welded to its end before its welder takes another. `order` is
+    a drawn board, a joint per pass in the order they are begun; a joint `as_drawn` keeps its places in it.
+    """
+
+    begins_s: float = 7 * 3600.0
+    until_s: float | None = None
+    pauses: tuple[Pause, ...] = ()
+    welders: int = 1
+    left_out: tuple[str, ...] = ()
+    in_one_go: tuple[str, ...] = ()
+    as_drawn: tuple[str, ...] = ()
+    order: tuple[str, ...] = ()
+
+    @property
+    def lasts_s(self) -> float:
+        """Seconds from the start of the shift to its end, inf where it has none."""
+        return math.inf if self.until_s is None else _later(self.begins_s, self.until_s) - self.begins_s
+
+    @property
+    def breaks_s(self) -> tuple[tuple[float, float], ...]:
+        """The breaks in seconds from the start of the shift, in order."""
+        found = []
+        for pause in self.pauses:
+            end = _later(self.begins_s, pause.to_s) - self.begins_s
+            found.append((end - (_later(pause.from_s, pause.to_s) - pause.from_s), end))
+        return tuple(sorted(found))
+
+    def kept_as(self, joint_id: str) -> str:
+        """How a joint is kept, in words."""
+        ways = ((LEFT_OUT, self.left_out), (IN_ONE_GO, self.in_one_go), (AS_DRAWN, self.as_drawn))
+        return next((word for word, ids in ways if joint_id in ids), FREE)
+
+    def keeping(self, joint_id: str, way: str) -> Shift:
+        """The shift with a joint kept another way."""
+
+        def ids(word: str, before: tuple[str, ...]) -> tuple[str, ...]:
+            others = tuple(i for i in before if i != joint_id)
+            return (*others, joint_id) if way == word else others
+
+        return Shift(begins_s=self.begins_s, until_s=self.until_s, pauses=self.pauses, welders=self.welders, order=self.order,
+                     left_out=ids(LEFT_OUT, self.left_out), in_one_go=ids(IN_ONE_GO, self.in_one_go), as_drawn=ids(AS_DRAWN, self.as_drawn))  # fmt: skip
+
+    def after_pauses(self, at_s: float, seconds: float) -> float:
+        """The first time from `at_s` on (s from the shift's start) at which a stretch of work meets no break."""
+        for begin, end in self.breaks_s:
+            if at_s < end and at_s + seconds > begin:
+                at_s = end
+        return at_s
+
+
+def _later(before_s: float, time_s: float) -> float:
+    """A time of day that follows another: the next day's where it reads no more."""
+    return time_s if time_s > before_s else time_s + DAY_S
+
+
+def shift_faults(shift: Shift) -> list[tuple[str, str]]:
+    """What cannot be: field and words."""
+    found = []
+    times = [t for t in (shift.begins_s, shift.until_s, *(t for p in shift.pauses for t in (p.from_s, p.to_s))) if t is not None]
+    if any(not math.isfinite(t) or not 0 <= t < DAY_S for t in times):
+        return [("begins_s", "a time of day is outside 0:00 to 23:59")]
+    if shift.until_s is not None and shift.lasts_s > LONGEST_SHIFT_S:
+        found.append(("until_s", f"the shift would last {shift.lasts_s / 3600:.1f} hours: check when it begins and ends"))
+    if any(end - begin > LONGEST_PAUSE_S for begin, end in shift.breaks_s):
+        found.append(("pauses", "a break would last more than 8 hours: check when it begins and ends"))
+    if not 1 <= shift.welders <= MOST_WELDERS:
+        found.append(("welders", f"the board plans for 1 to {MOST_WELDERS} welders"))
+    return found
+
+
+def parsed_pause(text: str) -> Pause:
+    """A break like 12:00..12:30; a ValueError says how it should read."""
+    begin, dots, end = text.partition("..")
+    if not dots:
+        raise ValueError(f"'{text}' should read like 12:00..12:30")
+    return Pause(from_s=parsed_clock_s(begin), to_s=parsed_clock_s(end))
+
+
+def parsed_pauses(text: str) -> tuple[Pause, ...]:
+    """Breaks one after the other, parted by commas or spaces."""
+    return tuple(parsed_pause(part) for part in text.replace(",", " ").split())
