@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import sys
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -65,7 +66,7 @@ def run(a: argparse.Namespace) -> int:
     if not boards:
         print(f"no board: {', '.join(blocked)} cannot be planned" if blocked else "no board: a joint never cools to its limit")
         return OUTSIDE
-    best = boards[0] if a.quick else min((boards[0], *improved(jobs, boards[0], shift)), key=lambda board: board.end_s)
+    best = boards[0] if a.quick else _sought(jobs, boards[0], shift)
     names = {j.id: {p.id: f"pass {p.number}, {p.rod.id}, {p.amps:.0f} A" for p in plan.passes} for j, plan in jobs}
     lines = walking_list(best, names, lambda s: time_of_day(s + shift.begins_s), shift.welders)
     if a.pdf:
@@ -77,6 +78,21 @@ def run(a: argparse.Namespace) -> int:
     else:
         print("\n".join([*lines, *_summary(best, shift)]))
     return INSIDE
+
+
+def _sought(jobs: list[tuple[Joint, Plan]], first: Board, shift: Shift) -> Board:
+    """The best board the search finds; Ctrl+C takes the best so far. Progress goes to a terminal only."""
+    shown, best = sys.stderr.isatty(), first
+    try:
+        for found in improved(jobs, first, shift):
+            best = found
+            if shown:
+                print(f"\rlooking for a better order: ends {time_of_day(best.end_s + shift.begins_s)} so far; Ctrl+C takes it", end="", file=sys.stderr)
+    except KeyboardInterrupt:
+        pass
+    if shown:
+        print(file=sys.stderr)
+    return best
 
 
 def _jobs(files: list[tuple[Path, Job]]) -> list[tuple[Joint, Plan]]:
@@ -118,7 +134,7 @@ def _read_as(option: str, parse: Callable[[], Any]) -> Any:
         raise UsageFault(f"{option}: {error}") from error
 
 
-def _summary(board: Board, shift: Shift) -> list[str]:
+def _summary(board: Board, shift: Shift, on_paper: bool = False) -> list[str]:
     def at(seconds: float) -> str:
         return time_of_day(seconds + shift.begins_s)
 
@@ -126,6 +142,7 @@ def _summary(board: Board, shift: Shift) -> list[str]:
     return [
         f"ends {at(board.end_s)}, {saved}; not possible before {at(board.bound_s)}",
         *left_in_words(board, shift, at),
+        *(["grey: welder 1; white, broken line: welder 2"] if on_paper and shift.welders > 1 else []),
         "Predicted, to be measured: start no pass before the joint itself reads inside its limits.",
     ]  # fmt: skip
 
@@ -134,6 +151,6 @@ def _write_pdf(path: Path, jobs: list[tuple[Joint, Plan]], board: Board, lines: 
     from banister.export.board_pdf import board_page
 
     try:
-        write_atomically(path, board_page([j for j, _ in jobs], board, lines, _summary(board, shift), shift.begins_s))
+        write_atomically(path, board_page([j for j, _ in jobs], board, lines, _summary(board, shift, on_paper=True), shift))
     except OSError as error:
         raise FileFault(f"{path}: not written ({error.strerror or error})") from error

@@ -123,7 +123,7 @@ class Rows(QWidget):
             number = slot.started.pass_id.removeprefix("p")
             painter.setFont(font(12, QFont.Weight.DemiBold, CONDENSED))
             wide = QFontMetricsF(painter.font()).horizontalAdvance(number)
-            inside = wide + 3 <= shape.width()
+            inside = wide + 2 <= shape.width()
             if slot.welder > 1:
                 painter.setBrush(QBrush(QColor(colours["bead.edge"]), Qt.BrushStyle.BDiagPattern))
                 painter.drawRect(shape)

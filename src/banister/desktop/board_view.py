@@ -83,12 +83,12 @@ class BoardDialog(QDialog):
         self.rows, self.list = Rows(theme), QListWidget()
         self.rows.kept.connect(self.keep)
         self.list.setAccessibleName("List to walk by")
-        scroll, split = QScrollArea(), QSplitter(Qt.Orientation.Vertical)
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(self.rows)
-        split.addWidget(scroll)
+        self.scroll, split = QScrollArea(), QSplitter(Qt.Orientation.Vertical)
+        self.scroll.setWidgetResizable(True)
+        self.scroll.setWidget(self.rows)
+        split.addWidget(self.scroll)
         split.addWidget(self.list)
-        split.setSizes([400, 220])
+        split.setStretchFactor(1, 1)
         note = QLabel("Predicted: start no pass before the joint itself reads inside its limits.")
         note.setProperty("soft", True)
         column = QVBoxLayout(self)
@@ -228,6 +228,7 @@ class BoardDialog(QDialog):
         self.list.clear()
         self.best = board
         self.rows.show_board(() if job is None else job.joints, board, Shift() if job is None else job.shift)
+        self.scroll.setMaximumHeight(self.rows.minimumHeight() + 2)
 
     def stop(self) -> None:
         """Keep the best so far."""

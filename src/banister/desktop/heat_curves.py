@@ -9,11 +9,12 @@ from PySide6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QLabel, QVBoxLayo
 
 from banister.core.heat.history import curve_c, profile_c
 from banister.core.heat.thermal import stations_of
-from banister.core.units import clock
+from banister.core.units import MM_PER_INCH, clock
 from banister.desktop.store import Store
 from banister.desktop.theme import CONDENSED, Theme, font
 
 DISTANCES_MM = (10.0, 25.0, 50.0)
+DISTANCES_INCH_MM = (10.0, 25.4, 50.8)
 STYLES = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine)
 LEFT, RIGHT, TOP, FOOT = 58.0, 18.0, 26.0, 34.0
 POINTS = 300
@@ -124,12 +125,13 @@ class HeatCurves(QDialog):
         top.addWidget(self.title, 1)
         top.addWidget(self.station)
         self.over, self.across = Plot(theme, "time after the first arc; drag to choose a time"), Plot(theme, "distance across the weld, mm")
-        self.over.words, self.across.words = clock, lambda mm: f"{mm:.0f}"
+        self.over.words = clock
         self.over.cursor = 0.0
         self.over.moved = self.choose
         self.moment = QLabel()
         note = QLabel("Predicted by a cooling model that holds from about a minute after an arc and outside the groove. Full dots were measured.\n"
-                      "On test joints it agreed with a finer two-dimensional model within 3 K at 10 mm from the edge, and within 6 % of the total time.")
+                      "On test joints it agreed with a finer two-dimensional model within 3 K beside the groove (10 mm from its edge), "
+                      "and within 6 % of the total time.")  # fmt: skip
         note.setProperty("soft", True)
         column = QVBoxLayout(self)
         column.addLayout(top)
@@ -157,13 +159,19 @@ class HeatCurves(QDialog):
         self.title.setText(f"{joint.id}  {joint.name}")
         self.over.x = np.linspace(0.0, schedule.end_s, POINTS)
         at = max(self.station.currentIndex(), 0)
-        self.over.lines = [(f"{d:g} mm from the edge", curve_c(joint, plan, schedule, self.over.x, d)[at]) for d in DISTANCES_MM]
+        u = self.store.units
+        self.across.across = f"distance across the weld, {u.length_unit}"
+        self.across.words = lambda mm: f"{mm / MM_PER_INCH:.1f}" if u.inches else f"{mm:.0f}"
+        self.over.lines = [(f"{u.with_unit(d)} from the edge", curve_c(joint, plan, schedule, self.over.x, d)[at]) for d in self._distances()]
         limits = schedule.limits
         self.over.levels = [(f"interpass {limits.interpass_c:g}", limits.interpass_c)]
         if limits.preheat_c > -270:
             self.over.levels.append((f"preheat {limits.preheat_c:g}", limits.preheat_c))
         self.over.dots = [(r.at_s, r.temp_c) for r in joint.readings]
         self.choose(min(self.over.cursor or schedule.end_s / 2, schedule.end_s))
+
+    def _distances(self) -> tuple[float, ...]:
+        return DISTANCES_INCH_MM if self.store.units.inches else DISTANCES_MM
 
     def choose(self, seconds: float) -> None:
         """Show the temperature across the joint at a time."""
@@ -176,7 +184,7 @@ class HeatCurves(QDialog):
         self.across.x = x[inside]
         self.across.lines = [(name, profiles[i][inside]) for i, name in enumerate(s.name for s in stations_of(joint))]
         temps = [float(np.interp(seconds, self.over.x, y)) for _, y in self.over.lines]
-        read = ", ".join(f"{t:.0f} \N{DEGREE SIGN}C at {d:g} mm" for d, t in zip(DISTANCES_MM, temps, strict=True))
+        read = ", ".join(f"{t:.0f} \N{DEGREE SIGN}C at {self.store.units.with_unit(d)}" for d, t in zip(self._distances(), temps, strict=True))
         self.moment.setText(f"{clock(seconds)} after the first arc, {self.station.currentText()}: {read}")
         self.over.update()
         self.across.update()

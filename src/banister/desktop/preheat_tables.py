@@ -5,16 +5,17 @@ from __future__ import annotations
 from dataclasses import replace
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtGui import QColor, QFont
+from PySide6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from banister.core.heat.preheat import (
-    ANNEX_ROWS_MM, CATEGORIES, CATEGORY_ROWS_MM, GROUPS, REMEMBERED_C, RESTRAINTS, annex_key, category_key, is_sure,
+    ANNEX_ROWS_MM, CATEGORIES, CATEGORY_ROWS_MM, GROUPS, REMEMBERED_C, RESTRAINTS,
+    annex_cell, annex_key, category_cell, category_key, is_sure,
 )  # fmt: skip
-from banister.core.joint.joint import OwnCell
-from banister.core.units import Units, parsed_celsius
+from banister.core.joint.joint import Joint, OwnCell
+from banister.core.units import parsed_celsius
 from banister.desktop.store import Store
-from banister.desktop.theme import font
+from banister.desktop.theme import Theme, font
 
 TABLE = "prequalified table"
 COLDEST_C, HOTTEST_C = -50.0, 400.0
@@ -23,9 +24,9 @@ COLDEST_C, HOTTEST_C = -50.0, 400.0
 class PreheatTables(QDialog):
     """One table at a time; a figure typed into a cell counts for every joint of the job, an emptied cell is as remembered."""
 
-    def __init__(self, parent: QWidget, store: Store) -> None:
+    def __init__(self, parent: QWidget, store: Store, theme: Theme) -> None:
         super().__init__(parent)
-        self.store = store
+        self.store, self.theme = store, theme
         self.setWindowTitle("Preheat tables of AWS D1.1")
         self.resize(860, 470)
         self.which = QComboBox()
@@ -38,12 +39,17 @@ class PreheatTables(QDialog):
         forget = QPushButton("Forget what was entered here")
         forget.clicked.connect(self.forget)
         top = QHBoxLayout()
+        self.applies = QLabel()
         top.addWidget(self.which)
+        top.addWidget(self.applies)
         top.addStretch(1)
         top.addWidget(forget)
         self.table = QTableWidget()
         self.table.setAccessibleName("Least preheat")
         self.table.itemChanged.connect(self._typed)
+        self.table.setCornerButtonEnabled(False)
+        for header in (self.table.horizontalHeader(), self.table.verticalHeader()):
+            header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self.fault = QLabel()
         self.fault.setProperty("bad", True)
         note = QLabel("A question mark: written from memory, unverified. Type what your copy says, in \N{DEGREE SIGN}C or as 280 F; bold figures are "
@@ -67,26 +73,35 @@ class PreheatTables(QDialog):
 
     def render_job(self) -> None:
         """Show the chosen table as the job has it."""
-        joint, u = self.store.joint, self.store.units
+        joint = self.store.joint
         keys = self._keys()
         own = {} if joint is None else {c.cell: c.least_c for c in joint.heat.own_cells}
+        here = "" if joint is None else self._cell_of(joint)
         self.table.blockSignals(True)
         self.table.setRowCount(len(keys))
         self.table.setColumnCount(len(keys[0]))
         if self.which.currentData() == TABLE:
             self.table.setVerticalHeaderLabels([f"category {c}" for c in CATEGORIES])
-            self.table.setHorizontalHeaderLabels(_up_to(CATEGORY_ROWS_MM, u))
+            self.table.setHorizontalHeaderLabels(_up_to(CATEGORY_ROWS_MM))
         else:
-            self.table.setVerticalHeaderLabels(_up_to(ANNEX_ROWS_MM, u))
+            self.table.setVerticalHeaderLabels(_up_to(ANNEX_ROWS_MM))
             self.table.setHorizontalHeaderLabels([f"group {g}" for g in GROUPS])
         for i, row in enumerate(keys):
             for j, key in enumerate(row):
                 if self.table.item(i, j) is None:
                     self.table.setItem(i, j, QTableWidgetItem())
                 _fill(self.table.item(i, j), key, own)
-        self.table.resizeColumnsToContents()
-        self.table.resizeRowsToContents()
+                self.table.item(i, j).setBackground(QColor(self.theme.accent_ground if key == here else self.theme.panel))
+        self.applies.setText(f"Shaded: the cell for {joint.id}." if joint is not None and any(here in row for row in keys) else "")
         self.table.blockSignals(False)
+
+    def _cell_of(self, joint: Joint) -> str:
+        """The key of the shown table's cell that speaks about a joint, '' where none does."""
+        thick = max(joint.thickness_mm, joint.right_thickness_mm)
+        if self.which.currentData() == TABLE:
+            return category_cell(joint.heat.category, thick)
+        known = joint.steel.is_known and self.which.currentData() == joint.heat.restraint
+        return annex_cell(joint.steel.pcm, joint.heat.hydrogen_ml, thick, joint.heat.restraint) if known else ""
 
     def _typed(self, item: QTableWidgetItem) -> None:
         key, text = self._keys()[item.row()][item.column()], item.text().strip().rstrip("?")
@@ -127,6 +142,6 @@ def _fill(item: QTableWidgetItem, key: str, own: dict[str, float]) -> None:
     item.setFont(font(14, QFont.Weight.DemiBold if key in own else QFont.Weight.Normal))
 
 
-def _up_to(bounds: tuple[float, ...], units: Units) -> list[str]:
-    """Names of thickness rows: up to a bound, the last one over the one before."""
-    return [f"up to {units.with_unit(b)}" for b in bounds[:-1]] + [f"over {units.with_unit(bounds[-2])}"]
+def _up_to(bounds: tuple[float, ...]) -> list[str]:
+    """Names of thickness rows, in mm as the tables have them: up to a bound, the last one over the one before."""
+    return [f"up to {b:g} mm" for b in bounds[:-1]] + [f"over {bounds[-2]:g} mm"]

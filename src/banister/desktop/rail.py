@@ -259,7 +259,10 @@ class Rail(QWidget):
                 painter.setPen(QPen(QColor(colours[style]), width))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(shape)
-        self._label(painter, post, top)
+        _, window = self._window(post.passes[0])
+        limits = [self._y(v, base, low, high) for v in (window.low, window.high) if math.isfinite(v)]
+        crossed = any(top - 20 < y < top - 2 for y in limits)
+        self._label(painter, post, top + 20 if crossed and base - top > 34 else top)
 
     def _paint_turns(self, painter: QPainter, plan: Plan, base: float) -> None:
         """A broken upright where the work is turned, named where there is room."""
@@ -383,7 +386,8 @@ class Rail(QWidget):
         schedule = self._schedule()
         if schedule is None:
             return "gaps: rod changes and cleaning; waits for cooling are on the clock" if self.scale != CLOCK else "gaps: rod changes and cleaning"
-        return f"broken line: predicted {self.store.joint.heat.measure_at_mm:g} mm from the groove; dots: measured; waits {minutes(schedule.waiting_s)}"
+        where = self.store.units.with_unit(self.store.joint.heat.measure_at_mm)
+        return f"broken line: predicted {where} from the groove, band: nine of ten; dots: measured; waits {minutes(schedule.waiting_s)}"
 
     def _ticks(self, painter: QPainter, plan: Plan, base: float) -> None:
         total = self._total_s(plan)

@@ -487,7 +487,7 @@ class MainWindow(QMainWindow):
         """The tables of preheat, cell by cell, for figures from the user's own copy."""
         from banister.desktop.preheat_tables import PreheatTables
 
-        self.preheat_tables = PreheatTables(self, self.store)
+        self.preheat_tables = PreheatTables(self, self.store, self.theme)
         self.preheat_tables.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.preheat_tables.show()
 

@@ -8,19 +8,23 @@ from collections.abc import Sequence
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4, landscape
 from reportlab.lib.units import mm
+from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
 from banister.core.drawing.palette import PAPER
 from banister.core.heat.board import Board
+from banister.core.heat.shift import Shift
 from banister.core.joint.joint import Joint
+from banister.core.units import time_of_day
 from banister.export.pdf import register_fonts
 
 LEFT, RIGHT, TOP = 34 * mm, 12 * mm, 22 * mm
 ROW = 11 * mm
-MOST_COLUMNS = 4
+SIZES = (10.0, 9.0, 8.0, 7.5, 7.0, 6.5, 6.0, 5.5)
+PITCH, GAP = 1.32, 14.0
 
 
-def board_page(joints: Sequence[Joint], board: Board, lines: Sequence[str], summary: Sequence[str], start_s: float) -> bytes:
+def board_page(joints: Sequence[Joint], board: Board, lines: Sequence[str], summary: Sequence[str], shift: Shift) -> bytes:
     """The page's bytes; a long walking list gets smaller print, and what does not fit is said."""
     register_fonts()
     out = io.BytesIO()
@@ -31,11 +35,13 @@ def board_page(joints: Sequence[Joint], board: Board, lines: Sequence[str], summ
     canvas.drawString(12 * mm, height - 13 * mm, "Board: " + ", ".join(j.id for j in joints))
     k = (width - LEFT - RIGHT) / max(board.end_s, 1.0)
     rows = {joint.id: height - TOP - (i + 1) * ROW for i, joint in enumerate(joints)}
+    foot = min(rows.values()) - 6 * mm
+    _hours(canvas, board, k, height - TOP, foot, shift.begins_s)
     _rows(canvas, joints, rows, width)
     _path(canvas, board, rows, k)
-    foot = min(rows.values()) - 6 * mm
-    _hours(canvas, board, k, height - TOP, foot, start_s)
-    _list(canvas, lines, foot - 8 * mm, width)
+    if shift.lasts_s < board.end_s:
+        _end_of_shift(canvas, LEFT + shift.lasts_s * k, height - TOP, foot)
+    _list(canvas, lines, foot - 9 * mm, width)
     canvas.setFont("Plex", 8)
     for i, line in enumerate(summary):
         canvas.drawString(12 * mm, 8 * mm - i * 3.6 * mm + 3 * mm, line)
@@ -51,28 +57,38 @@ def _rows(canvas: Canvas, joints: Sequence[Joint], rows: dict[str, float], width
         canvas.line(LEFT, y, width - RIGHT, y)
         canvas.setFont("Plex-Bold", 9)
         canvas.drawRightString(LEFT - 3 * mm, y + 3 * mm, joint.id)
-        canvas.setFont("Plex", 6.5)
-        canvas.drawRightString(LEFT - 3 * mm, y, joint.name[:24])
+        room = LEFT - 8 * mm
+        canvas.setFont("Plex", min(7.0, 7.0 * room / max(stringWidth(joint.name, "Plex", 7.0), 1.0)))
+        canvas.drawRightString(LEFT - 3 * mm, y, joint.name)
 
 
 def _path(canvas: Canvas, board: Board, rows: dict[str, float], k: float) -> None:
-    """Balusters in time, and the welder's way from one to the next."""
-    before: tuple[float, float] | None = None
-    for slot in board.slots:
+    """Balusters in time, and each welder's way from one to the next; the second welder's are white, the line broken."""
+    before: dict[int, tuple[float, float]] = {}
+    taken: dict[float, float] = {}
+    for slot in sorted(board.slots, key=lambda slot: slot.started.start_s):
         y, x0, x1 = rows[slot.joint_id], LEFT + slot.started.start_s * k, LEFT + slot.started.end_s * k
-        canvas.setFillColor(HexColor(PAPER["bead.fill"]))
+        canvas.setFillColor(HexColor(PAPER["bead.fill"] if slot.welder == 1 else "#ffffff"))
         canvas.setStrokeColor(HexColor(PAPER["bead.edge"]))
         canvas.setLineWidth(0.6)
         canvas.rect(x0, y, max(x1 - x0, 0.8), 7 * mm, stroke=1, fill=1)
-        if x1 - x0 > 9:
+        number, middle = slot.started.pass_id.removeprefix("p"), (x0 + x1) / 2
+        inside = x1 - x0 > 9
+        size = 7.0 if inside else 5.5
+        half = stringWidth(number, "Plex-Bold", size) / 2
+        if inside or middle - half > taken.get(y, 0.0):
             canvas.setFillColor(HexColor(PAPER["number"]))
-            canvas.setFont("Plex-Bold", 7)
-            canvas.drawCentredString((x0 + x1) / 2, y + 2.6 * mm, slot.started.pass_id.removeprefix("p"))
-        if before is not None and before[1] != y:
+            canvas.setFont("Plex-Bold", size)
+            canvas.drawCentredString(middle, y + (2.6 if inside else 7.6) * mm, number)
+            taken[y] = taken.get(y, 0.0) if inside else middle + half + 1.5
+        if slot.welder in before and before[slot.welder][1] != y:
+            left, at = before[slot.welder]
             canvas.setStrokeColor(HexColor(PAPER["handle"]))
             canvas.setLineWidth(0.8)
-            canvas.line(before[0], before[1] + 3.5 * mm, x0, y + 3.5 * mm)
-        before = (x1, y)
+            canvas.setDash(() if slot.welder == 1 else (3, 2))
+            canvas.line(left, at + 3.5 * mm, x0, y + 3.5 * mm)
+            canvas.setDash()
+        before[slot.welder] = (x1, y)
 
 
 def _hours(canvas: Canvas, board: Board, k: float, top: float, foot: float, start_s: float) -> None:
@@ -85,18 +101,31 @@ def _hours(canvas: Canvas, board: Board, k: float, top: float, foot: float, star
     while at <= board.end_s:
         x = LEFT + at * k
         canvas.line(x, top, x, foot)
-        canvas.drawCentredString(x, foot - 3.5 * mm, f"{int((at + start_s) // 3600)}:{int((at + start_s) % 3600 // 60):02d}")
+        canvas.drawCentredString(x, foot - 3.5 * mm, time_of_day(at + start_s))
         at += step
 
 
-def _list(canvas: Canvas, lines: Sequence[str], top: float, width: float) -> None:
+def _end_of_shift(canvas: Canvas, x: float, top: float, foot: float) -> None:
+    canvas.setStrokeColor(HexColor(PAPER["number"]))
+    canvas.setLineWidth(1.6)
+    canvas.line(x, top + 4 * mm, x, foot)
+    canvas.setFont("Plex-Bold", 8)
     canvas.setFillColor(HexColor(PAPER["number"]))
-    size, pitch = 7.5, 3.5 * mm
-    per_column = max(1, int((top - 16 * mm) / pitch))
-    shown = lines[: per_column * MOST_COLUMNS]
-    column = (width - 24 * mm) / MOST_COLUMNS
+    canvas.drawRightString(x - 1.5 * mm, top + 2 * mm, "end of shift")
+
+
+def _list(canvas: Canvas, lines: Sequence[str], top: float, width: float) -> None:
+    """The list in as many columns as its longest line leaves, in the largest print that holds all of it."""
+    high, wide = top - 18 * mm, width - 24 * mm
+    for size in SIZES:
+        column = max(stringWidth(line, "Plex", size) for line in lines) + GAP
+        columns, per_column = max(1, int((wide + GAP) / column)), max(1, int(high / (PITCH * size)))
+        if columns * per_column >= len(lines):
+            break
+    canvas.setFillColor(HexColor(PAPER["number"]))
     canvas.setFont("Plex", size)
+    shown = lines[: per_column * columns]
     for i, line in enumerate(shown):
-        canvas.drawString(12 * mm + (i // per_column) * column, top - (i % per_column) * pitch, line[:52])
+        canvas.drawString(12 * mm + (i // per_column) * column, top - (i % per_column) * PITCH * size, line)
     if len(lines) > len(shown):
-        canvas.drawString(12 * mm, 13 * mm, f"and {len(lines) - len(shown)} more: banister board prints them all")
+        canvas.drawString(12 * mm, 16 * mm, f"and {len(lines) - len(shown)} more: banister board prints them all")

@@ -309,7 +309,7 @@ def _heat(joint: Joint, plan: Plan, units: Units, width: float) -> list[Flowable
                     f"{minutes(schedule.waiting_s)}, reheats {minutes(schedule.reheating_s)}. Predicted: measure before every pass.")  # fmt: skip
     found = [Paragraph(text, _BODY) for text in said]
     remarks = (*schedule.findings, *preheat_findings(joint, plan))
-    found += [Paragraph(_text(units.sentence(f"{f.text}. {f.remedy}")), _BODY) for f in remarks]
+    found += [Paragraph(_text(units.sentence(f"{f.text[:1].upper()}{f.text[1:]}. {f.remedy}")), _BODY) for f in remarks]
     table = [_schedule(schedule, plan, spread.wait_bands_s, width)] if schedule.feasible else []
     return [KeepTogether([Paragraph("Heat", _HEAD), *found]), *table]
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from functools import partial
 
@@ -187,9 +187,9 @@ class HeatPanel(Panel):
             "State the steel under Procedure to compare methods.")  # fmt: skip
         self.methods.setText("\n".join(f"{m.method}: {m.in_words}\n    {m.inputs}" + "".join(f"\n    {n}" for n in m.notes) for m in methods) or none)
 
-    def _say(self, outside: object, watch: object) -> None:
+    def _say(self, outside: Sequence[str], watch: Sequence[str]) -> None:
         for label, texts in ((self.bad, outside), (self.warnings, watch)):
-            label.setText(self.store.units.sentence("\n\n".join(texts)))
+            label.setText(self.store.units.sentence("\n\n".join(t[:1].upper() + t[1:] for t in texts)))
             label.setVisible(bool(texts))
 
     def _show_readings(self, joint: Joint, plan: Plan | None) -> None:
