@@ -61,12 +61,14 @@ class Cooling:
     """A joint before its first pass, preheated as its limits ask; carried on pass by pass.
 
     `state` has the shape (variants, stations, modes), `now_s` (variants,). Arrays are replaced, never
-    written into, so a shallow copy is a fork.
+    written into, so a shallow copy is a fork. `held` is true where heat is kept on, so that the band
+    never falls below preheat.
     """
 
     def __init__(self, joint: Joint, fin: Fin | None = None, variants: Variants = LIKELY) -> None:
         self.joint, self.fin, self.variants = joint, fin_of(joint) if fin is None else fin, variants
         self.stations, self.limits = stations_of(joint), limits_of(joint)
+        self.held = joint.heat.preheat_held and self.limits.preheat_c > joint.heat.air_c
         edge, heat, fin = edge_mm(joint), joint.heat, self.fin
         far = min(4 * joint.welded_thickness_mm, PREHEAT_POINT_MM)
         self.reading, self.far_reading = fin.reading((edge + heat.measure_at_mm) / 1000), fin.reading((edge + far) / 1000)
@@ -76,14 +78,9 @@ class Cooling:
         self.state: Floats = np.tile(band, (variants.loss.size, len(self.stations), 1))
         self.now_s: Floats = np.zeros(variants.loss.size)
         self.pending: tuple[Coming, ...] = ()
-        shares = sorted({share for station in self.stations for share, _ in station.events})
-        self._comes = [(at, np.array([sum(q for when, q in s.events if when == at) for s in self.stations])) for at in shares]
+        self._shares = np.array(sorted({share for station in self.stations for share, _ in station.events}))
+        self._parts = np.array([[sum(q for at, q in s.events if at == share) for s in self.stations] for share in self._shares])
         self._arrives = np.array([min(at for at, _ in s.events) for s in self.stations])
-
-    @property
-    def held(self) -> bool:
-        """True where heat is kept on, so that the band never falls below preheat."""
-        return self.joint.heat.preheat_held and self.limits.preheat_c > self.joint.heat.air_c
 
     @cached_property
     def _scan(self) -> NDArray[np.float32]:
@@ -119,16 +116,24 @@ class Cooling:
 
     def weld(self, work: Work) -> None:
         """Weld a pass from now on at every variant's own pace, and carry the histories to its end."""
-        start_s, lasts_s, joules = self.now_s, work.duration_s / self.variants.speed, self._joules(work)
-        for share, parts in self._comes:
-            self._decay(start_s + share * lasts_s)
-            self._heat(joules * parts)
-        self._decay(start_s + lasts_s)
+        lasts_s, joules = work.duration_s / self.variants.speed, self._joules(work)
+        if self.held:
+            start_s = self.now_s
+            for share, parts in zip(self._shares, self._parts, strict=True):
+                self._decay(start_s + share * lasts_s)
+                self._heat(joules * parts)
+            self._decay(start_s + lasts_s)
+            return
+        left_s = np.outer(lasts_s, np.concatenate(([1.0], 1 - self._shares)))
+        decay = np.exp(-self.rates[:, None, :] * left_s[:, :, None])
+        came = joules[:, :, None] * (self._parts.T @ decay[:, 1:, :]) * self.fin.source
+        self.state, self.now_s = self.state * decay[:, :1, :] + came, self.now_s + lasts_s
 
     def lay_out(self, work: Work, start_s: float) -> None:
         """Lay a pass's heat out in time to come, for all variants at the planned pace."""
         joules = self._joules(work)
-        self.pending += tuple(Coming(start_s + share * work.duration_s, joules * parts) for share, parts in self._comes)
+        times = start_s + self._shares * work.duration_s
+        self.pending += tuple(Coming(float(at), joules * parts) for at, parts in zip(times, self._parts, strict=True))
 
     def _joules(self, work: Work) -> Floats:
         return (work.heat_j_m * self.variants.heat / self.variants.speed)[:, None]

@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 
+from banister.core.heat.cooling import Variants
 from banister.core.heat.history import at_readings_c
 from banister.core.heat.schedule import Schedule, schedule_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 
-FACTORS = np.geomspace(0.3, 4.0, 25)
+if TYPE_CHECKING:
+    from banister.core.heat.fin import Floats
+
+LEAST_FACTOR, MOST_FACTOR = 0.3, 4.0
+SEARCHES = (np.geomspace(0.25, 4.0, 61), np.geomspace(0.7, 1.4, 41), np.geomspace(0.9, 1.1, 41), np.geomspace(0.98, 1.02, 41))
+"""Factors tried about the best so far, ever closer; the model is built anew between, as its draws are exact only near it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,12 +39,18 @@ def fitted(joint: Joint, plan: Plan) -> Fitted | None:
     if not joint.readings or not plan.passes:
         return None
     schedule = schedule_of(joint, plan)
-    _, best = min((_mean_square(joint, plan, schedule, float(f)), float(f)) for f in FACTORS)
-    square, best = min((_mean_square(joint, plan, schedule, float(f)), float(f)) for f in np.geomspace(best / 1.12, best * 1.12, 15))
-    return Fitted(best, square**0.5, _mean_square(joint, plan, schedule, joint.heat.loss_factor) ** 0.5)
+    factor = joint.heat.loss_factor
+    before = _mean_squares(joint, plan, schedule, factor, np.ones(1))[0]
+    for tried in SEARCHES:
+        inside = tried[(factor * tried >= LEAST_FACTOR) & (factor * tried <= MOST_FACTOR)]
+        factor *= float(inside[np.argmin(_mean_squares(joint, plan, schedule, factor, inside))])
+    left = _mean_squares(joint, plan, schedule, factor, np.ones(1))[0]
+    return Fitted(factor, float(left) ** 0.5, float(before) ** 0.5)
 
 
-def _mean_square(joint: Joint, plan: Plan, schedule: Schedule, factor: float) -> float:
-    tried = replace(joint, heat=replace(joint.heat, loss_factor=factor))
-    misses = at_readings_c(tried, plan, schedule)[0] - [r.temp_c for r in joint.readings]
-    return float(np.square(misses).mean())
+def _mean_squares(joint: Joint, plan: Plan, schedule: Schedule, factor: float, tried: Floats) -> Floats:
+    """Mean square of measured less predicted for a loss factor times each of those tried."""
+    near = replace(joint, heat=replace(joint.heat, loss_factor=factor))
+    alike = np.ones(tried.size)
+    misses = at_readings_c(near, plan, schedule, variants=Variants(tried, alike, alike)) - [r.temp_c for r in joint.readings]
+    return np.asarray(np.square(misses).mean(axis=1))

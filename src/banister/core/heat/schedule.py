@@ -132,16 +132,16 @@ def walked(cooling: Cooling, works: Sequence[Work]) -> Iterator[tuple[Work, Begu
 
 def begin(cooling: Cooling, work: Work) -> Begun:
     """Wait for a pass, reheat what fell too cold, and read the joint."""
-    waited = np.zeros(cooling.now_s.size)
-    never = np.zeros(cooling.now_s.size, dtype=bool)
-    for _ in range(HELD_ROUNDS if cooling.held else 1):
-        wait = cooling.ready_s()
-        never |= np.isinf(wait)
-        wait = np.where(np.isinf(wait), 0.0, wait)
-        cooling.carry_to(cooling.now_s + wait)
-        waited += wait
+    wait = cooling.ready_s()
+    never = np.isinf(wait)
+    waited = np.where(never, 0.0, wait)
+    cooling.carry_to(cooling.now_s + waited)
+    for _ in range(HELD_ROUNDS if cooling.held else 0):
+        wait = np.where(never, 0.0, cooling.ready_s())
         if not (wait > 0).any():
             break
+        cooling.carry_to(cooling.now_s + wait)
+        waited = waited + wait
     cold = cooling.too_cold()
     reheat = np.where(cold, cooling.joint.heat.reheat_s, 0.0)
     if cold.any():
@@ -154,13 +154,14 @@ def as_started(cooling: Cooling, p: Pass, work: Work, begun: Begun) -> Started:
     """The first variant of a pass that has just been welded."""
     joint = cooling.joint
     temps = cooling.temps(cooling.reading, begun.state)[0]
-    hottest = float(temps.max())
+    hottest, coldest = float(temps.max()), float(cooling.temps(cooling.far_reading, begun.state)[0].min())
+    preheated = cooling.limits.preheat_c > joint.heat.air_c
     f2, f3 = shape_factors(joint)
     t85 = cooling_time(p.heat_input_kj_mm, joint.welded_thickness_mm, hottest, f2, f3)
     return Started(
         pass_id=p.id, start_s=float(begun.start_s[0]), end_s=float(cooling.now_s[0]), wait_s=float(begun.wait_s[0]), reheat_s=float(begun.reheat_s[0]),
-        temp_c=hottest, preheat_point_c=float(cooling.temps(cooling.far_reading, begun.state)[0].min()),
-        arrival_c=float(cooling.on_arrival_c(begun.state, work)[0]), hottest_station=cooling.stations[int(temps.argmax())].name, t85=t85,
+        temp_c=hottest, preheat_point_c=coldest, arrival_c=float(cooling.on_arrival_c(begun.state, work)[0]) if preheated else coldest,
+        hottest_station=cooling.stations[int(temps.argmax())].name, t85=t85,
     )  # fmt: skip
 
 
