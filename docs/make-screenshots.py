@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 
 os.environ |= {"QT_QPA_PLATFORM": "offscreen", "QT_SCALE_FACTOR": "1", "QT_FONT_DPI": "96"}
@@ -11,6 +12,7 @@ os.environ |= {"QT_QPA_PLATFORM": "offscreen", "QT_SCALE_FACTOR": "1", "QT_FONT_
 from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
+from banister.core.heat.shift import Shift
 from banister.desktop.lane import DirectLane
 from banister.desktop.theme import LIGHT_THEME, dress, load_fonts
 from banister.desktop.window import MainWindow
@@ -77,10 +79,12 @@ def main() -> None:
     window.show_map()
     window.preheat_map.grab().save(str(FOLDER / "preheat-map.png"))
     window.preheat_map.close()
+    window.show_preheat_tables()
+    window.preheat_tables.grab().save(str(FOLDER / "preheat-tables.png"))
+    window.preheat_tables.close()
     window.show_board()
-    window.board.end.edit.setText("15:30")
-    window.board.order()
-    for _ in range(3):
+    window.store.edit(replace(window.store.job, shift=Shift(until_s=15.5 * 3600)), "Set shift")
+    while window.board.halt.isVisible():
         app.processEvents()
     window.board.grab().save(str(FOLDER / "board.png"))
     window.board.close()

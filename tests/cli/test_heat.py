@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 import json
+import subprocess
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
 from banister.cli.main import run
+from banister.core.heat.shift import LEFT_OUT, Pause, Shift
+from banister.job.codec import encoded
+from banister.job.files import read
 from banister.job.library import data_file
 
 DEMO = str(data_file("demo.banister"))
@@ -26,6 +31,8 @@ def test_heat_as_table_json_and_csv(tmp_path: Path, capsys: pytest.CaptureFixtur
         assert p["temperature_c"] <= found["limits"]["interpass_c"] + 0.5 and p["t85_s"] > 0 and p["wait_s"] >= 0
     assert {m["method"]: m["verified"] for m in found["preheat"]} == {"EN 1011-2 method B": True, "AWS D1.1 annex": False, "AWS D1.1 prequalified table": True}
     assert joints["P4"]["preheat"] == []
+    for p in found["passes"]:
+        assert p["wait_band_s"]["low"] <= p["wait_band_s"]["high"]
     path = tmp_path / "s.csv"
     assert run(["heat", DEMO, "--csv", str(path)]) == 0
     rows = path.read_text().splitlines()
@@ -41,6 +48,21 @@ def test_a_smaller_colder_piece_is_told_on_the_command_line(capsys: pytest.Captu
     assert run(["heat", DEMO, "--air", "70"]) == 2
     assert "-40 to 60" in capsys.readouterr().err
     assert run(["heat", DEMO, "--width", "narrow"]) == 2
+
+
+def test_heat_kept_on_warmed_over_and_the_map(capsys: pytest.CaptureFixture) -> None:
+    assert run(["heat", DEMO, "--joint", "F2", "--map"]) == 0
+    said = capsys.readouterr().out
+    assert "falls below preheat" in said
+    row = next(line for line in said.splitlines() if line.startswith(" 4.00")).split()
+    assert len(row) == 10 and row[1] == "none" and float(row[-1]) > float(row[-4])
+    for option in (["--held"], ["--warm-over", "120"]):
+        assert run(["heat", DEMO, "--joint", "F2", *option]) == 0
+        assert "falls below preheat" not in capsys.readouterr().out
+    assert run(["heat", DEMO, "--joint", "F2", "--warm-over", "150"]) == 1
+    assert "warming to 230" in capsys.readouterr().out
+    assert run(["heat", DEMO, "--joint", "P4", "--map"]) == 0
+    assert "no preheat map" in capsys.readouterr().out
 
 
 @pytest.mark.parametrize(("window", "word"), [("interpass=..15", "never cools"), ("preheat=300..", "no pass may start")])
@@ -70,6 +92,25 @@ def test_the_board_is_listed_written_and_limited(tmp_path: Path, capsys: pytest.
     assert run(["board", DEMO, DEMO, "--quick", "--exclude", "P4", "--pdf", str(tmp_path / "b.pdf")]) == 0
     assert (tmp_path / "b.pdf").read_bytes().startswith(b"%PDF")
     capsys.readouterr()
+    assert run(["board", DEMO, "--quick", "--welders", "2", "--start", "22:00"]) == 0
+    said = capsys.readouterr().out
+    assert "22:00 welder 1: " in said and "22:00 welder 2: " in said and "+1 day" in said
+
+
+def test_the_board_of_the_job_is_found_again_and_its_page_holds_the_whole_list(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    job = read(Path(DEMO)).job
+    shift = replace(Shift(begins_s=6 * 3600.0, welders=2, until_s=14 * 3600.0).keeping("G1", LEFT_OUT), pauses=(Pause(from_s=9 * 3600.0, to_s=9.5 * 3600.0),))
+    path = tmp_path / "shift.banister"
+    path.write_bytes(encoded(replace(job, shift=shift)))
+    assert run(["board", str(path), "--quick", "--pdf", str(tmp_path / "b.pdf")]) == 0
+    page = subprocess.run(["pdftotext", "-raw", str(tmp_path / "b.pdf"), "-"], capture_output=True, text=True, check=True).stdout
+    assert run(["board", str(path), "--quick"]) == 0
+    lines = [line for line in capsys.readouterr().out.splitlines() if "pass" in line and "until" in line]
+    assert lines[0].startswith("6:00 welder 1") and not any("G1" in line for line in lines)
+    assert len(lines) > 40 and all(line in page for line in lines)
+
+
+def test_wrong_shifts_are_said(capsys: pytest.CaptureFixture) -> None:
     none_left = [word for joint in ("F2", "G1", "P4", "H1") for word in ("--exclude", joint)]
     for wrong in (["--start", "soon"], ["--break", "9"], ["--break", "9:00..8:00"], none_left):
         assert run(["board", DEMO, *wrong]) == 2

@@ -12,6 +12,7 @@ from banister.cli import words
 from banister.cli.errors import INSIDE, OUTSIDE
 from banister.cli.plan import chosen_joints, chosen_plan
 from banister.core.heat.advice import others, preheat_findings, preheat_methods
+from banister.core.heat.preheat import MAP_HEAT_INPUTS, MAP_THICKNESSES_MM, SHOP_C, method_b_map
 from banister.core.heat.readings import fitted
 from banister.core.heat.schedule import Schedule, schedule_of
 from banister.core.heat.spread import Spread, band_in_words, drawn, ends_in_words, spread_of
@@ -26,7 +27,8 @@ _EPILOG = """\
 examples:
   banister heat bridge.banister --joint F2
   banister heat bridge.banister --joint F2 --air 5 --width 150 --json
-  banister heat bridge.banister --joint F2 --what-if
+  banister heat bridge.banister --joint F2 --what-if --map
+  banister heat bridge.banister --joint F2 --held
   banister heat bridge.banister --csv schedule.csv
 
 Temperatures are read beside the groove (10 mm from its edge unless set) at the hottest place along the
@@ -43,6 +45,9 @@ def add_parser(commands: Any) -> None:
     p.add_argument("--json", action="store_true")
     p.add_argument("--csv", type=Path, metavar="FILE", help="schedule as CSV")
     p.add_argument("--what-if", action="store_true", help="what a change of the way of working would give")
+    p.add_argument("--map", action="store_true", help="what method B asks for over thickness and heat input, for the joint's steel")
+    p.add_argument("--held", action="store_true", help="heat is kept on while welding")
+    p.add_argument("--warm-over", metavar="K", help="warmed this much over preheat, instead of the job's")
     p.add_argument("--air", metavar="C", help="air temperature, instead of the job's")
     p.add_argument("--width", metavar="LENGTH", help="plate (or pipe length) either side, instead of the job's")
     p.set_defaults(run=run)
@@ -67,11 +72,17 @@ def run(a: argparse.Namespace) -> int:
         print("\n\n".join(_table(j, p, s) for j, p, s in found))
         if a.what_if:
             print("\n".join(_others(job.rods_by_id, j, p, s) for j, p, s in found))
+        if a.map:
+            print("\n".join(_map(j, p) for j, p, _ in found))
     return INSIDE if all(s.feasible for _, _, s in found) else OUTSIDE
 
 
 def _asked(a: argparse.Namespace, joint: Joint) -> Joint:
     heat = joint.heat
+    if a.held:
+        heat = replace(heat, preheat_held=True)
+    if a.warm_over is not None:
+        heat = replace(heat, warm_over_k=words.number("--warm-over", a.warm_over))
     if a.air is not None:
         heat = replace(heat, air_c=words.number("--air", a.air))
     if a.width is not None:
@@ -121,6 +132,19 @@ def _table(joint: Joint, plan: Plan, schedule: Schedule) -> str:
         *(f"{m.method}: {m.in_words} ({m.inputs})" + (f"; {'; '.join(m.notes)}" if m.notes else "") for m in preheat_methods(joint, plan)),
         "Predicted, to be measured at the joint. The procedure and the code set preheat and interpass.",
     ])  # fmt: skip
+
+
+def _map(joint: Joint, plan: Plan) -> str:
+    """Method B over thickness and heat input, headed by the joint's own place."""
+    methods = preheat_methods(joint, plan)
+    if not methods:
+        return f"{joint.id}: no preheat map (state the steel; stainless takes no preheat)"
+    thick, heat = max(joint.thickness_mm, joint.right_thickness_mm), min(p.heat_input_kj_mm for p in plan.passes)
+    rows = [f"{joint.id}: EN 1011-2 method B, C; CET {joint.steel.cet:.3f}, hydrogen {joint.heat.hydrogen_ml:g} ml/100 g; this joint: {thick:g} mm, "
+            f"{heat:.2f} kJ/mm, {methods[0].in_words}", "kJ/mm" + "".join(f"{d:>7g} mm" for d in MAP_THICKNESSES_MM)]  # fmt: skip
+    for q, row in zip(MAP_HEAT_INPUTS, method_b_map(joint.steel.cet, joint.heat.hydrogen_ml), strict=True):
+        rows.append(f"{q:5.2f}" + "".join(f"{'none' if c <= SHOP_C else f'{c:.0f}':>10}" for c in row))
+    return "\n".join(rows)
 
 
 def _reasons(plan: Plan) -> list[str]:

@@ -88,8 +88,15 @@ class _Lane:
         """When the next pass may start, not before now."""
         if self.cooled_s is None:
             self.cooling.carry_to(self.free_s)
-            self.cooled_s = float(self.cooling.now_s[0] + self.cooling.ready_s()[0])
+            self.cooled_s = self.start_from(self.free_s) if self.cooling.held else float(self.cooling.now_s[0] + self.cooling.ready_s()[0])
         return max(max(now_s, self.free_s) + self.works[0].before_s, self.cooled_s)
+
+    def start_from(self, at_s: float) -> float:
+        """When the next pass would really start, waits and reheat included; inf if never."""
+        fork = copy.copy(self.cooling)
+        fork.carry_to(at_s)
+        begun = begin(fork, self.works[0])
+        return math.inf if begun.never[0] else float(begun.start_s[0])
 
     def margin_k(self, now_s: float) -> float:
         """How far it is above its preheat now."""
@@ -210,13 +217,23 @@ class _Walk:
     def take(self, choice: _Choice, lane: _Lane) -> bool:
         """Weld the next pass of a joint; False if it never gets ready."""
         at = next(when for when, one in choice.ready if one is lane)
-        work = lane.works[0]
-        slot = lane.weld(choice.welder, self.shift.after_pauses(at, work.duration_s + work.cleaning_s))
+        slot = lane.weld(choice.welder, self._clear_of_breaks(lane, at))
         if slot is None:
             return False
         self.slots.append(slot)
         self.free_s[choice.welder - 1] = slot.until_s
         return True
+
+    def _clear_of_breaks(self, lane: _Lane, at_s: float) -> float:
+        """The first time from which reheat, pass and cleaning meet no break."""
+        work = lane.works[0]
+        for _ in self.shift.pauses:
+            start = lane.start_from(at_s)
+            later = self.shift.after_pauses(at_s, start - at_s + work.duration_s + work.cleaning_s)
+            if later == at_s or math.isinf(start):
+                break
+            at_s = later
+        return at_s
 
     def forced(self, joint_ids: Sequence[str]) -> bool:
         """Weld the next pass of each of these joints in turn; False where one cannot be taken."""

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
     from banister.core.heat.fin import Bools, Floats
 
-HELD_STEP_S = 60.0
+HELD_STEP_S = 120.0
 """Where heat is kept on, the band is brought back to preheat this often."""
 TOO_COLD_K = 0.5
 

@@ -218,7 +218,7 @@ def _crossings(parts: Floats, rates: Floats, rise: float, low: Floats, high: Flo
     `ends` is how far over the rise each bracket begins and ends; the chord between gives the first guess.
     """
     above, below = np.log(np.maximum(ends[0] / rise, -0.9) + 1), np.log(np.maximum(ends[1] / rise, -0.9) + 1)
-    at = low + (high - low) * above / np.maximum(above - below, 1e-9)
+    at: Floats = low + (high - low) * above / np.maximum(above - below, 1e-9)
     for _ in range(40):
         decayed = parts * np.exp(-rates * at[:, None])
         value, slope = decayed.sum(axis=1), (rates * decayed).sum(axis=1)
