@@ -129,7 +129,7 @@ def test_a_long_weld_that_falls_below_preheat_before_the_arc_comes_is_said_and_k
     behind = next(f for f in schedule.findings if f.code == "heat.behind")
     first = schedule.passes[0]
     assert first.preheat_point_c > 85 and first.arrival_c < 85 and behind.value == min(p.arrival_c for p in schedule.passes)
-    enough = float(re.search(r"Warm it to (\d+)", behind.remedy).group(1))
+    enough = float(re.search(r"warm it to (\d+)", behind.remedy).group(1))
     assert enough > 90
     for warmed, told in ((enough, False), (enough - 12.0, True)):
         warmer = replace(joint, heat=replace(joint.heat, warm_over_k=warmed - 90.0))

@@ -170,12 +170,13 @@ def minutes(seconds: float) -> str:
 
 
 def clock(seconds: float) -> str:
-    """A time of a schedule in hours and minutes.
+    """A time of a schedule in hours and minutes, to the nearest minute.
 
-    >>> clock(4500)
-    '1:15'
+    >>> clock(4500), clock(3599)
+    ('1:15', '1:00')
     """
-    return f"{int(seconds // 3600)}:{int(seconds % 3600 // 60):02d}"
+    hours, rest = divmod(round(seconds / 60), 60)
+    return f"{hours}:{rest:02d}"
 
 
 def time_of_day(seconds: float) -> str:
@@ -184,8 +185,8 @@ def time_of_day(seconds: float) -> str:
     >>> time_of_day(27000), time_of_day(90000)
     ('7:30', '1:00 +1 day')
     """
-    days = int(seconds // 86400)
-    return clock(seconds % 86400) + (f" +{days} day{'s' if days > 1 else ''}" if days else "")
+    days, rest = divmod(round(seconds / 60), 24 * 60)
+    return clock(60.0 * rest) + (f" +{days} day{'s' if days > 1 else ''}" if days else "")
 
 
 def parsed_celsius(text: str) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
@@ -23,6 +24,7 @@ from banister.desktop.theme import CONDENSED, Theme, font
 if TYPE_CHECKING:
     from banister.core.heat.schedule import Schedule
 
+LONG_WAIT_S, INSIDE_PX = 60.0, 23.0
 LEFT_PX, RIGHT_PX, TOP_PX, FOOT_PX = 64.0, 20.0, 44.0, 38.0
 NARROWEST_PX, WIDEST_PX, HIT_PX = 26.0, 160.0, 24.0
 STEPS, CLOCK = "steps", "clock"
@@ -205,6 +207,7 @@ class Rail(QWidget):
         for post in self.posts:
             self._paint_post(painter, post, base, low, high, quantity)
         self._paint_turns(painter, plan, base)
+        self._paint_gaps(painter, base)
         self._paint_temperature(painter)
         painter.setClipping(False)
         self._axis(painter, base, low, high, quantity)
@@ -262,7 +265,8 @@ class Rail(QWidget):
         _, window = self._window(post.passes[0])
         limits = [self._y(v, base, low, high) for v in (window.low, window.high) if math.isfinite(v)]
         crossed = any(top - 20 < y < top - 2 for y in limits)
-        self._label(painter, post, top + 20 if crossed and base - top > 34 else top)
+        inside = crossed and base - top > INSIDE_PX
+        self._label(painter, post, top + 20 if inside else top, ground=crossed and not inside)
 
     def _paint_turns(self, painter: QPainter, plan: Plan, base: float) -> None:
         """A broken upright where the work is turned, named where there is room."""
@@ -274,6 +278,21 @@ class Rail(QWidget):
                 x = (self.posts[i - 1].x1 + post.x0) / 2
                 painter.drawLine(QPointF(x, TOP_PX - 14), QPointF(x, base))
                 painter.drawText(QRectF(x - 44, TOP_PX - 16, 40, 14), Qt.AlignmentFlag.AlignRight, "turn")
+
+    def _paint_gaps(self, painter: QPainter, base: float) -> None:
+        """What a gap is for beside cleaning, where there is room to say it: reheating, or a wait of a minute or more."""
+        schedule = self._schedule()
+        if schedule is None:
+            return
+        begun = {s.pass_id: s for s in schedule.passes}
+        painter.setFont(font(11, family=CONDENSED))
+        for before, post in itertools.pairwise(self.posts):
+            found = begun.get(post.passes[0].id)
+            word = "" if found is None else "reheat" if found.reheat_s > 0 else "wait" if found.wait_s >= LONG_WAIT_S else ""
+            room = QRectF(before.x1 + 1, base - 17, post.x0 - before.x1 - 2, 14)
+            if word and painter.fontMetrics().horizontalAdvance(word) <= room.width():
+                painter.setPen(QColor(self.theme.warn))
+                painter.drawText(room, Qt.AlignmentFlag.AlignCenter, word)
 
     def _paint_temperature(self, painter: QPainter) -> None:
         """The predicted line at the measuring point with its band, the limits across, measured points as full dots."""
@@ -328,7 +347,7 @@ class Rail(QWidget):
         y = base - 6
         painter.drawLine(QPointF(shape.left() - 1, y + 1.5), QPointF(shape.right() + 1, y - 1.5))
 
-    def _label(self, painter: QPainter, post: Post, top: float) -> None:
+    def _label(self, painter: QPainter, post: Post, top: float, ground: bool) -> None:
         single = len(post.passes) == 1
         text = pass_label(post.passes[0]) if single else f"L{post.passes[0].layer}, {len(post.passes)} beads"
         if single and self.scale == CLOCK:
@@ -338,6 +357,8 @@ class Rail(QWidget):
         width = QFontMetricsF(painter.font()).horizontalAdvance(text)
         if not single and width > self._room(post):
             text = f"L{post.passes[0].layer}"
+        if ground and text:  # a limit line behind the words is broken there
+            painter.fillRect(QRectF(post.middle - width / 2 - 2, top - 18, width + 4, 14), QColor(self.theme.panel))
         painter.setPen(QColor(self.theme.text))
         painter.drawText(QRectF(post.middle - 60, top - 19, 120, 16), Qt.AlignmentFlag.AlignCenter, text)
 

@@ -306,7 +306,7 @@ class MainWindow(QMainWindow):
         heat = self.store.heat
         if heat is None:
             return "waits and preheat"
-        return f"{clock(heat.schedule.end_s)}, waits {clock(heat.schedule.waiting_s)}" if heat.schedule.feasible else "no schedule"
+        return f"{clock(heat.schedule.end_s)}, waits {heat.schedule.waiting_s / 60:.0f} min" if heat.schedule.feasible else "no schedule"
 
     def _coverage_in_short(self, joint: Joint) -> str:
         covered = self.store.covered

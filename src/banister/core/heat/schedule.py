@@ -202,7 +202,7 @@ def _behind(joint: Joint, plan: Plan, found: Sequence[Started], limits: Limits) 
     if coldest.arrival_c > air + 1:  # what was warmed cools in proportion to how far it was over the air
         enough = air + (limits.preheat_c - air) * (warmed - air) / (coldest.arrival_c - air)
         if enough < limits.interpass_c:
-            remedy = f"Warm it to {math.ceil(enough / 5) * 5:.0f} \N{DEGREE SIGN}C instead of {warmed:.0f}, warm a wider band, or keep heat on while welding."
+            remedy = f"Keep heat on while welding, warm a wider band, or warm it to {math.ceil(enough / 5) * 5:.0f} \N{DEGREE SIGN}C instead of {warmed:.0f}."
     others = ", ".join(str(numbers[s.pass_id]) for s in behind if s is not coldest)
     yield Finding("heat.behind", WARNING, f"the joint falls below preheat before the arc has come to its end: to {coldest.arrival_c:.0f} \N{DEGREE SIGN}C "
                   f"in pass {numbers[coldest.pass_id]}" + (f", also in pass {others}" if others else ""), remedy,

@@ -26,6 +26,7 @@ from banister.desktop.theme import Theme
 NUDGES = {"width_left_mm": 10.0, "width_right_mm": 10.0, "air_c": 1.0, "loss_factor": 0.1, "measure_at_mm": 5.0, "preheat_band_mm": 5.0,
           "warm_over_k": 5.0, "reheat_s": 60.0, "hydrogen_ml": 1.0}  # fmt: skip
 UNIT = {"air_c": "\N{DEGREE SIGN}C", "reheat_s": "s", "hydrogen_ml": "ml/100 g", "warm_over_k": "K", "loss_factor": "x still air"}
+WHAT_IF, WORKING = "What would change it", "Working it out"
 
 
 class HeatPanel(Panel):
@@ -35,7 +36,8 @@ class HeatPanel(Panel):
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
-        self.heading("Heat")
+        self.heading("Heat", 14)
+        self.ends = self.heading("", 20)
         self.words = self.remark()
         self.bad, self.warnings = self.remark(kind="bad"), self.remark(kind="warn")
         for key, text, tip in (("curves", "Temperatures over time and across", "The predicted curves of the shown joint"),
@@ -45,7 +47,7 @@ class HeatPanel(Panel):
             button.setToolTip(tip)
             button.clicked.connect(partial(self.wanted.emit, key))
             self.column.addWidget(button)
-        self.heading("What would change it", 14)
+        self.ways_head = self.heading(WHAT_IF, 14)
         self.ways = self.remark(kind="plain")
         self._stop: Callable[[], None] = lambda: None
         self.heading("The piece", 14)
@@ -90,6 +92,7 @@ class HeatPanel(Panel):
         self.column.addStretch(1)
         self._fit: Fitted | None = None
         self._asked: tuple[Plan, Joint] | None = None
+        self._of = ""
 
     def _change(self, name: str, **fields: object) -> None:
         joint = self.store.joint
@@ -131,11 +134,12 @@ class HeatPanel(Panel):
             return
         self._stop()
         self._asked = (plan, joint)
-        self.ways.setText("Working it out.")
+        self.ways_head.setText(f"{WHAT_IF}: {WORKING.lower()}")
         self._stop = self.store.each(all_others, [(joint, plan, job.rods_by_id)], lambda _, found: self._show_others(found or []), lambda: None)
 
     def _show_others(self, found: list[Other]) -> None:
         heat = self.store.heat
+        self.ways_head.setText(WHAT_IF)
         if heat is not None:
             self.ways.setText("\n".join(other_in_words(other, heat.schedule) for other in found))
 
@@ -158,11 +162,15 @@ class HeatPanel(Panel):
 
     def _show_schedule(self, joint: Joint, plan: Plan | None) -> None:
         heat = self.store.heat
+        if heat is None and (plan is None or plan.feasible) and self._of == joint.id:
+            self.ends.setText(WORKING)  # the rest stays in place until it comes, so that nothing jumps under the hand
+            return
+        self._of = joint.id
         if plan is None or not plan.feasible or heat is None:
-            self.words.setText("No plan, no schedule." if plan is not None and not plan.feasible else "Working out the schedule.")
+            self.ends.setText("No plan, no schedule" if plan is not None and not plan.feasible else WORKING)
             self._say((), ())
-            self.methods.setText("")
-            self.ways.setText("")
+            for label in (self.words, self.methods, self.ways):
+                label.setText("")
             self._asked = None
             return
         schedule, limits = heat.schedule, heat.schedule.limits
@@ -172,11 +180,12 @@ class HeatPanel(Panel):
             longest = max(schedule.passes, key=lambda s: s.wait_s)
             spread = heat.spread
             between = ends_in_words(spread) if spread is not None else ""
-            self.words.setText(
-                f"Ends after {clock(schedule.end_s)}; nine of ten: {between}\nWaits {minutes(schedule.waiting_s)}, the longest "
-                f"{minutes(longest.wait_s)}\nReheats {minutes(schedule.reheating_s)}\n{interpass}, {preheat}\nPredicted: measure at the joint.")  # fmt: skip
+            self.ends.setText(f"Ends after {clock(schedule.end_s)}")
+            self.words.setText(f"Nine of ten: {between}\nWaits {minutes(schedule.waiting_s)}, the longest {minutes(longest.wait_s)}\n"
+                               f"Reheats {minutes(schedule.reheating_s)}\n{interpass}, {preheat}\nPredicted: measure at the joint.")  # fmt: skip
             self._ask_others(joint, plan)
         else:
+            self.ends.setText("No schedule")
             self.words.setText(f"{interpass}, {preheat}")
             self.ways.setText("")
         outside = [f for f in schedule.findings if f.severity == "outside"]
