@@ -9,6 +9,7 @@ import pytest
 
 from banister.core.heat.cooling_time import cooling_time
 from banister.core.heat.fin import Across, Fin, Material, Stretch, loss
+from banister.core.heat.advice import disagreement
 from banister.core.heat.preheat import REMEMBERED_C, annex_cell, annex_group, category_cell, compared, method_b_c, susceptibility_index
 from tests.conftest import CASES
 
@@ -156,3 +157,10 @@ def test_a_cell_from_the_users_copy_takes_the_remembered_ones_place_and_no_other
     thicker = compared(0.32, 0.24, 60.0, 5.0, 1.0, "medium", "B", {cell: 125.0})[1]
     assert not thicker.verified and thicker.least_c != 125.0
     assert table.verified and not compared(*inputs, "D")[2].verified and compared(*inputs, "D", {category_cell("D", 30.0): 20.0})[2].verified
+
+
+def test_where_methods_disagree_is_said_with_the_one_that_asks_for_most() -> None:
+    apart = compared(0.335, 0.273, 22.0, 5.0, 1.5, "medium", "B")
+    assert "64 K apart" in disagreement(apart) and "method B asks for the most" in disagreement(apart)
+    low = compared(0.225, 0.159, 20.0, 5.0, 1.5, "medium", "C")
+    assert disagreement(low) == "" and disagreement(apart[:1]) == ""

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from banister.core.heat.advice import faster, next_size, others
 from banister.core.heat.board import board_faults, first_boards, improved, left_in_words, walking_list
-from banister.core.heat.cooling import Work
+from banister.core.heat.cooling import Cooling, Work
 from banister.core.heat.fin import STEEL, Across, Fin, Stretch, loss
 from banister.core.heat.history import at_readings_c, curve_c
 from banister.core.heat.readings import fitted
@@ -124,6 +124,37 @@ def test_stations_follow_the_piece_and_a_long_seam_is_hottest_where_it_ended() -
     long = limited(length_mm=1000.0, interpass=600.0)
     schedule = schedule_of(long, plan_joint(long, RODS))
     assert all(p.hottest_station == "end" for p in schedule.passes[2:])
+
+
+def test_a_pass_run_the_other_way_is_the_mirror_and_to_and_fro_starts_where_it_is_hot() -> None:
+    joint = limited(length_mm=1000.0, interpass=600.0)
+    read = []
+    for reverse in (False, True):
+        cooling = Cooling(joint)
+        cooling.weld(Work("p1", 300.0, 0.0, 1e6, reverse=reverse))
+        cooling.carry_to(400.0)
+        read.append(cooling.temps(cooling.reading)[0])
+    assert read[0] == pytest.approx(read[1][::-1]) and read[0][2] > read[0][0] + 5
+    plan = plan_joint(joint, RODS)
+    fro = replace(joint, heat=replace(joint.heat, to_and_fro=True))
+    assert [w.reverse for w in works_of(fro, plan)] == [i % 2 == 1 for i in range(len(plan.passes))]
+    stations = [p.hottest_station for p in schedule_of(fro, plan).passes[3:]]
+    assert all(a != b for a, b in itertools.pairwise(stations)) and set(stations) == {"start", "end"}
+    assert not any(w.reverse for w in works_of(replace(fro, form="pipe", pipe_od_mm=323.9), plan))
+
+
+def test_austenitic_steel_has_its_own_usual_limits_and_no_cooling_time() -> None:
+    plain = limited(interpass=None)
+    joint = replace(plain, heat=replace(plain.heat, stainless=True))
+    plan = plan_joint(joint, RODS)
+    schedule = schedule_of(joint, plan)
+    assert (schedule_of(plain, plan).limits.interpass_c, schedule.limits.interpass_c, schedule.limits.set_) == (250.0, 150.0, False)
+    assert all(p.t85 is None for p in schedule.passes) and schedule.waiting_s > schedule_of(plain, plan).waiting_s
+    hot = replace(plan, passes=tuple(replace(p, volts=2 * p.volts) for p in plan.passes))
+    found = [f for f in schedule_of(joint, hot).findings if f.code == "heat.stainless.energy"]
+    assert found and found[0].value == max(p.arc_energy_kj_mm for p in hot.passes) > 2.0
+    held = replace(joint, windows=(Window(quantity="arc_energy", high=9.0),))
+    assert not [f for f in schedule_of(held, hot).findings if f.code == "heat.stainless.energy"]
 
 
 def test_measured_temperatures_correct_the_loss() -> None:

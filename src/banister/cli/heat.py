@@ -11,7 +11,7 @@ from typing import Any
 from banister.cli import words
 from banister.cli.errors import INSIDE, OUTSIDE
 from banister.cli.plan import chosen_joints, chosen_plan
-from banister.core.heat.advice import others, preheat_findings, preheat_methods
+from banister.core.heat.advice import disagreement, others, preheat_findings, preheat_methods
 from banister.core.heat.preheat import MAP_HEAT_INPUTS, MAP_THICKNESSES_MM, SHOP_C, method_b_map
 from banister.core.heat.readings import fitted
 from banister.core.heat.schedule import Schedule, schedule_of
@@ -130,6 +130,7 @@ def _table(joint: Joint, plan: Plan, schedule: Schedule) -> str:
         *([f"readings fit a loss factor of {fit.factor:.2f} (now {joint.heat.loss_factor:g}): {fit.rms_k:.0f} K left of {fit.before_k:.0f}"] if fit else []),
         *(f"note: {f.text}. {f.remedy}" for f in (*schedule.findings, *preheat_findings(joint, plan))),
         *(f"{m.method}: {m.in_words} ({m.inputs})" + (f"; {'; '.join(m.notes)}" if m.notes else "") for m in preheat_methods(joint, plan)),
+        *filter(None, (disagreement(preheat_methods(joint, plan)),)),
         "Predicted, to be measured at the joint. The procedure and the code set preheat and interpass.",
     ])  # fmt: skip
 

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from statistics import fmean
 
 from banister.core.finding import WARNING, Finding
-from banister.core.heat.preheat import Preheat, compared
+from banister.core.heat.preheat import SHOP_C, Preheat, compared
 from banister.core.heat.schedule import Schedule, schedule_of
-from banister.core.heat.thermal import limits_of
+from banister.core.heat.thermal import limits_of, stations_of
 from banister.core.joint.joint import Joint, RodUse
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
@@ -20,6 +20,7 @@ from banister.core.rods.rod import Rod
 LEAST_C = -270.0
 WARMER_K, HIGHER_K, FASTER = 50.0, 30.0, 1.15
 """How far the other ways of working go from the plan."""
+AGREE_K = 10.0
 SIZED_ROLES = ("fill", "cap")
 
 
@@ -44,6 +45,16 @@ def preheat_findings(joint: Joint, plan: Plan) -> tuple[Finding, ...]:
                 "Set the preheat your procedure and code require.", value=m.least_c, unit="\N{DEGREE SIGN}C", min=m.least_c, basis=m.method)
         for m in preheat_methods(joint, plan) if m.least_c is not None and m.least_c > has + 0.5
     )  # fmt: skip
+
+
+def disagreement(methods: Sequence[Preheat]) -> str:
+    """How far the methods lie apart, in words; '' where fewer than two give a figure, or they agree within 10 K."""
+    given = [max(m.least_c, SHOP_C) for m in methods if m.least_c is not None]
+    apart = max(given) - min(given) if len(given) > 1 else 0.0
+    if apart <= AGREE_K:
+        return ""
+    highest = max((m for m in methods if m.least_c is not None), key=lambda m: m.least_c or 0.0)
+    return f"They lie up to {apart:.0f} K apart; {highest.method} asks for the most. None is averaged: your code says which counts."
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +87,8 @@ def others(joint: Joint, plan: Plan, rods: Mapping[str, Rod]) -> Iterator[Other]
     heat = joint.heat
     if limits.preheat_c > heat.air_c and not heat.preheat_held:
         yield _other("heat kept on while welding", replace(joint, heat=replace(heat, preheat_held=True)), plan)
+    if joint.form == "plate" and not heat.to_and_fro and len(stations_of(joint)) > 1:
+        yield _other("to and fro: every other pass from the other end", replace(joint, heat=replace(heat, to_and_fro=True)), plan)
     wide = replace(heat, width_left_mm=2 * heat.width_left_mm, width_right_mm=2 * heat.width_right_mm)
     yield _other("a piece twice as wide", replace(joint, heat=wide), plan)
 

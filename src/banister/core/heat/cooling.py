@@ -6,6 +6,7 @@ likely one is a variant among others, so one schedule and a thousand are the sam
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
@@ -13,7 +14,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from banister.core.heat.fin import Fin, last_falls_s, scanned
-from banister.core.heat.thermal import PREHEAT_POINT_MM, edge_mm, fin_of, limits_of, stations_of, warmed_to_c
+from banister.core.heat.thermal import PREHEAT_POINT_MM, Station, edge_mm, fin_of, limits_of, stations_of, warmed_to_c
 from banister.core.joint.joint import Joint
 
 if TYPE_CHECKING:
@@ -28,13 +29,17 @@ TOO_COLD_K = 0.5
 
 @dataclass(frozen=True, slots=True)
 class Work:
-    """A pass as heat sees it: seconds under way, seconds of cleaning after it, J per metre, seconds before it."""
+    """A pass as heat sees it: seconds under way, seconds of cleaning after it, J per metre, seconds before it.
+
+    `reverse` is true where it runs from the end of the weld to its start.
+    """
 
     pass_id: str
     duration_s: float
     cleaning_s: float
     heat_j_m: float
     before_s: float = 0.0
+    reverse: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -55,6 +60,16 @@ class Coming:
 
     at_s: float
     joules: Floats | None
+
+
+class _Run:
+    """How a pass's heat comes to the stations: shares of its time, of its heat (shares, stations), and when the arc is first there."""
+
+    def __init__(self, stations: Sequence[Station], reverse: bool) -> None:
+        events = [tuple((1 - at if reverse else at, q) for at, q in s.events) for s in stations]
+        self.shares = np.array(sorted({at for found in events for at, _ in found}))
+        self.parts = np.array([[sum(q for at, q in found if at == share) for found in events] for share in self.shares])
+        self.arrives = np.array([min(at for at, _ in found) for found in events])
 
 
 class Cooling:
@@ -78,9 +93,7 @@ class Cooling:
         self.state: Floats = np.tile(band, (variants.loss.size, len(self.stations), 1))
         self.now_s: Floats = np.zeros(variants.loss.size)
         self.pending: tuple[Coming, ...] = ()
-        self._shares = np.array(sorted({share for station in self.stations for share, _ in station.events}))
-        self._parts = np.array([[sum(q for at, q in s.events if at == share) for s in self.stations] for share in self._shares])
-        self._arrives = np.array([min(at for at, _ in s.events) for s in self.stations])
+        self._runs = _Run(self.stations, reverse=False), _Run(self.stations, reverse=True)
 
     @cached_property
     def _scan(self) -> NDArray[np.float32]:
@@ -116,24 +129,24 @@ class Cooling:
 
     def weld(self, work: Work) -> None:
         """Weld a pass from now on at every variant's own pace, and carry the histories to its end."""
-        lasts_s, joules = work.duration_s / self.variants.speed, self._joules(work)
+        lasts_s, joules, run = work.duration_s / self.variants.speed, self._joules(work), self._runs[work.reverse]
         if self.held:
             start_s = self.now_s
-            for share, parts in zip(self._shares, self._parts, strict=True):
+            for share, parts in zip(run.shares, run.parts, strict=True):
                 self._decay(start_s + share * lasts_s)
                 self._heat(joules * parts)
             self._decay(start_s + lasts_s)
             return
-        left_s = np.outer(lasts_s, np.concatenate(([1.0], 1 - self._shares)))
+        left_s = np.outer(lasts_s, np.concatenate(([1.0], 1 - run.shares)))
         decay = np.exp(-self.rates[:, None, :] * left_s[:, :, None])
-        came = joules[:, :, None] * (self._parts.T @ decay[:, 1:, :]) * self.fin.source
+        came = joules[:, :, None] * (run.parts.T @ decay[:, 1:, :]) * self.fin.source
         self.state, self.now_s = self.state * decay[:, :1, :] + came, self.now_s + lasts_s
 
     def lay_out(self, work: Work, start_s: float) -> None:
         """Lay a pass's heat out in time to come, for all variants at the planned pace."""
-        joules = self._joules(work)
-        times = start_s + self._shares * work.duration_s
-        self.pending += tuple(Coming(float(at), joules * parts) for at, parts in zip(times, self._parts, strict=True))
+        joules, run = self._joules(work), self._runs[work.reverse]
+        times = start_s + run.shares * work.duration_s
+        self.pending += tuple(Coming(float(at), joules * parts) for at, parts in zip(times, run.parts, strict=True))
 
     def _joules(self, work: Work) -> Floats:
         return (work.heat_j_m * self.variants.heat / self.variants.speed)[:, None]
@@ -167,7 +180,7 @@ class Cooling:
 
     def on_arrival_c(self, state: Floats, work: Work) -> Floats:
         """Coldest reading of the preheat point as the arc of a pass begun in a state comes to each station; shape (variants,)."""
-        seconds = self._arrives[None, :] * (work.duration_s / self.variants.speed)[:, None]
+        seconds = self._runs[work.reverse].arrives[None, :] * (work.duration_s / self.variants.speed)[:, None]
         later = state * np.exp(-self.rates[:, None, :] * seconds[:, :, None])
         coldest = self.joint.heat.air_c + (later @ self.far_reading).min(axis=1)
         return np.asarray(np.maximum(coldest, self.limits.preheat_c) if self.held else coldest)

@@ -26,6 +26,8 @@ from banister.core.procedure.windows import Bounds, bounds
 if TYPE_CHECKING:
     from banister.core.heat.fin import Bools, Floats
 
+STAINLESS_ENERGY = 2.0
+"""kJ/mm of arc energy, typical upper limit for austenitic steel."""
 HELD_ROUNDS = 60
 """Where heat is kept on, a free fall is too short a wait: it is waited again until the joint has cooled."""
 
@@ -98,7 +100,8 @@ def works_of(joint: Joint, plan: Plan) -> tuple[Work, ...]:
             before[step.passes[0]], waiting = waiting, 0.0
     return tuple(
         Work(p.id, p.arc_time_s + c.rod_change_s * p.rod_count, c.clean_bead_s + c.clean_per_m_s * p.length_mm / 1000,
-             p.heat_input_kj_mm * 1e6, before.get(p.id, 0.0)) for p in plan.passes
+             p.heat_input_kj_mm * 1e6, before.get(p.id, 0.0), reverse=joint.heat.to_and_fro and joint.form == "plate" and i % 2 == 1)
+        for i, p in enumerate(plan.passes)
     )  # fmt: skip
 
 
@@ -157,7 +160,7 @@ def as_started(cooling: Cooling, p: Pass, work: Work, begun: Begun) -> Started:
     hottest, coldest = float(temps.max()), float(cooling.temps(cooling.far_reading, begun.state)[0].min())
     preheated = cooling.limits.preheat_c > joint.heat.air_c
     f2, f3 = shape_factors(joint)
-    t85 = cooling_time(p.heat_input_kj_mm, joint.welded_thickness_mm, hottest, f2, f3)
+    t85 = None if joint.heat.stainless else cooling_time(p.heat_input_kj_mm, joint.welded_thickness_mm, hottest, f2, f3)
     return Started(
         pass_id=p.id, start_s=float(begun.start_s[0]), end_s=float(cooling.now_s[0]), wait_s=float(begun.wait_s[0]), reheat_s=float(begun.reheat_s[0]),
         temp_c=hottest, preheat_point_c=coldest, arrival_c=float(cooling.on_arrival_c(begun.state, work)[0]) if preheated else coldest,
@@ -186,8 +189,19 @@ def _remarks(joint: Joint, plan: Plan, found: Sequence[Started], limits: Limits)
             "heat.early", WARNING, f"some passes start sooner after the arc than the model holds ({valid_from_s(joint):.0f} s): their temperature is rough",
             "Measure at the joint.", basis="limits of the model"))  # fmt: skip
     if joint.heat.stainless:
-        remarks.append(Finding("heat.stainless", WARNING, "constants of austenitic steel are typical and not verified", "Measure at the joint."))
+        remarks += _stainless(joint, plan)
     return tuple(remarks)
+
+
+def _stainless(joint: Joint, plan: Plan) -> Iterator[Finding]:
+    """What austenitic steel changes, and its usual limit of arc energy where the procedure sets none."""
+    yield Finding("heat.stainless", WARNING, "constants of austenitic steel are typical and not verified; t8/5 does not apply to it", "Measure at the joint.")
+    most = max(plan.passes, key=lambda p: p.arc_energy_kj_mm)
+    is_set = any(bounds(joint.windows, q, most.role, most.rod.id).high < math.inf for q in ("arc_energy", "heat_input"))
+    if most.arc_energy_kj_mm > STAINLESS_ENERGY and not is_set:
+        yield Finding("heat.stainless.energy", WARNING, f"pass {most.number} has {most.arc_energy_kj_mm:.2f} kJ/mm, over {STAINLESS_ENERGY:g} kJ/mm, a usual "
+                      "limit for austenitic steel; the procedure sets none", "Weld smaller beads, or enter the procedure's limit.",
+                      value=most.arc_energy_kj_mm, unit="kJ/mm", max=STAINLESS_ENERGY, basis="typical")  # fmt: skip
 
 
 def _behind(joint: Joint, plan: Plan, found: Sequence[Started], limits: Limits) -> Iterator[Finding]:

@@ -14,7 +14,7 @@ from banister.core.procedure.windows import bounds
 SHORT_MM = 200.0
 LUMPED_OD_MM = 75.0
 HOTTER_THAN_LIMIT_K = 30.0
-USUAL_INTERPASS_C = 250.0
+USUAL_INTERPASS_C, USUAL_STAINLESS_INTERPASS_C = 250.0, 150.0
 PREHEAT_POINT_MM = 50.0
 """Where preheat is read: 4 t, at most 50 mm to 50 mm of thickness (ISO 13916, unverified)."""
 
@@ -37,11 +37,12 @@ class Limits:
 
 
 def limits_of(joint: Joint) -> Limits:
-    """The limits in force: the job's windows, else air temperature and 250 degC, typical."""
+    """The limits in force: the job's windows, else no preheat and 250 degC (austenitic 150), typical."""
     preheat = bounds(joint.windows, "preheat", "*", "*").low
     interpass = bounds(joint.windows, "interpass", "*", "*").high
     is_set = math.isfinite(interpass)
-    return Limits(preheat if math.isfinite(preheat) else -273.0, interpass if is_set else USUAL_INTERPASS_C, is_set)
+    usual = USUAL_STAINLESS_INTERPASS_C if joint.heat.stainless else USUAL_INTERPASS_C
+    return Limits(preheat if math.isfinite(preheat) else -273.0, interpass if is_set else usual, is_set)
 
 
 def warmed_to_c(joint: Joint) -> float:

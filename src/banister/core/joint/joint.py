@@ -88,7 +88,8 @@ class HeatSettings:
     `loss_factor` multiplies the loss to still air (wind, draught, cover); it is corrected by measured
     temperatures. `measure_at_mm` is the interpass point beyond the groove's edge. The band is warmed
     `warm_over_k` over preheat, before the first pass and when it fell too cold; `preheat_held` keeps
-    heat on while welding, so that the band never falls below preheat. `own_cells` replace remembered cells
+    heat on while welding, so that the band never falls below preheat. `to_and_fro` runs every
+    other pass of a plate from its end to its start. `own_cells` replace remembered cells
     of the preheat tables by what the user's own copy says.
     """
 
@@ -100,6 +101,7 @@ class HeatSettings:
     preheat_band_mm: float = 75.0
     warm_over_k: float = 0.0
     preheat_held: bool = False
+    to_and_fro: bool = False
     reheat_s: float = 300.0
     stainless: bool = False
     hydrogen_ml: float = 5.0

@@ -9,7 +9,7 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from banister.core.heat.advice import Other, others, preheat_findings, preheat_methods
+from banister.core.heat.advice import Other, disagreement, others, preheat_findings, preheat_methods
 from banister.core.heat.preheat import RESTRAINTS
 from banister.core.heat.readings import Fitted, fitted
 from banister.core.heat.schedule import Schedule
@@ -65,6 +65,10 @@ class HeatPanel(Panel):
         self.held.setToolTip("The preheated band never falls below preheat")
         self.held.clicked.connect(lambda on: self._change("Heat kept on" if on else "Heat not kept on", preheat_held=on))
         self.column.insertWidget(self.column.indexOf(self.fields["reheat_s"]) + 1, self.held)
+        self.to_and_fro = QCheckBox("Every other pass from the other end")
+        self.to_and_fro.setToolTip("A plate welded to and fro is hottest elsewhere than one welded all one way")
+        self.to_and_fro.clicked.connect(lambda on: self._change("Weld to and fro" if on else "Weld one way", to_and_fro=on))
+        self.column.insertWidget(self.column.indexOf(self.held) + 1, self.to_and_fro)
         self.stainless = QCheckBox("Austenitic stainless (not verified)")
         self.stainless.clicked.connect(lambda on: self._change("Set steel kind", stainless=on))
         self.restraint = ChoiceField("Restraint", {r: r for r in RESTRAINTS})
@@ -154,6 +158,8 @@ class HeatPanel(Panel):
             field.show_value(u.length(value, 1) if is_length else f"{value:g}", u.length_unit if is_length else UNIT[name])
         self.where.unit.setText(u.length_unit)
         self.held.setChecked(joint.heat.preheat_held)
+        self.to_and_fro.setChecked(joint.heat.to_and_fro)
+        self.to_and_fro.setEnabled(joint.form == "plate")
         self.stainless.setChecked(joint.heat.stainless)
         self.restraint.show_choice(joint.heat.restraint)
         self.category.show_choice(joint.heat.category)
@@ -194,7 +200,8 @@ class HeatPanel(Panel):
         methods = preheat_methods(joint, plan)
         none = "Stainless takes no preheat: keep it dry, and hold the interpass and heat input limits." if joint.heat.stainless else (
             "State the steel under Procedure to compare methods.")  # fmt: skip
-        self.methods.setText("\n".join(f"{m.method}: {m.in_words}\n    {m.inputs}" + "".join(f"\n    {n}" for n in m.notes) for m in methods) or none)
+        said = [f"{m.method}: {m.in_words}\n    {m.inputs}" + "".join(f"\n    {n}" for n in m.notes) for m in methods]
+        self.methods.setText("\n".join(filter(None, (*said, disagreement(methods)))) or none)
 
     def _say(self, outside: Sequence[str], watch: Sequence[str]) -> None:
         for label, texts in ((self.bad, outside), (self.warnings, watch)):
