@@ -7,9 +7,9 @@ import math
 import numpy as np
 import pytest
 
+from banister.core.heat.advice import disagreement
 from banister.core.heat.cooling_time import cooling_time
 from banister.core.heat.fin import Across, Fin, Material, Stretch, loss
-from banister.core.heat.advice import disagreement
 from banister.core.heat.preheat import REMEMBERED_C, annex_cell, annex_group, category_cell, compared, method_b_c, susceptibility_index
 from tests.conftest import CASES
 
@@ -164,3 +164,18 @@ def test_where_methods_disagree_is_said_with_the_one_that_asks_for_most() -> Non
     assert "64 K apart" in disagreement(apart) and "method B asks for the most" in disagreement(apart)
     low = compared(0.225, 0.159, 20.0, 5.0, 1.5, "medium", "C")
     assert disagreement(low) == "" and disagreement(apart[:1]) == ""
+
+
+def test_heat_of_a_tee_goes_three_ways() -> None:
+    """In wide plates a third of it each way, so two thirds of a plate's rise; in small ones it is shared by all three."""
+
+    def tee(left: float, right: float, h: float) -> Fin:
+        both = (Stretch(width=left, thickness=0.012, sheets=2),)
+        return fin(Across(left=both, right=(Stretch(width=right, thickness=0.012),), edges_lose_heat=False), h)
+
+    def risen(model: Fin, x: float, seconds: float) -> float:
+        return rise(model, model.heated(np.zeros(model.rates.size), 1e6), x, seconds)
+
+    for x in (-0.05, 0.02, 0.08):
+        assert risen(tee(2.0, 2.0, 30.0), x, 200.0) == pytest.approx(2 / 3 * risen(fin(plates(2.0, 2.0, 0.012)), x, 200.0), rel=0.01)
+        assert risen(tee(0.10, 0.15, 0.0), x, 4e4) == pytest.approx(1e6 / (7850 * 550 * 0.012 * 0.35), rel=0.01)

@@ -54,10 +54,14 @@ AUSTENITIC = Material(conductivity=18.0, capacity=540.0, density=7900.0)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Stretch:
-    """A stretch of plate outwards from the weld: its width and thickness, m."""
+    """A stretch of plate outwards from the weld: its width and thickness, m.
+
+    Several `sheets` alike that lead away from the weld together count as one: the heat flows into each the same.
+    """
 
     width: float
     thickness: float
+    sheets: int = 1
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -116,15 +120,16 @@ class Fin:
         self.x = (self.faces[1:] + self.faces[:-1]) / 2
         dx = np.diff(self.faces)
         thickness = np.array([_thickness(across, x) for x in self.x])
-        self._solve(dx, thickness, across.edges_lose_heat)
+        sheets = np.array([_sheets(across, x) for x in self.x])
+        self._solve(dx, thickness, sheets, across.edges_lose_heat)
         overlap = np.clip(np.minimum(self.faces[1:], heat_half_m) - np.maximum(self.faces[:-1], -heat_half_m), 0.0, None)
         self.source = self.modes.T @ (overlap / overlap.sum() / np.sqrt(self.capacities))
 
-    def _solve(self, dx: Floats, d: Floats, edges: bool) -> None:
+    def _solve(self, dx: Floats, d: Floats, sheets: Floats, edges: bool) -> None:
         m = self.material
         self.capacities = m.density * m.capacity * d * dx
         between = 1 / (dx[:-1] / (2 * m.conductivity * d[:-1]) + dx[1:] / (2 * m.conductivity * d[1:]))
-        diagonal = self.h * dx
+        diagonal = self.h * sheets * dx
         grows = diagonal.copy()
         if edges and self.h > 0:
             for i in (0, -1):
@@ -245,13 +250,25 @@ def _with_break(widths: list[float], at: float) -> list[float]:
 
 
 def _thickness(across: Across, x: float) -> float:
+    """Thickness of all sheets together at a place, with the bar under them."""
+    bar = across.bar_thickness if abs(x) <= across.bar_width / 2 else 0.0
     if abs(x) < 1e-9:
-        return (across.left[0].thickness + across.right[0].thickness) / 2 + (across.bar_thickness if across.bar_width > 0 else 0.0)
+        return sum(side[0].thickness * side[0].sheets for side in (across.left, across.right)) / 2 + bar
+    found = _stretch(across, x)
+    return found.thickness * found.sheets + bar
+
+
+def _sheets(across: Across, x: float) -> float:
+    """How many sheets lose heat at a place; in the middle the mean of both sides."""
+    if abs(x) < 1e-9:
+        return (across.left[0].sheets + across.right[0].sheets) / 2
+    return _stretch(across, x).sheets
+
+
+def _stretch(across: Across, x: float) -> Stretch:
     stretches, reach = (across.left if x < 0 else across.right), 0.0
-    found = stretches[-1].thickness
     for s in stretches:
         reach += s.width
         if abs(x) <= reach:
-            found = s.thickness
-            break
-    return found + (across.bar_thickness if abs(x) <= across.bar_width / 2 else 0.0)
+            return s
+    return stretches[-1]

@@ -76,18 +76,26 @@ def material_of(joint: Joint) -> Material:
 
 
 def across_of(joint: Joint) -> Across:
-    """Plates with their widths and thicknesses, tapers as steps at half their run, and the bar."""
+    """Plates with their widths and thicknesses, tapers as steps at half their run, and the bar.
+
+    A tee or lap fillet has three ways for the heat: the plate that goes on past the weld leads it away
+    to both sides, the upper or upright one to one; the two on the left count as two sheets.
+    """
     left, right = joint.thickness_mm, joint.right_thickness_mm or joint.thickness_mm
     at_weld = joint.welded_thickness_mm
     run = abs(left - right) * joint.taper / 2
     heat = joint.heat
+    if joint.kind.fillet:
+        t, through = joint.thickness_mm / 1000, 1 if joint.preparation == "fillet-corner" else 2
+        return Across(left=(Stretch(width=heat.width_left_mm / 1000, thickness=t, sheets=through),),
+                      right=(Stretch(width=heat.width_right_mm / 1000, thickness=t),))  # fmt: skip
 
     def side(own: float, width: float) -> tuple[Stretch, ...]:
         if own <= at_weld or run < 1.0 or run >= width - 5.0:
             return (Stretch(width=width / 1000, thickness=own / 1000),)
         return (Stretch(width=run / 1000, thickness=at_weld / 1000), Stretch(width=(width - run) / 1000, thickness=own / 1000))
 
-    bar = joint.backing == "bar" and not joint.kind.fillet
+    bar = joint.backing == "bar"
     return Across(
         left=side(left, heat.width_left_mm), right=side(right, heat.width_right_mm), bar_width=joint.bar_width_mm / 1000 if bar else 0.0,
         bar_thickness=joint.bar_thickness_mm / 1000 if bar else 0.0, edges_lose_heat=True,

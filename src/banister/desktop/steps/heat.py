@@ -26,6 +26,7 @@ from banister.desktop.theme import Theme
 NUDGES = {"width_left_mm": 10.0, "width_right_mm": 10.0, "air_c": 1.0, "loss_factor": 0.1, "measure_at_mm": 5.0, "preheat_band_mm": 5.0,
           "warm_over_k": 5.0, "reheat_s": 60.0, "hydrogen_ml": 1.0}  # fmt: skip
 UNIT = {"air_c": "\N{DEGREE SIGN}C", "reheat_s": "s", "hydrogen_ml": "ml/100 g", "warm_over_k": "K", "loss_factor": "x still air"}
+THREE_WAYS = {"width_left_mm": "Plate that goes on past the weld, each side", "width_right_mm": "Width of the other plate"}
 WHAT_IF, WORKING = "What would change it", "Working it out"
 
 
@@ -152,8 +153,11 @@ class HeatPanel(Panel):
         joint, plan, u = self.store.joint, self.store.plan, self.store.units
         if joint is None:
             return
+        three_ways = joint.kind.fillet and joint.preparation != "fillet-corner"
         for name, field in self.fields.items():
             value = getattr(joint.heat, name)
+            label = THREE_WAYS.get(name, "") if three_ways else ""
+            field.label.setText(label or HEAT_LIMITS[name][0][:1].upper() + HEAT_LIMITS[name][0][1:])
             is_length = name.endswith("_mm")
             field.show_value(u.length(value, 1) if is_length else f"{value:g}", u.length_unit if is_length else UNIT[name])
         self.where.unit.setText(u.length_unit)
