@@ -122,7 +122,7 @@ class Fin:
         thickness = np.array([_thickness(across, x) for x in self.x])
         sheets = np.array([_sheets(across, x) for x in self.x])
         self._solve(dx, thickness, sheets, across.edges_lose_heat)
-        overlap = np.clip(np.minimum(self.faces[1:], heat_half_m) - np.maximum(self.faces[:-1], -heat_half_m), 0.0, None)
+        overlap = sheets * np.clip(np.minimum(self.faces[1:], heat_half_m) - np.maximum(self.faces[:-1], -heat_half_m), 0.0, None)
         self.source = self.modes.T @ (overlap / overlap.sum() / np.sqrt(self.capacities))
 
     def _solve(self, dx: Floats, d: Floats, sheets: Floats, edges: bool) -> None:
