@@ -12,7 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from banister.core.heat.advice import faster, next_size, others
-from banister.core.heat.board import board_faults, first_boards, improved, left_in_words, walking_list
+from banister.core.heat.board import board_faults, board_in_words, first_boards, improved, walking_list
 from banister.core.heat.cooling import Cooling, Work
 from banister.core.heat.fin import STEEL, Across, Fin, Stretch, loss
 from banister.core.heat.history import at_readings_c, curve_c
@@ -214,9 +214,8 @@ def test_a_board_keeps_every_limit_and_is_never_worse_than_one_by_one(many: list
 def test_the_walking_list_says_when_what_and_until_when() -> None:
     jobs = alike(2, interpass=140.0)
     board = first_boards(jobs)[0]
-    names = {j.id: {p.id: f"pass {p.number}" for p in plan.passes} for j, plan in jobs}
-    lines = walking_list(board, names, lambda s: f"{int(s // 3600):02d}:{int(s % 3600 // 60):02d}")
-    assert len(lines) == 2 * len(jobs[0][1].passes) and lines[0].startswith("00:00 J") and "pass 1, until 00:" in lines[0]
+    lines = walking_list(jobs, board, Shift(begins_s=6 * 3600.0))
+    assert len(lines) == 2 * len(jobs[0][1].passes) and lines[0].startswith("6:00 J") and "pass 1, E" in lines[0] and ", until 6:" in lines[0]
     assert math.isfinite(board.end_s)
 
 
@@ -233,9 +232,9 @@ def test_a_locked_joint_is_welded_to_its_end_once_begun_and_the_shift_leaves_the
     shift = Shift(begins_s=3600.0, until_s=3600.0 + free.end_s / 2)
     done, left = free.done_by(shift.lasts_s)
     assert done and left and done + left == free.slots and max(s.until_s for s in done) <= shift.lasts_s < left[0].until_s
-    words = left_in_words(free, shift, lambda s: f"{s:.0f} s")[0]
+    words = board_in_words(free, shift)[1]
     assert f"{len(done)} of {len(free.slots)} passes" in words and all(slot.joint_id in words for slot in left)
-    assert left_in_words(free, Shift(), str) == []
+    assert len(board_in_words(free, Shift())) == 1
 
 
 def test_two_welders_share_the_joints_and_never_weld_the_same_one_at_once() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -13,6 +14,7 @@ from pytestqt.qtbot import QtBot
 from banister.core.heat.preheat import SHOP_C, annex_cell, method_b_c, method_b_map
 from banister.core.heat.shift import AS_DRAWN, IN_ONE_GO, LEFT_OUT, Shift
 from banister.core.procedure.windows import Window
+from banister.desktop.board_rows import HEAD_PX, LEFT_PX, RIGHT_PX, ROW_PX
 from banister.desktop.board_view import BoardDialog
 from banister.desktop.fields import NameField
 from banister.desktop.rail import CLOCK
@@ -189,6 +191,25 @@ def test_the_preheat_map_shows_the_joints_steel_and_follows_it(demo: MainWindow,
     demo.store.edit_joint("stainless", heat=replace(joint.heat, stainless=True))
     assert "stainless" in shown.title.text() and shown.field.degrees == ()
     assert not shown.grab().isNull()
+
+
+def test_a_pass_is_picked_in_rows_and_list_and_the_page_is_written(demo: MainWindow, board: BoardDialog, qtbot: QtBot, tmp_path: Path) -> None:
+    settled(board, qtbot)
+    slot = board.best.in_time[7]
+    board.list.setCurrentRow(7)
+    assert board.rows.lit == slot
+    k = (board.rows.width() - LEFT_PX - RIGHT_PX) / board.best.end_s
+    other = next(s for s in board.best.slots if s.joint_id != slot.joint_id)
+    row = [j.id for j in demo.store.job.joints].index(other.joint_id)
+    at = QPoint(int(LEFT_PX + (other.started.start_s + other.started.end_s) / 2 * k), int(HEAD_PX + row * ROW_PX + 40))
+    qtbot.mouseClick(board.rows, Qt.MouseButton.LeftButton, pos=at)
+    assert board.rows.lit == other and board.best.in_time[board.list.currentRow()] == other
+    demo.dialogs.path = tmp_path / "wall.pdf"
+    board.write_page()
+    assert demo.dialogs.path.read_bytes().startswith(b"%PDF")
+    demo.dialogs.path = tmp_path / "no" / "such" / "wall.pdf"
+    board.write_page()
+    assert "not written" in board.fault.text()
 
 
 def test_the_board_ends_with_the_shift_and_keeps_a_joint_in_one_go(demo: MainWindow, board: BoardDialog, qtbot: QtBot) -> None:

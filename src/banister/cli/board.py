@@ -12,12 +12,12 @@ from typing import Any
 
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.cli.plan import chosen_plan
-from banister.core.heat.board import Board, board_faults, first_boards, improved, left_in_words, walking_list
+from banister.core.heat.board import PREDICTED, Board, board_faults, board_in_words, first_boards, improved, walking_list
 from banister.core.heat.shift import IN_ONE_GO, LEFT_OUT, Shift, parsed_pause, shift_faults
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
-from banister.core.units import parsed_clock_s, time_of_day
+from banister.core.units import parsed_clock_s
 from banister.job.codec import FileFault
 from banister.job.files import read, write_atomically
 
@@ -67,16 +67,14 @@ def run(a: argparse.Namespace) -> int:
         print(f"no board: {', '.join(blocked)} cannot be planned" if blocked else "no board: a joint never cools to its limit")
         return OUTSIDE
     best = boards[0] if a.quick else _sought(jobs, boards[0], shift)
-    names = {j.id: {p.id: f"pass {p.number}, {p.rod.id}, {p.amps:.0f} A" for p in plan.passes} for j, plan in jobs}
-    lines = walking_list(best, names, lambda s: time_of_day(s + shift.begins_s), shift.welders)
     if a.pdf:
-        _write_pdf(a.pdf, jobs, best, lines, shift)
+        _write_pdf(a.pdf, jobs, best, shift)
     elif a.json:
         from banister.export.heat_json import board_document
 
         print(json.dumps({"format": "banister-board", "version": 1, "board": board_document(best)}, indent=1))
     else:
-        print("\n".join([*lines, *_summary(best, shift)]))
+        print("\n".join([*walking_list(jobs, best, shift), *board_in_words(best, shift), PREDICTED]))
     return INSIDE
 
 
@@ -87,7 +85,7 @@ def _sought(jobs: list[tuple[Joint, Plan]], first: Board, shift: Shift) -> Board
         for found in improved(jobs, first, shift):
             best = found
             if shown:
-                print(f"\rlooking for a better order: ends {time_of_day(best.end_s + shift.begins_s)} so far; Ctrl+C takes it", end="", file=sys.stderr)
+                print(f"\rlooking for a better order: ends {shift.clock(best.end_s)} so far; Ctrl+C takes it", end="", file=sys.stderr)
     except KeyboardInterrupt:
         pass
     if shown:
@@ -134,23 +132,10 @@ def _read_as(option: str, parse: Callable[[], Any]) -> Any:
         raise UsageFault(f"{option}: {error}") from error
 
 
-def _summary(board: Board, shift: Shift, on_paper: bool = False) -> list[str]:
-    def at(seconds: float) -> str:
-        return time_of_day(seconds + shift.begins_s)
-
-    saved = f"{board.saved:.0%} less than one after the other ({at(board.one_by_one_s)})" if board.saved > 0.005 else "no joint cools long enough to gain"
-    return [
-        f"ends {at(board.end_s)}, {saved}; not possible before {at(board.bound_s)}",
-        *left_in_words(board, shift, at),
-        *(["grey: welder 1; white, broken line: welder 2"] if on_paper and shift.welders > 1 else []),
-        "Predicted, to be measured: start no pass before the joint itself reads inside its limits.",
-    ]  # fmt: skip
-
-
-def _write_pdf(path: Path, jobs: list[tuple[Joint, Plan]], board: Board, lines: list[str], shift: Shift) -> None:
+def _write_pdf(path: Path, jobs: list[tuple[Joint, Plan]], board: Board, shift: Shift) -> None:
     from banister.export.board_pdf import board_page
 
     try:
-        write_atomically(path, board_page([j for j, _ in jobs], board, lines, _summary(board, shift, on_paper=True), shift))
+        write_atomically(path, board_page(jobs, board, shift))
     except OSError as error:
         raise FileFault(f"{path}: not written ({error.strerror or error})") from error

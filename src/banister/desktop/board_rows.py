@@ -7,16 +7,15 @@ import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QComboBox, QWidget
 
 from banister.core.heat.board import Board, Slot
 from banister.core.heat.shift import AS_DRAWN, FREE, IN_ONE_GO, LEFT_OUT, Shift
 from banister.core.joint.joint import Joint
-from banister.core.units import time_of_day
 from banister.desktop.theme import CONDENSED, Theme, font
 
-ROW_PX, LEFT_PX, RIGHT_PX, HEAD_PX, POST_PX, FOOT_PX = 68.0, 186.0, 16.0, 26.0, 32.0, 26.0
+ROW_PX, LEFT_PX, RIGHT_PX, HEAD_PX, POST_PX, FOOT_PX, HIT_PX = 68.0, 186.0, 16.0, 26.0, 32.0, 26.0, 4.0
 WAYS = {
     FREE: "Welded whenever it is best",
     IN_ONE_GO: "Once begun, welded to its end before its welder takes another",
@@ -29,6 +28,7 @@ class Rows(QWidget):
     """Paints a board; beside each row is chosen how its joint is kept."""
 
     kept = Signal(str, str)
+    picked = Signal(object)
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -37,6 +37,8 @@ class Rows(QWidget):
         self.joints: Sequence[Joint] = ()
         self.shift = Shift()
         self.ways: dict[str, QComboBox] = {}
+        self.lit: Slot | None = None
+        self.setMouseTracking(True)
         self.setAccessibleName("Board of joints in time")
 
     def show_board(self, joints: Sequence[Joint], board: Board | None, shift: Shift) -> None:
@@ -45,7 +47,7 @@ class Rows(QWidget):
             for way in self.ways.values():
                 way.deleteLater()
             self.ways = {joint.id: self._way(joint.id) for joint in joints}
-        self.joints, self.board, self.shift = joints, board, shift
+        self.joints, self.board, self.shift, self.lit = joints, board, shift, None
         for i, (joint_id, way) in enumerate(self.ways.items()):
             way.setCurrentText(shift.kept_as(joint_id))
             way.setToolTip(WAYS[shift.kept_as(joint_id)])
@@ -61,6 +63,39 @@ class Rows(QWidget):
         way.textActivated.connect(lambda word: self.kept.emit(joint_id, word))
         return way
 
+    def light(self, slot: Slot | None) -> None:
+        """Outline a pass."""
+        self.lit = slot
+        self.update()
+
+    # --- touching -----------------------------------------------------------------------------
+    def slot_at(self, x: float, y: float) -> Slot | None:
+        """The pass drawn at a place, 4 px to spare."""
+        row = int((y - HEAD_PX) // ROW_PX)
+        if self.board is None or not 0 <= row < len(self.joints) or x < LEFT_PX - HIT_PX:
+            return None
+        k = self._scale()
+        near = [(max(LEFT_PX + s.started.start_s * k - x, x - LEFT_PX - s.started.end_s * k, 0.0), s)
+                for s in self.board.slots if s.joint_id == self.joints[row].id]  # fmt: skip
+        gap, slot = min(near, key=lambda one: one[0], default=(HIT_PX + 1, None))
+        return slot if gap <= HIT_PX else None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Pick the pass under the pointer."""
+        slot = self.slot_at(event.position().x(), event.position().y())
+        if slot is not None:
+            self.picked.emit(slot)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Say when the pass under the pointer is welded, and how hot the joint is predicted to be."""
+        slot = self.slot_at(event.position().x(), event.position().y())
+        self.setToolTip("" if slot is None else f"{slot.joint_id} pass {slot.started.pass_id.removeprefix('p')}: {self.shift.clock(slot.started.start_s)} "
+                        f"until {self.shift.clock(slot.until_s)}, joint then {slot.started.temp_c:.0f} \N{DEGREE SIGN}C (predicted)")  # fmt: skip
+
+    def _scale(self) -> float:
+        return 0.0 if self.board is None else (self.width() - LEFT_PX - RIGHT_PX) / max(self.board.end_s, 1.0)
+
+    # --- painting -----------------------------------------------------------------------------
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
         """Rows, balusters in time, and the way from one to the next."""
         painter = QPainter(self)
@@ -68,7 +103,7 @@ class Rows(QWidget):
         painter.fillRect(self.rect(), QColor(self.theme.panel))
         foot = {joint.id: HEAD_PX + (i + 1) * ROW_PX - 10 for i, joint in enumerate(self.joints)}
         board = self.board
-        k = (self.width() - LEFT_PX - RIGHT_PX) / max(board.end_s, 1.0) if board is not None else 0.0
+        k = self._scale()
         if board is not None:
             self._hours(painter, board, k)
         for joint in self.joints:
@@ -120,6 +155,10 @@ class Rows(QWidget):
             painter.setPen(QPen(QColor(colours["bead.edge"]), 1))
             painter.setBrush(QColor(colours["bead.fill"]))
             painter.drawRect(shape)
+            if slot == self.lit:
+                painter.setPen(QPen(QColor(colours["select.inner"]), 3))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(shape.adjusted(-2, -2, 2, 2))
             number = slot.started.pass_id.removeprefix("p")
             painter.setFont(font(12, QFont.Weight.DemiBold, CONDENSED))
             wide = QFontMetricsF(painter.font()).horizontalAdvance(number)
@@ -161,5 +200,5 @@ class Rows(QWidget):
             painter.setPen(QPen(QColor(self.theme.line), 1))
             painter.drawLine(QPointF(x, HEAD_PX - 4), QPointF(x, self.height() - FOOT_PX))
             painter.setPen(QColor(self.theme.soft))
-            painter.drawText(QRectF(x - 40, 4, 80, 16), Qt.AlignmentFlag.AlignCenter, time_of_day(at + self.shift.begins_s))
+            painter.drawText(QRectF(x - 40, 4, 80, 16), Qt.AlignmentFlag.AlignCenter, self.shift.clock(at))
             at += step

@@ -8,13 +8,13 @@ from dataclasses import replace
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
-from banister.core.heat.board import Board, board_faults, first_boards, good_enough, left_in_words, rolled_out, varied, walking_list
+from banister.core.heat.board import PREDICTED, Board, Slot, board_faults, board_in_words, first_boards, good_enough, rolled_out, varied, walking_list
 from banister.core.heat.shift import AS_DRAWN, LEFT_OUT, Shift, parsed_pauses, shift_faults
 from banister.core.joint.joint import Joint
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.rods.rod import Rod
-from banister.core.units import clock, minutes, parsed_clock_s, time_of_day
+from banister.core.units import clock, parsed_clock_s
 from banister.desktop.board_rows import Rows
 from banister.desktop.fields import ChoiceField, NameField
 from banister.desktop.store import Store
@@ -69,6 +69,10 @@ class BoardDialog(QDialog):
         head.addWidget(self.title, 1)
         head.addWidget(self.progress)
         head.addWidget(self.halt)
+        page = QPushButton("Page for the wall")
+        page.setToolTip("Write rows and list as one PDF page")
+        page.clicked.connect(self.write_page)
+        head.addWidget(page)
         options.setSpacing(18)
         for field, wide in ((self.begin, 170), (self.end, 130), (self.pause, 260)):
             label = field.findChild(QLabel)
@@ -89,7 +93,10 @@ class BoardDialog(QDialog):
         split.addWidget(self.scroll)
         split.addWidget(self.list)
         split.setStretchFactor(1, 1)
-        note = QLabel("Predicted: start no pass before the joint itself reads inside its limits.")
+        self.list.setFont(font(14))
+        self.list.currentRowChanged.connect(lambda i: self.pick(self.best.in_time[i] if self.best is not None and i >= 0 else None))
+        self.rows.picked.connect(self.pick)
+        note = QLabel(PREDICTED)
         note.setProperty("soft", True)
         column = QVBoxLayout(self)
         column.addLayout(head)
@@ -208,19 +215,34 @@ class BoardDialog(QDialog):
             self._show()
 
     # --- showing ------------------------------------------------------------------------------
-    def _at(self, seconds: float) -> str:
-        job = self.store.job
-        return time_of_day(seconds + (0.0 if job is None else job.shift.begins_s))
-
     def _show(self) -> None:
         best, job = self.best, self.store.job
         assert best is not None and job is not None
-        saved = f"{best.saved:.0%} less than one after the other" if best.saved > 0.005 else "nothing to gain against one after the other"
-        said = [f"Ends {self._at(best.end_s)}: {minutes(best.end_s)}, {saved}; not possible before {self._at(best.bound_s)}",
-                *left_in_words(best, job.shift, self._at)]  # fmt: skip
-        self._say("\n".join(said), best)
-        names = {j.id: {p.id: f"pass {p.number}, {p.rod.id}, {p.amps:.0f} A" for p in plan.passes} for j, plan in self.jobs}
-        self.list.addItems(walking_list(best, names, self._at, job.shift.welders))
+        self._say("\n".join(board_in_words(best, job.shift)), best)
+        self.list.addItems(walking_list(self.jobs, best, job.shift))
+
+    def pick(self, slot: Slot | None) -> None:
+        """Light a pass up in the rows and in the list."""
+        self.rows.light(slot)
+        i = -1 if slot is None or self.best is None else self.best.in_time.index(slot)
+        if self.list.currentRow() != i:
+            self.list.setCurrentRow(i)
+
+    def write_page(self) -> None:
+        """The board as one page for the wall."""
+        best, job = self.best, self.store.job
+        path = None if best is None or self.store.dialogs is None else self.store.dialogs.save_path(self, "Write the board", "board.pdf", "*.pdf")
+        if best is None or job is None or path is None:
+            return
+        from banister.export.board_pdf import board_page
+        from banister.job.files import write_atomically
+
+        try:
+            write_atomically(path, board_page(self.jobs, best, job.shift))
+        except OSError as error:
+            self.fault.setText(f"{path.name}: not written ({error.strerror or error})")
+            return
+        self.progress.setText(f"{path.name} written")
 
     def _say(self, text: str, board: Board | None) -> None:
         job = self.store.job

@@ -12,10 +12,9 @@ from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
 from banister.core.drawing.palette import PAPER
-from banister.core.heat.board import Board
+from banister.core.heat.board import PREDICTED, Board, Jobs, board_in_words, walking_list
 from banister.core.heat.shift import Shift
 from banister.core.joint.joint import Joint
-from banister.core.units import time_of_day
 from banister.export.pdf import register_fonts
 
 LEFT, RIGHT, TOP = 34 * mm, 12 * mm, 22 * mm
@@ -24,8 +23,10 @@ SIZES = (10.0, 9.0, 8.0, 7.5, 7.0, 6.5, 6.0, 5.5)
 PITCH, GAP = 1.32, 14.0
 
 
-def board_page(joints: Sequence[Joint], board: Board, lines: Sequence[str], summary: Sequence[str], shift: Shift) -> bytes:
+def board_page(jobs: Jobs, board: Board, shift: Shift) -> bytes:
     """The page's bytes; a long walking list gets smaller print, and what does not fit is said."""
+    joints, lines = [joint for joint, _ in jobs], walking_list(jobs, board, shift)
+    said = [*board_in_words(board, shift), *(["Grey: welder 1; white, broken line: welder 2."] if shift.welders > 1 else []), PREDICTED]
     register_fonts()
     out = io.BytesIO()
     width, height = landscape(A4)
@@ -36,14 +37,14 @@ def board_page(joints: Sequence[Joint], board: Board, lines: Sequence[str], summ
     k = (width - LEFT - RIGHT) / max(board.end_s, 1.0)
     rows = {joint.id: height - TOP - (i + 1) * ROW for i, joint in enumerate(joints)}
     foot = min(rows.values()) - 6 * mm
-    _hours(canvas, board, k, height - TOP, foot, shift.begins_s)
+    _hours(canvas, board, k, height - TOP, foot, shift)
     _rows(canvas, joints, rows, width)
     _path(canvas, board, rows, k)
     if shift.lasts_s < board.end_s:
         _end_of_shift(canvas, LEFT + shift.lasts_s * k, height - TOP, foot)
     _list(canvas, lines, foot - 9 * mm, width)
     canvas.setFont("Plex", 8)
-    for i, line in enumerate(summary):
+    for i, line in enumerate(said):
         canvas.drawString(12 * mm, 8 * mm - i * 3.6 * mm + 3 * mm, line)
     canvas.save()
     return out.getvalue()
@@ -66,7 +67,7 @@ def _path(canvas: Canvas, board: Board, rows: dict[str, float], k: float) -> Non
     """Balusters in time, and each welder's way from one to the next; the second welder's are white, the line broken."""
     before: dict[int, tuple[float, float]] = {}
     taken: dict[float, float] = {}
-    for slot in sorted(board.slots, key=lambda slot: slot.started.start_s):
+    for slot in board.in_time:
         y, x0, x1 = rows[slot.joint_id], LEFT + slot.started.start_s * k, LEFT + slot.started.end_s * k
         canvas.setFillColor(HexColor(PAPER["bead.fill"] if slot.welder == 1 else "#ffffff"))
         canvas.setStrokeColor(HexColor(PAPER["bead.edge"]))
@@ -91,17 +92,17 @@ def _path(canvas: Canvas, board: Board, rows: dict[str, float], k: float) -> Non
         before[slot.welder] = (x1, y)
 
 
-def _hours(canvas: Canvas, board: Board, k: float, top: float, foot: float, start_s: float) -> None:
+def _hours(canvas: Canvas, board: Board, k: float, top: float, foot: float, shift: Shift) -> None:
     canvas.setStrokeColor(HexColor("#b9c0c5"))
     canvas.setLineWidth(0.3)
     canvas.setFont("Plex", 7)
     canvas.setFillColor(HexColor(PAPER["note"]))
     step = 3600.0 if board.end_s < 12 * 3600 else 4 * 3600.0
-    at = (-start_s) % step
+    at = (-shift.begins_s) % step
     while at <= board.end_s:
         x = LEFT + at * k
         canvas.line(x, top, x, foot)
-        canvas.drawCentredString(x, foot - 3.5 * mm, time_of_day(at + start_s))
+        canvas.drawCentredString(x, foot - 3.5 * mm, shift.clock(at))
         at += step
 
 

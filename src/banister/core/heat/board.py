@@ -23,10 +23,12 @@ from banister.core.heat.shift import Shift
 from banister.core.heat.thermal import fin_of, heat_faults
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
+from banister.core.units import minutes
 
 TRIES = 60
 WITHIN = 0.02
 """The search stops within 2 % of the lower bound."""
+PREDICTED = "Predicted, to be measured: start no pass before the joint itself reads inside its limits."
 NEAR_S = 240.0
 """A choice is worth trying if it is ready this soon after the first that is."""
 Jobs = Sequence[tuple[Joint, Plan]]
@@ -61,6 +63,11 @@ class Board:
     def order(self) -> tuple[str, ...]:
         """The joints' ids, pass by pass."""
         return tuple(slot.joint_id for slot in self.slots)
+
+    @property
+    def in_time(self) -> tuple[Slot, ...]:
+        """The passes in the order of their start."""
+        return tuple(sorted(self.slots, key=lambda slot: slot.started.start_s))
 
     def done_by(self, until_s: float) -> tuple[tuple[Slot, ...], tuple[Slot, ...]]:
         """The passes that are finished and cleaned by a time, and those left."""
@@ -338,22 +345,27 @@ def _bound(jobs: Jobs, fins: Mapping[str, Fin], welders: int) -> float:
     return max(work / welders, *(schedule.end_s - schedule.reheating_s for schedule in alone))
 
 
-def walking_list(board: Board, names: Mapping[str, Mapping[str, str]], clock: Callable[[float], str], welders: int = 1) -> list[str]:
-    """Lines to walk by: when, which joint and pass, until when. `names` gives a pass's words by joint and id."""
-    return [
-        f"{clock(slot.started.start_s)} " + (f"welder {slot.welder}: " if welders > 1 else "")
-        + f"{slot.joint_id} {names[slot.joint_id][slot.started.pass_id]}, until {clock(slot.until_s)}"
-        + (f" (reheat first, {slot.started.reheat_s / 60:.0f} min)" if slot.started.reheat_s else "")
-        for slot in sorted(board.slots, key=lambda slot: slot.started.start_s)
-    ]  # fmt: skip
+def walking_list(jobs: Jobs, board: Board, shift: Shift) -> list[str]:
+    """Lines to walk by, in time: when, which joint and pass with what, until when."""
+    passes = {(joint.id, p.id): p for joint, plan in jobs for p in plan.passes}
+    lines = []
+    for slot in board.in_time:
+        p = passes[slot.joint_id, slot.started.pass_id]
+        who = f"welder {slot.welder}: " if shift.welders > 1 else ""
+        reheat = f" (reheat first, {slot.started.reheat_s / 60:.0f} min)" if slot.started.reheat_s else ""
+        lines.append(f"{shift.clock(slot.started.start_s)} {who}{slot.joint_id} pass {p.number}, {p.rod.id}, {p.amps:.0f} A, "
+                     f"until {shift.clock(slot.until_s)}{reheat}")  # fmt: skip
+    return lines
 
 
-def left_in_words(board: Board, shift: Shift, clock: Callable[[float], str]) -> list[str]:
-    """What the end of the shift leaves undone, by joint; nothing where all is finished."""
+def board_in_words(board: Board, shift: Shift) -> list[str]:
+    """When it ends and what it saves, and what the end of the shift leaves undone."""
+    saved = f"{board.saved:.0%} less than one after the other" if board.saved > 0.005 else "nothing to gain against one after the other"
+    said = [f"Ends {shift.clock(board.end_s)}: {minutes(board.end_s)}, {saved}; not possible before {shift.clock(board.bound_s)}"]
     done, left = board.done_by(shift.lasts_s)
-    if not left:
-        return []
-    first = {slot.joint_id: slot.started.pass_id.removeprefix("p") for slot in reversed(left)}
-    joints = ", ".join(f"{joint} from pass {number}" for joint, number in sorted(first.items()))
-    return [f"by {clock(shift.lasts_s)}: {len(done)} of {len(board.slots)} passes; left for the next shift: {joints}. Cover a joint left part-welded, "
-            "and preheat it again."]  # fmt: skip
+    if left:
+        first = {slot.joint_id: slot.started.pass_id.removeprefix("p") for slot in reversed(left)}
+        joints = ", ".join(f"{joint} from pass {number}" for joint, number in sorted(first.items()))
+        said.append(f"By {shift.clock(shift.lasts_s)}: {len(done)} of {len(board.slots)} passes; left for the next shift: {joints}. Cover a joint "
+                    "left part-welded, and preheat it again.")  # fmt: skip
+    return said

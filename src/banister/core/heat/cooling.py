@@ -93,6 +93,9 @@ class Cooling:
         self.state: Floats = np.tile(band, (variants.loss.size, len(self.stations), 1))
         self.now_s: Floats = np.zeros(variants.loss.size)
         self.pending: tuple[Coming, ...] = ()
+        self._inside = np.abs(fin.x) <= heat.preheat_band_mm / 1000
+        first, last = np.flatnonzero(self._inside)[[0, -1]]
+        self._band_ends = np.stack([fin.reading(float(fin.x[i])) for i in (first, last)], axis=1)
         self._runs = _Run(self.stations, reverse=False), _Run(self.stations, reverse=True)
 
     @cached_property
@@ -158,11 +161,16 @@ class Cooling:
     def warm(self, least_c: float, chosen: Bools | None = None) -> None:
         """Raise what is colder inside the band, in the chosen variants."""
         wanted = least_c - self.joint.heat.air_c
+        colder = (self.state @ self._band_ends < wanted).any(axis=(1, 2))
+        if chosen is not None:
+            colder &= chosen
+        if not colder.any():
+            return
         root = np.sqrt(self.fin.capacities)
-        inside = np.abs(self.fin.x) <= self.joint.heat.preheat_band_mm / 1000
-        rise = (self.state @ self.fin.modes.T) / root
-        warmed = (np.where(inside, np.maximum(rise, wanted), rise) * root) @ self.fin.modes
-        self.state = warmed if chosen is None else np.where(chosen[:, None, None], warmed, self.state)
+        rise = (self.state[colder] @ self.fin.modes.T) / root
+        state = self.state.copy()
+        state[colder] = (np.where(self._inside, np.maximum(rise, wanted), rise) * root) @ self.fin.modes
+        self.state = state
 
     # --- what it reads ------------------------------------------------------------------------
     def temps(self, reading: Floats, state: Floats | None = None) -> Floats:

@@ -28,8 +28,8 @@ if TYPE_CHECKING:
 
 STAINLESS_ENERGY = 2.0
 """kJ/mm of arc energy, typical upper limit for austenitic steel."""
-HELD_ROUNDS = 60
-"""Where heat is kept on, a free fall is too short a wait: it is waited again until the joint has cooled."""
+HELD_ROUNDS, SHORT_WAIT_S = 60, 2.0
+"""Where heat is kept on, a free fall is too short a wait: it is waited again until the joint has cooled to a fraction of a kelvin."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -141,7 +141,7 @@ def begin(cooling: Cooling, work: Work) -> Begun:
     cooling.carry_to(cooling.now_s + waited)
     for _ in range(HELD_ROUNDS if cooling.held else 0):
         wait = np.where(never, 0.0, cooling.ready_s())
-        if not (wait > 0).any():
+        if (wait < SHORT_WAIT_S).all():
             break
         cooling.carry_to(cooling.now_s + wait)
         waited = waited + wait

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from banister.core.units import parsed_clock_s
+from banister.core.units import parsed_clock_s, time_of_day
 
 DAY_S = 86400.0
 LONGEST_SHIFT_S, LONGEST_PAUSE_S = 16 * 3600.0, 8 * 3600.0
@@ -51,6 +51,10 @@ class Shift:
             end = _later(self.begins_s, pause.to_s) - self.begins_s
             found.append((end - (_later(pause.from_s, pause.to_s) - pause.from_s), end))
         return tuple(sorted(found))
+
+    def clock(self, seconds: float) -> str:
+        """The time of day, s after the start of the shift."""
+        return time_of_day(self.begins_s + seconds)
 
     def kept_as(self, joint_id: str) -> str:
         """How a joint is kept, in words."""
