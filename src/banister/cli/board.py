@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+import time
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -44,6 +45,7 @@ def add_parser(commands: Any) -> None:
     p.add_argument("--until", metavar="H:MM", help="when the shift ends: what is not finished by then is left for the next")
     p.add_argument("--lock", action="append", default=[], metavar="ID", help="once begun, weld this joint to its end; repeat for more")
     p.add_argument("--welders", type=int, choices=(1, 2), help="how many weld at once, each at another joint")
+    p.add_argument("--seconds", type=float, default=20.0, metavar="S", help="look for a better order at most this long (20)")
     p.add_argument("--quick", action="store_true", help="only the fixed rules, no search")
     p.add_argument("--json", action="store_true")
     p.add_argument("--pdf", type=Path, metavar="FILE", help="one page for the wall")
@@ -66,7 +68,7 @@ def run(a: argparse.Namespace) -> int:
     if not boards:
         print(f"no board: {', '.join(blocked)} cannot be planned" if blocked else "no board: a joint never cools to its limit")
         return OUTSIDE
-    best = boards[0] if a.quick else _sought(jobs, boards[0], shift)
+    best = boards[0] if a.quick else _sought(jobs, boards[0], shift, a.seconds)
     if a.pdf:
         _write_pdf(a.pdf, jobs, best, shift)
     elif a.json:
@@ -78,14 +80,16 @@ def run(a: argparse.Namespace) -> int:
     return INSIDE
 
 
-def _sought(jobs: list[tuple[Joint, Plan]], first: Board, shift: Shift) -> Board:
-    """The best board the search finds; Ctrl+C takes the best so far. Progress goes to a terminal only."""
-    shown, best = sys.stderr.isatty(), first
+def _sought(jobs: list[tuple[Joint, Plan]], first: Board, shift: Shift, seconds: float) -> Board:
+    """The best board the search finds in its time; Ctrl+C takes the best so far. Progress goes to a terminal only."""
+    shown, best, until = sys.stderr.isatty(), first, time.monotonic() + seconds
     try:
         for found in improved(jobs, first, shift):
             best = found
             if shown:
                 print(f"\rlooking for a better order: ends {shift.clock(best.end_s)} so far; Ctrl+C takes it", end="", file=sys.stderr)
+            if time.monotonic() > until:
+                break
     except KeyboardInterrupt:
         pass
     if shown:

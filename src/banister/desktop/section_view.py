@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from banister.core.drawing.section import handles_of, pass_label, section_drawing
 from banister.core.drawing.shapes import Drawing, Handle
 from banister.core.drawing.symbol import symbol_drawing
-from banister.core.joint.joint import LIMITS, Joint, joint_faults
+from banister.core.joint.joint import LIMITS, HeatSettings, Joint, joint_faults
 from banister.core.plan.plan import Pass, Plan
 from banister.core.units import minutes
 from banister.desktop.painting import Frame, framed, paint
@@ -22,6 +22,7 @@ from banister.desktop.store import Store, contains
 from banister.desktop.theme import Theme, font
 
 HANDLE_PX = 12.0
+COLD = HeatSettings()
 SYMBOL_FROM_PX = 680
 SYMBOL_AREA = QRectF(2, 0, 206, 92)
 MELTED_NOTE = "broken line: typical melted margin, not computed"
@@ -63,7 +64,8 @@ class SectionView(QWidget):
     def render_job(self) -> None:
         """Draw what the store holds, if it is not drawn already."""
         joint, plan = self.store.joint, self._shown_plan()
-        key = (joint, id(plan), self.store.units, self.store.outside, self.store.habit, self.theme.dark)
+        drawn = None if joint is None else replace(joint, heat=COLD, readings=())
+        key = (drawn, id(plan), self.store.units, self.store.outside, self.store.habit, self.theme.dark)
         if key == self._key:
             return
         self._key, self._cache = key, None

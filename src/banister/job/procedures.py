@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from functools import lru_cache
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -53,7 +54,14 @@ def library_folder() -> Path:
 def rules(own: Path | None = None) -> Rules:
     """The rules of qualified ranges: the user's own file where there is one, else the shipped one."""
     path = library_folder().parent / "qualification.json" if own is None else own
-    return _read(path if path.exists() else data_file("qualification.json"), RULE_FORMAT, "rules", Rules)
+    path = path if path.exists() else data_file("qualification.json")
+    return _rules_as_of(path, path.stat().st_mtime_ns)
+
+
+@lru_cache(maxsize=2)
+def _rules_as_of(path: Path, written_ns: int) -> Rules:
+    """Read once for as long as the file is as it was: every edit asks for them."""
+    return _read(path, RULE_FORMAT, "rules", Rules)
 
 
 def read_procedure(path: Path) -> Procedure:

@@ -29,6 +29,7 @@ TRIES = 60
 WITHIN = 0.02
 """The search stops within 2 % of the lower bound."""
 PREDICTED = "Predicted, to be measured: start no pass before the joint itself reads inside its limits."
+MOST_TRIED = 5
 NEAR_S = 240.0
 """A choice is worth trying if it is ready this soon after the first that is."""
 Jobs = Sequence[tuple[Joint, Plan]]
@@ -299,7 +300,7 @@ def good_enough(board: Board) -> bool:
 
 
 def rolled_out(jobs: Jobs, best: Board, shift: Shift, taken: tuple[str, ...]) -> tuple[Board, tuple[str, ...]]:
-    """One choice further: after the joints taken so far every joint is tried next, and the rest walked to its end by each rule.
+    """One choice further: after the joints taken so far each of the soonest ready is tried next, and the rest walked on by each rule.
 
     Returns the best board so far, and the joints taken with the choice that came to the best end; all
     passes taken means that nothing is left to try.
@@ -308,7 +309,8 @@ def rolled_out(jobs: Jobs, best: Board, shift: Shift, taken: tuple[str, ...]) ->
     walk = _Walk(jobs, fins, shift)
     choice = walk.choice() if walk.forced(taken) and walk.goes_on else None
     ends: list[tuple[float, str]] = []
-    for (_, lane), rule in itertools.product(choice.ready if choice is not None else (), BASES):
+    soonest = sorted(choice.ready, key=lambda one: one[0])[:MOST_TRIED] if choice is not None else ()
+    for (_, lane), rule in itertools.product(soonest, BASES):
         tried = walk.fork()
         board = tried.to_the_end(rule, "every choice tried") if tried.forced((lane.joint.id,)) else None
         if board is not None:

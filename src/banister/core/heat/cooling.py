@@ -83,7 +83,8 @@ class Cooling:
     def __init__(self, joint: Joint, fin: Fin | None = None, variants: Variants = LIKELY) -> None:
         self.joint, self.fin, self.variants = joint, fin_of(joint) if fin is None else fin, variants
         self.stations, self.limits = stations_of(joint), limits_of(joint)
-        self.held = joint.heat.preheat_held and self.limits.preheat_c > joint.heat.air_c
+        self.preheated = self.limits.preheat_c > joint.heat.air_c
+        self.held = joint.heat.preheat_held and self.preheated
         edge, heat, fin = edge_mm(joint), joint.heat, self.fin
         far = min(4 * joint.welded_thickness_mm, PREHEAT_POINT_MM)
         self.reading, self.far_reading = fin.reading((edge + heat.measure_at_mm) / 1000), fin.reading((edge + far) / 1000)
@@ -93,14 +94,18 @@ class Cooling:
         self.state: Floats = np.tile(band, (variants.loss.size, len(self.stations), 1))
         self.now_s: Floats = np.zeros(variants.loss.size)
         self.pending: tuple[Coming, ...] = ()
-        self._inside = np.abs(fin.x) <= heat.preheat_band_mm / 1000
-        first, last = np.flatnonzero(self._inside)[[0, -1]]
-        self._band_ends = np.stack([fin.reading(float(fin.x[i])) for i in (first, last)], axis=1)
         self._runs = _Run(self.stations, reverse=False), _Run(self.stations, reverse=True)
 
     @cached_property
     def _scan(self) -> NDArray[np.float32]:
         return scanned(self.rates)
+
+    @cached_property
+    def _band(self) -> tuple[Bools, Floats]:
+        """The cells inside the preheated band, and what reads its two ends, where it is coldest."""
+        inside = np.abs(self.fin.x) <= self.joint.heat.preheat_band_mm / 1000
+        ends = [float(self.fin.x[i]) for i in np.flatnonzero(inside)[[0, -1]]]
+        return inside, np.stack([self.fin.reading(x) for x in ends], axis=1)
 
     # --- time --------------------------------------------------------------------------------
     def carry_to(self, at_s: Floats | float) -> None:
@@ -160,8 +165,8 @@ class Cooling:
 
     def warm(self, least_c: float, chosen: Bools | None = None) -> None:
         """Raise what is colder inside the band, in the chosen variants."""
-        wanted = least_c - self.joint.heat.air_c
-        colder = (self.state @ self._band_ends < wanted).any(axis=(1, 2))
+        wanted, (inside, ends) = least_c - self.joint.heat.air_c, self._band
+        colder = (self.state @ ends < wanted).any(axis=(1, 2))
         if chosen is not None:
             colder &= chosen
         if not colder.any():
@@ -169,7 +174,7 @@ class Cooling:
         root = np.sqrt(self.fin.capacities)
         rise = (self.state[colder] @ self.fin.modes.T) / root
         state = self.state.copy()
-        state[colder] = (np.where(self._inside, np.maximum(rise, wanted), rise) * root) @ self.fin.modes
+        state[colder] = (np.where(inside, np.maximum(rise, wanted), rise) * root) @ self.fin.modes
         self.state = state
 
     # --- what it reads ------------------------------------------------------------------------
@@ -184,6 +189,8 @@ class Cooling:
 
     def too_cold(self) -> Bools:
         """The variants in which a station is below preheat where preheat is read."""
+        if not self.preheated:
+            return np.zeros(self.now_s.size, dtype=bool)
         return np.asarray((self.temps(self.far_reading) < self.limits.preheat_c - TOO_COLD_K).any(axis=1))
 
     def on_arrival_c(self, state: Floats, work: Work) -> Floats:

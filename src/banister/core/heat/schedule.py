@@ -158,12 +158,11 @@ def as_started(cooling: Cooling, p: Pass, work: Work, begun: Begun) -> Started:
     joint = cooling.joint
     temps = cooling.temps(cooling.reading, begun.state)[0]
     hottest, coldest = float(temps.max()), float(cooling.temps(cooling.far_reading, begun.state)[0].min())
-    preheated = cooling.limits.preheat_c > joint.heat.air_c
     f2, f3 = shape_factors(joint)
     t85 = None if joint.heat.stainless else cooling_time(p.heat_input_kj_mm, joint.welded_thickness_mm, hottest, f2, f3)
     return Started(
         pass_id=p.id, start_s=float(begun.start_s[0]), end_s=float(cooling.now_s[0]), wait_s=float(begun.wait_s[0]), reheat_s=float(begun.reheat_s[0]),
-        temp_c=hottest, preheat_point_c=coldest, arrival_c=float(cooling.on_arrival_c(begun.state, work)[0]) if preheated else coldest,
+        temp_c=hottest, preheat_point_c=coldest, arrival_c=float(cooling.on_arrival_c(begun.state, work)[0]) if cooling.preheated else coldest,
         hottest_station=cooling.stations[int(temps.argmax())].name, t85=t85,
     )  # fmt: skip
 
