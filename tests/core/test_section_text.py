@@ -8,6 +8,7 @@ import pytest
 
 from banister.core.drawing.section import label_point, section_drawing
 from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
+from banister.core.drawing.visible import contains
 from banister.core.joint.defaults import with_preparation
 from banister.core.joint.groove import groove_of
 from banister.core.plan.answers import plan_joint
@@ -84,3 +85,17 @@ def test_a_fillet_fills_its_drawing_whatever_the_plates_thickness() -> None:
         x0, y0, x1, y1 = section_drawing(joint, None, Units()).box
         shares.append(14.0 / max(x1 - x0, y1 - y0))
     assert min(shares) > 0.25 and shares[1] > 0.9 * shares[0]
+
+
+@pytest.mark.parametrize("preparation", ["single-u", "double-v"])
+def test_a_number_stands_on_what_the_gouge_leaves_of_its_bead(preparation: str) -> None:
+    joint = make_joint(preparation=preparation, thickness_mm=40.0, second_side="gouge", root_radius_mm=6.0)
+    plan = plan_joint(joint, RODS)
+    texts = {s.id: s for s in section_drawing(joint, plan, Units()).shapes if isinstance(s, Text) and s.style == "number"}
+    front = [p for p in plan.passes if p.side != plan.passes[-1].side]
+    moved = [p for p in front if texts[p.id].room is not None]
+    assert moved and moved[0].role == "root"
+    for p in front:
+        at = texts[p.id].at
+        assert contains(p, *at) and not any(contains(q, *at) for q in plan.passes if q.side != p.side)
+    assert all(texts[p.id].room is None and texts[p.id].at == label_point(p) for p in plan.passes if p not in moved)

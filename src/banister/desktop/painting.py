@@ -110,14 +110,15 @@ def _paint_number(
     """A bead's name, on its bare colour where it is hatched, as large as the bead allows; the letter goes before the number does."""
     if bead is None:
         return
-    room, ground = bead
-    size = min(15.0, 0.7 * room.height())
+    box, ground = bead
+    wide, high = (box.width(), box.height()) if shape.room is None else (shape.room[0] * frame.k, shape.room[1] * frame.k)
+    size = min(15.0, 0.7 * high)
     for text in (shape.text, shape.text[1:]):
         if size < SMALLEST_NUMBER:
             return
         painter.setFont(font(size, QFont.Weight.DemiBold, CONDENSED))
         width = QFontMetricsF(painter.font()).horizontalAdvance(text)
-        if width <= 0.72 * room.width():
+        if width <= 0.72 * wide:
             at = frame.px(*shape.at)
             if ground is not None:
                 painter.setPen(Qt.PenStyle.NoPen)

@@ -14,11 +14,12 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from banister.core.drawing.section import handles_of, pass_label, section_drawing
 from banister.core.drawing.shapes import Drawing, Handle
 from banister.core.drawing.symbol import symbol_drawing
+from banister.core.drawing.visible import contains
 from banister.core.joint.joint import LIMITS, HeatSettings, Joint, joint_faults
 from banister.core.plan.plan import Pass, Plan
 from banister.core.units import minutes
 from banister.desktop.painting import Frame, framed, paint
-from banister.desktop.store import Store, contains
+from banister.desktop.store import Store
 from banister.desktop.theme import Theme, font
 
 HANDLE_PX = 12.0

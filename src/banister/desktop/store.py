@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, Signal
 
 from banister.core.drawing.habit import ISO
+from banister.core.drawing.visible import contains
 from banister.core.job import Job, same_work
 from banister.core.joint.joint import Joint, Pin
 from banister.core.plan.answers import Study, plan_answer, study_of
@@ -325,16 +326,6 @@ class Store(QObject):
             if pin.role == found.role and pin.side == found.side and any(contains(p, pin.x_mm, pin.y_mm) for p in layer):
                 return pin
         return None
-
-
-def contains(p: Pass, x: float, y: float) -> bool:
-    """True if a bead's outline holds a point (even-odd)."""
-    inside = False
-    points = p.outline_mm
-    for (x0, y0), (x1, y1) in zip(points, (*points[1:], points[0]), strict=True):
-        if (y0 > y) != (y1 > y) and x < (x1 - x0) * (y - y0) / (y1 - y0) + x0:
-            inside = not inside
-    return inside
 
 
 def _what_changed(before: Plan | None, after: Plan | None, name: str) -> str:

@@ -14,6 +14,7 @@ from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import ROLE_LETTERS
 from banister.core.drawing.plates import extent_of, gouge_shape, melted_shapes, plate_shapes, reach_of
 from banister.core.drawing.shapes import Drawing, Handle, Lines, Point, Polygon, Shape, Text
+from banister.core.drawing.visible import visible_middle
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
 from banister.core.joint.sides import BACK, Side, sides_of
@@ -43,7 +44,7 @@ def section_drawing(
     if BACK in sides:
         shapes.append(gouge_shape(sides[BACK]))
     if plan is not None:
-        shapes += [_number(p) for p in plan.passes]
+        shapes += [_number(p, plan.passes[i + 1 :]) for i, p in enumerate(plan.passes)]
     dims, handles = dimensions(joint, groove, units, habit, (left, right), size)
     return Drawing((*shapes, *dims), _box([*shapes, *dims], size), tuple(handles))
 
@@ -122,5 +123,8 @@ def pass_label(p: Pass) -> str:
     return f"{ROLE_LETTERS[p.role]}{p.number}"
 
 
-def _number(p: Pass) -> Text:
-    return Text(label_point(p), pass_label(p), "number", 12.0, "middle", p.id)
+def _number(p: Pass, later: tuple[Pass, ...]) -> Text:
+    """The bead's name, on what the other side's beads leave of it."""
+    seen = visible_middle(p, later)
+    at, room = (label_point(p), None) if seen is None else seen
+    return Text(at, pass_label(p), "number", 12.0, "middle", p.id, room=room)

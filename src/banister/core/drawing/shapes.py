@@ -27,7 +27,10 @@ class Lines:
 
 @dataclass(frozen=True, slots=True)
 class Text:
-    """A text at a point; `size` is in points on paper and pixels on screen, not in mm."""
+    """A text at a point; `size` is in points on paper and pixels on screen, not in mm.
+
+    `room` is the width and height in mm a number has, None for all of the bead it names.
+    """
 
     at: Point
     text: str
@@ -36,6 +39,7 @@ class Text:
     anchor: str = "middle"
     id: str = ""
     lift: float = 0.0
+    room: Point | None = None
 
 
 Shape = Polygon | Lines | Text
