@@ -27,7 +27,7 @@ def press(window: MainWindow, text: str) -> None:
     next(b for b in window.panels["heat"].findChildren(QPushButton) if b.text().startswith(text)).click()
 
 
-def test_the_rail_becomes_true_to_time_with_waits_and_a_temperature_anywhere(demo: MainWindow) -> None:
+def test_the_rail_becomes_true_to_time_with_waits_and_a_temperature_anywhere(demo: MainWindow, qtbot: QtBot) -> None:
     assert demo.store.heat is None
     demo.rail.set_scale(CLOCK)
     schedule = demo.store.heat.schedule
@@ -36,8 +36,13 @@ def test_the_rail_becomes_true_to_time_with_waits_and_a_temperature_anywhere(dem
     for post, passed in zip(posts, schedule.passes, strict=True):
         assert post.x0 - posts[0].x0 == pytest.approx((passed.start_s - schedule.passes[0].start_s) * k, abs=0.5)
         assert post.x1 - post.x0 == pytest.approx((passed.end_s - passed.start_s) * k, abs=0.5)
-    moment = demo.rail.moment(posts[4].x0)
-    assert "predicted" in moment and "\N{DEGREE SIGN}C" in moment
+    seconds, likely, low, high = demo.rail.read(posts[4].x0)
+    assert seconds == pytest.approx(schedule.passes[4].start_s, abs=30.0) and low <= likely <= high
+    assert likely == pytest.approx(schedule.passes[4].temp_c, abs=8.0) and demo.rail.read(2.0) is None
+    still = demo.rail.grab().toImage()
+    qtbot.mouseMove(demo.rail, QPoint(round(posts[4].x0), 60))
+    qtbot.waitUntil(lambda: demo.rail.cursor_x is not None)
+    assert demo.rail.grab().toImage() != still
     assert schedule.end_s > demo.store.plan.total_time_s
     assert not demo.grab().isNull()
 

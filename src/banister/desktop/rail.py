@@ -7,9 +7,9 @@ import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
-    QBrush, QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent,
+    QBrush, QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent,
 )  # fmt: skip
 from PySide6.QtWidgets import QWidget
 
@@ -57,6 +57,8 @@ class Rail(QWidget):
         self.scale = STEPS
         self.zoom, self.offset = 1.0, 0.0
         self.posts: tuple[Post, ...] = ()
+        self.cursor_x: float | None = None
+        self._still: QPixmap | None = None
         self.setMinimumHeight(STEPS_HEIGHT_PX)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -188,9 +190,41 @@ class Rail(QWidget):
         return p.heat_input_kj_mm if quantity == "heat_input" else p.arc_energy_kj_mm
 
     # --- painting ----------------------------------------------------------------------------
+    def update(self) -> None:
+        """Paint all of it anew; the cursor alone moves over what was painted."""
+        self._still = None
+        super().update()
+
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
-        """Paint the rail."""
+        """The rail as it was painted last, and the cursor."""
+        if self._still is None or self._still.size() != self.size() * self.devicePixelRatio():
+            self._still = QPixmap(self.size() * self.devicePixelRatio())
+            self._still.setDevicePixelRatio(self.devicePixelRatio())
+            still = QPainter(self._still)
+            self._paint(still)
+            still.end()
         painter = QPainter(self)
+        painter.drawPixmap(0, 0, self._still)
+        if self.cursor_x is not None:
+            self._paint_cursor(painter, self.cursor_x)
+
+    def _paint_cursor(self, painter: QPainter, x: float) -> None:
+        """An upright where the pointer is, with time and temperature there."""
+        read = self.read(x)
+        if read is None:
+            return
+        seconds, likely, low, high = read
+        painter.setPen(QPen(QColor(self.theme.text), 1))
+        painter.drawLine(QPointF(x, TOP_PX - 14), QPointF(x, self.height() - FOOT_PX))
+        painter.setFont(font(13, QFont.Weight.DemiBold, CONDENSED))
+        text = f"{clock(seconds)}  {likely:.0f} \N{DEGREE SIGN}C ({low:.0f} to {high:.0f})"
+        width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 12
+        box = QRectF(min(max(x - width / 2, LEFT_PX), self.width() - width - 4), TOP_PX - 6 + self.temperature_px, width, 19)
+        painter.fillRect(box, QColor(self.theme.panel))
+        painter.drawRect(box)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _paint(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), QColor(self.theme.panel))
         plan = self._plan()
@@ -448,19 +482,23 @@ class Rail(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """Show the figures of the post under the pointer; on the clock, time and temperature anywhere."""
-        post = self.post_at(event.position().x())
-        self.setToolTip("\n".join(w for w in ("" if post is None else bead_words(post.passes[0], self.store), self.moment(event.position().x())) if w))
+        self.cursor_x = event.position().x()
+        post = self.post_at(self.cursor_x)
+        self.setToolTip("" if post is None else bead_words(post.passes[0], self.store))
+        super().update()
 
-    def moment(self, x: float) -> str:
-        """Time and likely temperature at a place along the rail, on the clock's scale."""
+    def leaveEvent(self, event: QEvent) -> None:  # noqa: N802
+        """No cursor without a pointer."""
+        self.cursor_x = None
+        super().update()
+
+    def read(self, x: float) -> tuple[float, float, float, float] | None:
+        """Seconds after the first arc at a place along the rail, and the likely, low and high temperature; None off the clock."""
         heat, schedule = self.store.heat, self._schedule()
         if heat is None or schedule is None:
-            return ""
+            return None
         seconds = (x - LEFT_PX + self.offset) / ((self.width() - LEFT_PX - RIGHT_PX) * self.zoom) * schedule.end_s
-        if not 0 <= seconds <= schedule.end_s:
-            return ""
-        likely, low, high = heat.at(seconds)
-        return f"{clock(seconds)} after the first arc, likely {likely:.0f} \N{DEGREE SIGN}C, between {low:.0f} and {high:.0f} (predicted)"
+        return (seconds, *heat.at(seconds)) if 0 <= seconds <= schedule.end_s else None
 
     def wheelEvent(self, event: QWheelEvent) -> None:  # noqa: N802
         """Zoom true time about the pointer."""
