@@ -19,7 +19,7 @@ from banister.core.heat.history import at_readings_c, curve_c
 from banister.core.heat.readings import fitted
 from banister.core.heat.schedule import schedule_of, works_of
 from banister.core.heat.shift import AS_DRAWN, Pause, Shift, shift_faults
-from banister.core.heat.thermal import heat_faults, stations_of
+from banister.core.heat.thermal import edge_mm, heat_faults, preheat_point_mm, stations_of
 from banister.core.joint.joint import HeatSettings, Joint, Reading
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
@@ -107,13 +107,24 @@ def test_less_room_for_heat_means_longer_waits() -> None:
 
 @pytest.mark.parametrize(
     ("fields", "word"), [({"interpass": 15.0}, "never cools"), ({"preheat": 220.0, "interpass": 200.0}, "no pass may start"),
-     ({"preheat": 100.0, "interpass": 150.0, "heat": HeatSettings(warm_over_k=60.0)}, "warming to 160")],
+     ({"preheat": 100.0, "interpass": 150.0, "heat": HeatSettings(warm_over_k=60.0)}, "warming to 160"),
+     ({"preheat": 100.0, "heat": HeatSettings(preheat_band_mm=30.0)}, "does not reach")],
 )  # fmt: skip
 def test_what_can_never_be_is_said_and_never_hangs(fields: dict, word: str) -> None:
     joint = limited(**fields)
     schedule = schedule_of(joint, plan_joint(joint, RODS))
     assert not schedule.feasible and word in schedule.findings[0].text and schedule.findings[0].remedy
     assert (heat_faults(joint) == schedule.findings and first_boards([(joint, plan_joint(joint, RODS))]) == ()) or board_faults([joint])
+
+
+def test_the_band_reaches_where_preheat_is_read_even_beside_a_wide_groove() -> None:
+    joint = limited(100.0, interpass=200.0, thickness_mm=55.0, bevel_left_deg=30.0, bevel_right_deg=30.0, length_mm=180.0)
+    cooling = Cooling(joint)
+    assert edge_mm(joint) + preheat_point_mm(joint) > 75.0 + 25.0
+    assert cooling.temps(cooling.far_reading)[0] == pytest.approx([100.0], abs=1.0)
+    plan = plan_joint(joint, RODS)
+    started = schedule_of(joint, replace(plan, passes=plan.passes[:6], sequence=())).passes
+    assert all(p.preheat_point_c >= 99.0 for p in started) and sum(p.reheat_s > 0 for p in started) < 6
 
 
 def test_stations_follow_the_piece_and_a_long_seam_is_hottest_where_it_ended() -> None:

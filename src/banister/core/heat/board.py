@@ -103,7 +103,7 @@ class _Lane:
         """When the next pass would really start, waits and reheat included; inf if never."""
         fork = copy.copy(self.cooling)
         fork.carry_to(at_s)
-        begun = begin(fork, self.works[0])
+        begun = begin(fork)
         return math.inf if begun.never[0] else float(begun.start_s[0])
 
     def margin_k(self, now_s: float) -> float:
@@ -116,7 +116,7 @@ class _Lane:
         """Weld the next pass at a time; None if the joint never gets to its limit."""
         work, self.works = self.works[0], self.works[1:]
         self.cooling.carry_to(at_s)
-        begun = begin(self.cooling, work)
+        begun = begin(self.cooling)
         if begun.never[0]:
             return None
         self.cooling.weld(work)

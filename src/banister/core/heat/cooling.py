@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from banister.core.heat.fin import Fin, last_falls_s, scanned
-from banister.core.heat.thermal import PREHEAT_POINT_MM, Station, edge_mm, fin_of, limits_of, stations_of, warmed_to_c
+from banister.core.heat.thermal import Station, band_half_mm, edge_mm, fin_of, limits_of, preheat_point_mm, stations_of, warmed_to_c
 from banister.core.joint.joint import Joint
 
 if TYPE_CHECKING:
@@ -86,11 +86,11 @@ class Cooling:
         self.preheated = self.limits.preheat_c > joint.heat.air_c
         self.held = joint.heat.preheat_held and self.preheated
         edge, heat, fin = edge_mm(joint), joint.heat, self.fin
-        far = min(4 * joint.welded_thickness_mm, PREHEAT_POINT_MM)
-        self.reading, self.far_reading = fin.reading((edge + heat.measure_at_mm) / 1000), fin.reading((edge + far) / 1000)
+        self.reading, self.far_reading = fin.reading((edge + heat.measure_at_mm) / 1000), fin.reading((edge + preheat_point_mm(joint)) / 1000)
         self.rates = np.maximum(fin.rates + (variants.loss[:, None] - 1) * fin.loss_rates, 0.0)
         start = max(warmed_to_c(joint) - heat.air_c, 0.0)
-        band = fin.band(start, heat.preheat_band_mm / 1000) if start else np.zeros(fin.rates.size)
+        self._band_half_m = band_half_mm(joint) / 1000
+        band = fin.band(start, self._band_half_m) if start else np.zeros(fin.rates.size)
         self.state: Floats = np.tile(band, (variants.loss.size, len(self.stations), 1))
         self.now_s: Floats = np.zeros(variants.loss.size)
         self.pending: tuple[Coming, ...] = ()
@@ -103,7 +103,7 @@ class Cooling:
     @cached_property
     def _band(self) -> tuple[Bools, Floats]:
         """The cells inside the preheated band, and what reads its two ends, where it is coldest."""
-        inside = np.abs(self.fin.x) <= self.joint.heat.preheat_band_mm / 1000
+        inside = np.abs(self.fin.x) <= self._band_half_m
         ends = [float(self.fin.x[i]) for i in np.flatnonzero(inside)[[0, -1]]]
         return inside, np.stack([self.fin.reading(x) for x in ends], axis=1)
 

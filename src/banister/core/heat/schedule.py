@@ -127,13 +127,13 @@ def walked(cooling: Cooling, works: Sequence[Work]) -> Iterator[tuple[Work, Begu
     cleaned: Floats = cooling.now_s
     for work in works:
         cooling.carry_to(cleaned + work.before_s)
-        started = begin(cooling, work)
+        begun = begin(cooling)
         cooling.weld(work)
-        yield work, started
+        yield work, begun
         cleaned = cooling.now_s + work.cleaning_s
 
 
-def begin(cooling: Cooling, work: Work) -> Begun:
+def begin(cooling: Cooling) -> Begun:
     """Wait for a pass, reheat what fell too cold, and read the joint."""
     wait = cooling.ready_s()
     never = np.isinf(wait)

@@ -15,8 +15,7 @@ SHORT_MM = 200.0
 LUMPED_OD_MM = 75.0
 HOTTER_THAN_LIMIT_K = 30.0
 USUAL_INTERPASS_C, USUAL_STAINLESS_INTERPASS_C = 250.0, 150.0
-PREHEAT_POINT_MM = 50.0
-"""Where preheat is read: 4 t, at most 50 mm to 50 mm of thickness (ISO 13916, unverified)."""
+NEAR_PREHEAT_MM, FAR_PREHEAT_MM, THICK_MM, PAST_POINT_MM = 50.0, 75.0, 50.0, 15.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +44,17 @@ def limits_of(joint: Joint) -> Limits:
     return Limits(preheat if math.isfinite(preheat) else -273.0, interpass if is_set else usual, is_set)
 
 
+def preheat_point_mm(joint: Joint) -> float:
+    """Where preheat is read beyond the groove's edge: 4 t, at most 50 mm; 75 mm over 50 mm of thickness (ISO 13916, unverified)."""
+    t = joint.welded_thickness_mm
+    return FAR_PREHEAT_MM if t > THICK_MM else min(4 * t, NEAR_PREHEAT_MM)
+
+
+def band_half_mm(joint: Joint) -> float:
+    """Half the preheated band, from the middle of the weld; a little past the place where preheat is read, at least."""
+    return edge_mm(joint) + max(joint.heat.preheat_band_mm, preheat_point_mm(joint) + PAST_POINT_MM)
+
+
 def warmed_to_c(joint: Joint) -> float:
     """What the band is warmed to: preheat and what the job goes over it; far below air where no preheat is set."""
     return limits_of(joint).preheat_c + joint.heat.warm_over_k
@@ -63,6 +73,9 @@ def heat_faults(joint: Joint) -> tuple[Finding, ...]:
     elif warmed_to_c(joint) >= limits.interpass_c:
         found.append(_fault("heat.warming", f"warming to {warmed_to_c(joint):g} \N{DEGREE SIGN}C is not below interpass {limits.interpass_c:g} "
                             "\N{DEGREE SIGN}C", "Warm less over the preheat."))  # fmt: skip
+    if limits.preheat_c > air and joint.heat.preheat_band_mm < preheat_point_mm(joint):
+        found.append(_fault("heat.band", f"the preheated band of {joint.heat.preheat_band_mm:g} mm does not reach the place where preheat is read, "
+                            f"{preheat_point_mm(joint):g} mm from the groove's edge", "Warm a wider band."))  # fmt: skip
     return tuple(found)
 
 

@@ -75,7 +75,7 @@ class Choices:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OwnCell:
-    """A figure of a preheat table as it stands in the user's own copy: the cell's key (`heat.preheat.cell_c`), degC."""
+    """A figure of a preheat table as it stands in the user's own copy: the cell's key (`core/heat/preheat.py`), degC."""
 
     cell: str
     least_c: float
@@ -86,11 +86,11 @@ class HeatSettings:
     """What cooling depends on beside the plan. Widths are of the plates either side (of a pipe: its lengths), mm.
 
     `loss_factor` multiplies the loss to still air (wind, draught, cover); it is corrected by measured
-    temperatures. `measure_at_mm` is the interpass point beyond the groove's edge. The band is warmed
-    `warm_over_k` over preheat, before the first pass and when it fell too cold; `preheat_held` keeps
-    heat on while welding, so that the band never falls below preheat. `to_and_fro` runs every
-    other pass of a plate from its end to its start. `own_cells` replace remembered cells
-    of the preheat tables by what the user's own copy says.
+    temperatures. `measure_at_mm` is the interpass point beyond the groove's edge. A band
+    `preheat_band_mm` beyond each edge is warmed `warm_over_k` over preheat, before the first pass and
+    when it fell too cold; `preheat_held` keeps heat on while welding, so that the band never falls below
+    preheat. `to_and_fro` runs every other pass of a plate from its end to its start. `own_cells` replace
+    remembered cells of the preheat tables by what the user's own copy says.
     """
 
     width_left_mm: float = 200.0
@@ -293,7 +293,7 @@ HEAT_LIMITS = {
     "air_c": ("air temperature", -40.0, 60.0),
     "loss_factor": ("loss to the air", 0.2, 10.0),
     "measure_at_mm": ("measuring point from the groove's edge", 2.0, 200.0),
-    "preheat_band_mm": ("preheated band, each side", 20.0, 1000.0),
+    "preheat_band_mm": ("preheated band beyond each edge", 20.0, 1000.0),
     "warm_over_k": ("warmed over preheat by", 0.0, 200.0),
     "reheat_s": ("reheating", 0.0, 7200.0),
     "hydrogen_ml": ("diffusible hydrogen", 1.0, 100.0),
