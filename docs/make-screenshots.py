@@ -86,6 +86,7 @@ def main() -> None:
     window.store.edit(replace(window.store.job, shift=Shift(until_s=15.5 * 3600)), "Set shift")
     while window.board.halt.isVisible():
         app.processEvents()
+    window.board.list.setCurrentRow(12)
     window.board.grab().save(str(FOLDER / "board.png"))
     window.board.close()
     window.rail.set_scale("steps")

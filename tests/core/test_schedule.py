@@ -262,6 +262,24 @@ def test_two_welders_share_the_joints_and_never_weld_the_same_one_at_once() -> N
     assert all(len(found) == 1 for found in hands.values())
 
 
+@pytest.mark.parametrize("welders", [1, 2])
+def test_no_root_is_left_alone_unless_the_shift_allows_it(welders: int) -> None:
+    jobs = alike(3, preheat=60.0, interpass=150.0)
+    roots = {(j.id, p.id) for j, plan in jobs for p, q in itertools.pairwise(plan.passes) if p.role == "root" and q.role != "root"}
+    assert len(roots) == 3
+
+    def left(shift: Shift) -> int:
+        boards = first_boards(jobs, shift)
+        found = 0
+        for board in (*boards, *itertools.islice(improved(jobs, boards[0], shift), 2)):
+            for who in range(1, shift.welders + 1):
+                own = [s for s in board.slots if s.welder == who]
+                found += sum((a.joint_id, a.started.pass_id) in roots and a.joint_id != b.joint_id for a, b in itertools.pairwise(own))
+        return found
+
+    assert left(Shift(welders=welders)) == 0 < left(Shift(welders=welders, root_alone=True))
+
+
 def test_a_joint_as_drawn_keeps_its_places_while_the_others_change() -> None:
     jobs = alike(3, interpass=180.0)
     drawn = first_boards(jobs)[0]

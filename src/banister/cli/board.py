@@ -45,6 +45,7 @@ def add_parser(commands: Any) -> None:
     p.add_argument("--until", metavar="H:MM", help="when the shift ends: what is not finished by then is left for the next")
     p.add_argument("--lock", action="append", default=[], metavar="ID", help="once begun, weld this joint to its end; repeat for more")
     p.add_argument("--welders", type=int, choices=(1, 2), help="how many weld at once, each at another joint")
+    p.add_argument("--root-alone", action="store_true", help="a root may be left before the pass after it is welded")
     p.add_argument("--seconds", type=float, default=20.0, metavar="S", help="look for a better order at most this long (20)")
     p.add_argument("--quick", action="store_true", help="only the fixed rules, no search")
     p.add_argument("--json", action="store_true")
@@ -122,6 +123,8 @@ def _shift(a: argparse.Namespace, saved: Shift, ids: list[str]) -> Shift:
         shift = replace(shift, until_s=_read_as("--until", lambda: parsed_clock_s(a.until)))
     if a.breaks:
         shift = replace(shift, pauses=_read_as("--break", lambda: tuple(parsed_pause(text) for text in a.breaks)))
+    if a.root_alone:
+        shift = replace(shift, root_alone=True)
     if a.welders is not None:
         shift = replace(shift, welders=a.welders)
     if faults := shift_faults(shift):

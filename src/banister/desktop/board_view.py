@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from banister.core.heat.board import PREDICTED, Board, Slot, board_faults, board_in_words, first_boards, good_enough, rolled_out, varied, walking_list
 from banister.core.heat.shift import AS_DRAWN, LEFT_OUT, Shift, parsed_pauses, shift_faults
@@ -83,6 +83,10 @@ class BoardDialog(QDialog):
         self.welders.findChild(QLabel).setMinimumWidth(0)
         self.welders.chosen.connect(lambda _: self.set_shift())
         options.addWidget(self.welders)
+        self.root = QCheckBox("No root left alone")
+        self.root.setToolTip("The pass after a root is welded before its welder takes another joint")
+        self.root.clicked.connect(self.set_shift)
+        options.addWidget(self.root)
         options.addWidget(self.fault, 1)
         self.rows, self.list = Rows(theme), QListWidget()
         self.rows.kept.connect(self.keep)
@@ -120,6 +124,7 @@ class BoardDialog(QDialog):
             self.end.show_text("" if shift.until_s is None else clock(shift.until_s))
             self.pause.show_text(", ".join(f"{clock(p.from_s)}..{clock(p.to_s)}" for p in shift.pauses))
             self.welders.show_choice(str(shift.welders))
+            self.root.setChecked(not shift.root_alone)
         self.order()
 
     def set_shift(self) -> None:
@@ -132,6 +137,7 @@ class BoardDialog(QDialog):
             shift = replace(
                 job.shift, begins_s=parsed_clock_s(self.begin.edit.text()), until_s=parsed_clock_s(until) if until else None,
                 pauses=parsed_pauses(self.pause.edit.text()), welders=int(self.welders.box.currentData()),
+                root_alone=not self.root.isChecked(),
             )  # fmt: skip
         except ValueError as error:
             self.fault.setText(str(error))

@@ -88,6 +88,7 @@ class _Lane:
     welder: int = 0
     left_s: float = field(init=False)
     cooled_s: float | None = None
+    root_alone: bool = False
 
     def __post_init__(self) -> None:
         self.left_s = sum(w.duration_s + w.cleaning_s for w in self.works)
@@ -123,6 +124,8 @@ class _Lane:
         started = as_started(self.cooling, self.passes[work.pass_id], work, begun)
         self.free_s, self.welder, self.cooled_s = started.end_s + work.cleaning_s, welder, None
         self.left_s -= work.duration_s + work.cleaning_s
+        after = self.passes[self.works[0].pass_id].role if self.works else ""
+        self.root_alone = self.passes[work.pass_id].role == "root" and after not in ("", "root")
         return Slot(self.joint.id, started, self.free_s, welder)
 
 
@@ -209,10 +212,10 @@ class _Walk:
         return _Choice(ready, now, who + 1) if ready else None
 
     def _open_to(self, welder: int) -> list[_Lane]:
-        """The joints a welder may take: not another's that goes in one go, and the drawn places where they are kept."""
+        """The joints a welder may take: first the own that goes in one go or whose root is bare, no other's; drawn places are kept."""
         shift = self.shift
         live = [lane for lane in self.lanes if lane.works]
-        tied = [lane for lane in live if lane.welder and lane.joint.id in shift.in_one_go]
+        tied = [lane for lane in live if lane.welder and (lane.joint.id in shift.in_one_go or (lane.root_alone and not shift.root_alone))]
         if mine := [lane for lane in tied if lane.welder == welder]:
             return mine
         live = [lane for lane in live if lane not in tied]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from banister.core.units import parsed_clock_s, time_of_day
 
@@ -27,12 +27,15 @@ class Shift:
 
     A joint in `in_one_go` is, once begun, welded to its end before its welder takes another. `order` is
     a drawn board, a joint per pass in the order they are begun; a joint `as_drawn` keeps its places in it.
+    Unless `root_alone`, no root is left before the pass after it is welded (a usual shop rule: an open root
+    is thin, and cracks if it is left to cool or is moved).
     """
 
     begins_s: float = 7 * 3600.0
     until_s: float | None = None
     pauses: tuple[Pause, ...] = ()
     welders: int = 1
+    root_alone: bool = False
     left_out: tuple[str, ...] = ()
     in_one_go: tuple[str, ...] = ()
     as_drawn: tuple[str, ...] = ()
@@ -68,8 +71,7 @@ class Shift:
             others = tuple(i for i in before if i != joint_id)
             return (*others, joint_id) if way == word else others
 
-        return Shift(begins_s=self.begins_s, until_s=self.until_s, pauses=self.pauses, welders=self.welders, order=self.order,
-                     left_out=ids(LEFT_OUT, self.left_out), in_one_go=ids(IN_ONE_GO, self.in_one_go), as_drawn=ids(AS_DRAWN, self.as_drawn))  # fmt: skip
+        return replace(self, left_out=ids(LEFT_OUT, self.left_out), in_one_go=ids(IN_ONE_GO, self.in_one_go), as_drawn=ids(AS_DRAWN, self.as_drawn))
 
     def after_pauses(self, at_s: float, seconds: float) -> float:
         """The first time from `at_s` on (s from the shift's start) at which a stretch of work meets no break."""
