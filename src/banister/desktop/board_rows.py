@@ -156,9 +156,10 @@ class Rows(QWidget):
             painter.setBrush(QColor(colours["bead.fill"]))
             painter.drawRect(shape)
             if slot == self.lit:
-                painter.setPen(QPen(QColor(colours["select.inner"]), 3))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawRect(shape.adjusted(-2, -2, 2, 2))
+                for width, style in ((5.0, "select.outer"), (2.0, "select.inner")):
+                    painter.setPen(QPen(QColor(colours[style]), width))
+                    painter.drawRect(shape)
             number = slot.started.pass_id.removeprefix("p")
             painter.setFont(font(12, QFont.Weight.DemiBold, CONDENSED))
             wide = QFontMetricsF(painter.font()).horizontalAdvance(number)

@@ -357,7 +357,8 @@ def walking_list(jobs: Jobs, board: Board, shift: Shift) -> list[str]:
     for slot in board.in_time:
         p = passes[slot.joint_id, slot.started.pass_id]
         who = f"welder {slot.welder}: " if shift.welders > 1 else ""
-        reheat = f" (reheat first, {slot.started.reheat_s / 60:.0f} min)" if slot.started.reheat_s else ""
+        word = "preheat" if p.number == 1 else "reheat"
+        reheat = f" ({word} first, {slot.started.reheat_s / 60:.0f} min)" if slot.started.reheat_s else ""
         lines.append(f"{shift.clock(slot.started.start_s)} {who}{slot.joint_id} pass {p.number}, {p.rod.id}, {p.amps:.0f} A, "
                      f"until {shift.clock(slot.until_s)}{reheat}")  # fmt: skip
     return lines
