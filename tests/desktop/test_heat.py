@@ -14,6 +14,7 @@ from pytestqt.qtbot import QtBot
 from banister.core.heat.preheat import SHOP_C, annex_cell, method_b_c, method_b_map
 from banister.core.heat.shift import AS_DRAWN, IN_ONE_GO, LEFT_OUT, Shift
 from banister.core.procedure.windows import Window
+from banister.core.units import clock
 from banister.desktop.board_rows import HEAD_PX, LEFT_PX, RIGHT_PX, ROW_PX
 from banister.desktop.board_view import BoardDialog
 from banister.desktop.fields import NameField
@@ -61,6 +62,25 @@ def test_what_cools_the_joint_is_typed_and_plans_nothing_anew(demo: MainWindow, 
     demo.store.undo()
     demo.store.undo()
     assert demo.store.heat.schedule.waiting_s == pytest.approx(before.waiting_s)
+
+
+def test_every_pass_has_its_wait_temperature_and_cooling_time_in_the_table_and_when_selected(demo: MainWindow) -> None:
+    demo.show_table()
+    plain = demo.table.as_text()
+    demo.go_to("heat")
+    schedule, table = demo.store.heat.schedule, demo.table
+    rows = [row.split("\t") for row in table.as_text().splitlines()[1:]]
+    assert [row[0][1:] for row in rows] == [p.pass_id.removeprefix("p") for p in schedule.passes] and table.rowCount() == len(rows)
+    for row, p in zip(rows, schedule.passes, strict=True):
+        assert (row[2], row[5], row[9]) == (clock(p.start_s), f"{p.temp_c:.0f}", p.hottest_station) and row[6] == f"{p.t85.seconds:.1f} ({p.t85.regime})"
+    assert [table.item(4, i).text() for i in range(table.columnCount())] == rows[4]
+    demo.store.select(demo.store.plan.passes[6])
+    words = demo.panels["heat"].pass_words.text()
+    assert "Pass F7 starts" in words and f"t8/5 {schedule.passes[6].t85.seconds:.1f} s" in words
+    demo.store.edit(replace(demo.store.job, shift=Shift(begins_s=9 * 3600.0)), "Later")
+    assert table.as_text().splitlines()[1].split("\t")[3] == "9:00" and "Begun at 9:00" in demo.panels["heat"].words.text()
+    demo.go_to("passes")
+    assert demo.table.as_text() == plain
 
 
 def test_limits_that_no_joint_can_meet_are_said(demo: MainWindow) -> None:

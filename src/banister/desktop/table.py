@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 from banister.core.drawing.section import pass_label
+from banister.core.heat.shift import Shift
 from banister.core.plan.plan import Pass
-from banister.core.units import Units, minutes
+from banister.core.units import Units, clock, minutes
 from banister.desktop.store import Store
 from banister.desktop.theme import CONDENSED, Theme, font
+
+if TYPE_CHECKING:
+    from banister.core.heat.line import HeatLine
 
 
 def headings(u: Units) -> tuple[str, ...]:
@@ -29,8 +36,27 @@ def row_texts(p: Pass, u: Units) -> tuple[str, ...]:
     )  # fmt: skip
 
 
+HEAT_HEADINGS = (
+    "Pass", "Rod", "Starts\nafter", "Time\nof day", "Wait\nfirst", "Joint\n\N{DEGREE SIGN}C", "t8/5\ns", "Wait, nine\nof ten", "Reheat\nfirst", "Read at",
+)  # fmt: skip
+
+
+def heat_texts(p: Pass, line: HeatLine | None, shift: Shift) -> tuple[str, ...]:
+    """A row's cells of the schedule; blank while it is worked out."""
+    found = None if line is None else next((i for i, s in enumerate(line.schedule.passes) if s.pass_id == p.id), None)
+    if line is None or found is None or line.spread is None:
+        return (pass_label(p), p.rod.id, *[""] * (len(HEAT_HEADINGS) - 2))
+    from banister.core.heat.spread import band_in_words
+
+    s = line.schedule.passes[found]
+    wait, reheat = (minutes(v) if v >= 1 else "" for v in (s.wait_s, s.reheat_s))
+    t85 = "" if s.t85 is None else f"{s.t85.seconds:.1f} ({s.t85.regime})"
+    return (pass_label(p), p.rod.id, clock(s.start_s), shift.clock(s.start_s), wait, f"{s.temp_c:.0f}", t85,
+            band_in_words(line.spread.wait_bands_s[found]), reheat, s.hottest_station)  # fmt: skip
+
+
 class PassTable(QTableWidget):
-    """Rows in the order of welding."""
+    """Rows in the order of welding; on the heat step what the schedule says of them."""
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(0, len(headings(store.units)))
@@ -44,6 +70,7 @@ class PassTable(QTableWidget):
         self.setFont(font(12.5, family=CONDENSED))
         self.horizontalHeader().setFont(font(11.5, family=CONDENSED))
         self.setAccessibleName("Table of passes")
+        self.about_heat = False
         self._key: object = None
         self._quiet = False
         self.itemSelectionChanged.connect(self._picked)
@@ -57,17 +84,19 @@ class PassTable(QTableWidget):
     def render_job(self) -> None:
         """Show the plan's passes."""
         plan = self.store.plan
-        key = (id(plan), self.store.units, self.store.outside)
+        key = (id(plan), self.store.units, self.store.outside, self.about_heat and (id(self.store.heat), self._shift()))
         if key == self._key or not self.isVisible():
             return
         self._key, self._quiet = key, True
         passes = plan.passes if plan is not None and plan.feasible else ()
-        self.setHorizontalHeaderLabels(headings(self.store.units))
+        heads, rows = self._cells(passes)
+        self.setColumnCount(len(heads))
+        self.setHorizontalHeaderLabels(heads)
         self.setRowCount(len(passes))
-        for row, p in enumerate(passes):
-            for column, text in enumerate(row_texts(p, self.store.units)):
+        for row, (p, texts) in enumerate(zip(passes, rows, strict=True)):
+            for column, text in enumerate(texts):
                 item = QTableWidgetItem(text)
-                if column > 2:
+                if column >= (2 if self.about_heat else 3):
                     item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
                 if column == 0:
                     item.setFont(font(13, QFont.Weight.DemiBold, CONDENSED))
@@ -79,6 +108,15 @@ class PassTable(QTableWidget):
         self.horizontalHeader().setStretchLastSection(True)
         self._quiet = False
         self.show_selection()
+
+    def _shift(self) -> Shift:
+        return Shift() if self.store.job is None else self.store.job.shift
+
+    def _cells(self, passes: Sequence[Pass]) -> tuple[tuple[str, ...], list[tuple[str, ...]]]:
+        """Headings, and a row of texts for every pass."""
+        if self.about_heat:
+            return HEAT_HEADINGS, [heat_texts(p, self.store.heat, self._shift()) for p in passes]
+        return headings(self.store.units), [row_texts(p, self.store.units) for p in passes]
 
     def showEvent(self, event: object) -> None:  # noqa: N802
         """Catch up when the table comes into view."""
@@ -104,6 +142,5 @@ class PassTable(QTableWidget):
     def as_text(self) -> str:
         """The table as tab-separated text, for copying."""
         plan = self.store.plan
-        passes = plan.passes if plan is not None else ()
-        rows = [tuple(h.replace("\n", " ") for h in headings(self.store.units)), *(row_texts(p, self.store.units) for p in passes)]
-        return "\n".join("\t".join(row) for row in rows)
+        heads, rows = self._cells(plan.passes if plan is not None else ())
+        return "\n".join("\t".join(row) for row in (tuple(h.replace("\n", " ") for h in heads), *rows))

@@ -261,12 +261,16 @@ class MainWindow(QMainWindow):
             self.store.ask_heat()
         self.section.render_job()
         self.answers.render_job()
-        self.table.render_job()
+        self._show_table()
         self.rail.update()
         self.panels[self.step].render_job()
         self.stair.show_steps(self._steps(joint), self.step)
         self._show_note()
         self._show_toggles()
+
+    def _show_table(self) -> None:
+        self.table.about_heat = self.step == "heat"
+        self.table.render_job()
 
     def _show_note(self) -> None:
         plan = self.store.plan
@@ -333,6 +337,7 @@ class MainWindow(QMainWindow):
         self.step = step
         if step == "heat":
             self.store.ask_heat()
+        self._show_table()
         self.panels[step].render_job()
         self.side.setCurrentWidget(self.panels.areas[step])
         if self.store.joint is not None:

@@ -9,6 +9,7 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from banister.core.drawing.section import pass_label
 from banister.core.heat.advice import Other, disagreement, others, preheat_findings, preheat_methods
 from banister.core.heat.preheat import RESTRAINTS
 from banister.core.heat.readings import Fitted, fitted
@@ -40,6 +41,8 @@ class HeatPanel(Panel):
         self.heading("Heat", 14)
         self.ends = self.heading("", 20)
         self.words = self.remark()
+        self.pass_words = self.remark(kind="plain")
+        store.selection_changed.connect(self._show_pass)
         self.bad, self.warnings = self.remark(kind="bad"), self.remark(kind="warn")
         for key, text, tip in (("curves", "Temperatures over time and across", "The predicted curves of the shown joint"),
                                ("map", "Preheat map of this steel", "What method B asks for over thickness and heat input"),
@@ -179,7 +182,7 @@ class HeatPanel(Panel):
         if plan is None or not plan.feasible or heat is None:
             self.ends.setText("No plan, no schedule" if plan is not None and not plan.feasible else WORKING)
             self._say((), ())
-            for label in (self.words, self.methods, self.ways):
+            for label in (self.words, self.pass_words, self.methods, self.ways):
                 label.setText("")
             self._asked = None
             return
@@ -191,12 +194,15 @@ class HeatPanel(Panel):
             spread = heat.spread
             between = ends_in_words(spread) if spread is not None else ""
             self.ends.setText(f"Ends after {clock(schedule.end_s)}")
-            self.words.setText(f"Nine of ten: {between}\nWaits {minutes(schedule.waiting_s)}, the longest {minutes(longest.wait_s)}\n"
+            self._show_pass()
+            begins = "" if self.store.job is None else f"Begun at {self.store.job.shift.clock(0.0)} it ends at {self.store.job.shift.clock(schedule.end_s)}\n"
+            self.words.setText(f"Nine of ten: {between}\n{begins}Waits {minutes(schedule.waiting_s)}, the longest {minutes(longest.wait_s)}\n"
                                f"Reheats {minutes(schedule.reheating_s)}\n{interpass}, {preheat}\nPredicted: measure at the joint.")  # fmt: skip
             self._ask_others(joint, plan)
         else:
             self.ends.setText("No schedule")
             self.words.setText(f"{interpass}, {preheat}")
+            self.pass_words.setText("")
             self.ways.setText("")
         outside = [f for f in schedule.findings if f.severity == "outside"]
         watch = [f for f in (*schedule.findings, *preheat_findings(joint, plan)) if f.severity != "outside"]
@@ -206,6 +212,19 @@ class HeatPanel(Panel):
             "State the steel under Procedure to compare methods.")  # fmt: skip
         said = [f"{m.method}: {m.in_words}\n    {m.inputs}" + "".join(f"\n    {n}" for n in m.notes) for m in methods]
         self.methods.setText("\n".join(filter(None, (*said, disagreement(methods)))) or none)
+
+    def _show_pass(self) -> None:
+        """What the schedule says of the selected pass; without one, how to ask for it."""
+        heat, p, job = self.store.heat, self.store.selected, self.store.job
+        started = None if heat is None or p is None else next((s for s in heat.schedule.passes if s.pass_id == p.id), None)
+        if started is None or p is None or job is None:
+            self.pass_words.setText("Select a pass for its wait, temperature and t8/5; the table (Ctrl+T) has all.")
+            return
+        t85 = "" if started.t85 is None else f", t8/5 {started.t85.seconds:.1f} s ({started.t85.regime})"
+        wait = f"after a wait of {minutes(started.wait_s)}" if started.wait_s >= 1 else "without waiting"
+        reheat = f", reheated for {minutes(started.reheat_s)}" if started.reheat_s else ""
+        self.pass_words.setText(f"Pass {pass_label(p)} starts {clock(started.start_s)} after the first arc ({job.shift.clock(started.start_s)}), "
+                                f"{wait}{reheat}. The joint is then at {started.temp_c:.0f} \N{DEGREE SIGN}C ({started.hottest_station}){t85}.")  # fmt: skip
 
     def _say(self, outside: Sequence[str], watch: Sequence[str]) -> None:
         for label, texts in ((self.bad, outside), (self.warnings, watch)):
