@@ -56,7 +56,7 @@ def test_what_cools_the_joint_is_typed_and_plans_nothing_anew(demo: MainWindow, 
         type_in(qtbot, panel.fields[name].edit, "60")
     after = demo.store.heat.schedule
     assert demo.store.plan is plan and after.waiting_s > before.waiting_s
-    assert "Waits" in panel.words.text() and "Nine of ten" in panel.words.text()
+    assert "Waits" in panel.words.text() and "nine of ten" in panel.words.text()
     type_in(qtbot, panel.fields["air_c"].edit, "900")
     assert "enter -40 to 60" in panel.fields["air_c"].fault.text() and demo.store.joint.heat.air_c == 20
     demo.store.undo()

@@ -19,7 +19,7 @@ from banister.core.drawing.habit import AWS, ISO
 from banister.core.joint.figures import in_short
 from banister.core.plan.check import NOT_JUDGED, OUTSIDE_, tally
 from banister.core.plan.notes import notes_of
-from banister.core.units import clock
+from banister.core.units import minutes
 from banister.desktop.answers import AnswersStrip
 from banister.desktop.dialogs import Dialogs
 from banister.desktop.documents import Documents
@@ -310,7 +310,7 @@ class MainWindow(QMainWindow):
         heat = self.store.heat
         if heat is None:
             return "waits and preheat"
-        return f"{clock(heat.schedule.end_s)}, waits {heat.schedule.waiting_s / 60:.0f} min" if heat.schedule.feasible else "no schedule"
+        return f"{minutes(heat.schedule.end_s)}, waits {heat.schedule.waiting_s / 60:.0f}" if heat.schedule.feasible else "no schedule"
 
     def _coverage_in_short(self, joint: Joint) -> str:
         covered = self.store.covered

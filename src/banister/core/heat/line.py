@@ -31,6 +31,11 @@ class HeatLine:
     high: Floats
     spread: Spread | None
 
+    @property
+    def ends_s(self) -> tuple[float, float]:
+        """Nine of ten draws end between these; 0 and 0 without a schedule."""
+        return (0.0, 0.0) if self.spread is None else self.spread.ends_s
+
     def at(self, seconds: float) -> tuple[float, float, float]:
         """The likely temperature at a time, and the band about it: likely, low, high."""
         likely, low, high = (float(np.interp(seconds, self.times, line)) for line in (self.likely, self.low, self.high))

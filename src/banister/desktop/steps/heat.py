@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from functools import partial
@@ -14,7 +15,7 @@ from banister.core.heat.advice import Other, disagreement, others, preheat_findi
 from banister.core.heat.preheat import RESTRAINTS
 from banister.core.heat.readings import Fitted, fitted
 from banister.core.heat.schedule import Schedule
-from banister.core.heat.spread import ends_in_words
+from banister.core.heat.shift import Shift
 from banister.core.joint.joint import HEAT_LIMITS, Joint, Reading
 from banister.core.plan.plan import Plan
 from banister.core.rods.rod import Rod
@@ -191,13 +192,13 @@ class HeatPanel(Panel):
         preheat = f"preheat {limits.preheat_c:g} \N{DEGREE SIGN}C" if limits.preheat_c > -270 else "preheat not set"
         if schedule.feasible:
             longest = max(schedule.passes, key=lambda s: s.wait_s)
-            spread = heat.spread
-            between = ends_in_words(spread) if spread is not None else ""
-            self.ends.setText(f"Ends after {clock(schedule.end_s)}")
+            shift = Shift() if self.store.job is None else self.store.job.shift
+            likely, low, high = (shift.clock(t) if math.isfinite(t) else "never" for t in (schedule.end_s, *heat.ends_s))
+            self.ends.setText(f"Takes {minutes(schedule.end_s)}")
             self._show_pass()
-            begins = "" if self.store.job is None else f"Begun at {self.store.job.shift.clock(0.0)} it ends at {self.store.job.shift.clock(schedule.end_s)}\n"
-            self.words.setText(f"Nine of ten: {between}\n{begins}Waits {minutes(schedule.waiting_s)}, the longest {minutes(longest.wait_s)}\n"
-                               f"Reheats {minutes(schedule.reheating_s)}\n{interpass}, {preheat}\nPredicted: measure at the joint.")  # fmt: skip
+            self.words.setText(f"Begun at {shift.clock(0.0)} it ends at {likely}; nine of ten end between {low} and {high}\n"
+                               f"Waits {minutes(schedule.waiting_s)}, the longest {minutes(longest.wait_s)}\nReheats {minutes(schedule.reheating_s)}\n"
+                               f"{interpass}, {preheat}\nPredicted: measure at the joint.")  # fmt: skip
             self._ask_others(joint, plan)
         else:
             self.ends.setText("No schedule")
