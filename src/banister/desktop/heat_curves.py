@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
@@ -18,6 +20,9 @@ DISTANCES_INCH_MM = (10.0, 25.4, 50.8)
 STYLES = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine)
 LEFT, RIGHT, TOP, FOOT = 58.0, 18.0, 26.0, 34.0
 POINTS = 300
+MOST_TICKS = 10
+TIME_TICKS_S = (60.0, 300.0, 600.0, 900.0, 1800.0, 3600.0, 7200.0, 14400.0, 43200.0)
+MM_TICKS, INCH_TICKS = (10.0, 20.0, 50.0, 100.0), (0.5, 1.0, 2.0, 4.0)
 
 
 class Plot(QWidget):
@@ -33,6 +38,7 @@ class Plot(QWidget):
         self.cursor: float | None = None
         self.moved = lambda value: None
         self.words = lambda value: f"{value:g}"
+        self.ticks: tuple[float, ...] = (1.0,)
         self.setMinimumHeight(220)
         self.setAccessibleName(across)
 
@@ -102,8 +108,10 @@ class Plot(QWidget):
             y = at(float(self.x[0]), float(value)).y()
             painter.drawText(QRectF(0, y - 8, LEFT - 8, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{value:.0f} \N{DEGREE SIGN}C")
             value += step
-        for share in np.linspace(0.0, 1.0, 9):
-            x = float(self.x[0] + share * (self.x[-1] - self.x[0]))
+        span = float(self.x[-1] - self.x[0])
+        tick = next((s for s in self.ticks if span / s <= MOST_TICKS), self.ticks[-1])
+        for i in range(math.ceil(self.x[0] / tick - 1e-9), math.floor(self.x[-1] / tick + 1e-9) + 1):
+            x = i * tick
             painter.drawText(QRectF(at(x, low).x() - 40, frame.bottom() + 3, 80, 14), Qt.AlignmentFlag.AlignCenter, self.words(x))
         painter.drawText(QRectF(frame.left(), frame.bottom() + 16, frame.width(), 16), Qt.AlignmentFlag.AlignCenter, self.across)
 
@@ -125,7 +133,7 @@ class HeatCurves(QDialog):
         top.addWidget(self.title, 1)
         top.addWidget(self.station)
         self.over, self.across = Plot(theme, "time after the first arc; drag to choose a time"), Plot(theme, "distance across the weld, mm")
-        self.over.words = clock
+        self.over.words, self.over.ticks = clock, TIME_TICKS_S
         self.over.cursor = 0.0
         self.over.moved = self.choose
         self.moment = QLabel()
@@ -161,7 +169,8 @@ class HeatCurves(QDialog):
         at = max(self.station.currentIndex(), 0)
         u = self.store.units
         self.across.across = f"distance across the weld, {u.length_unit}"
-        self.across.words = lambda mm: f"{mm / MM_PER_INCH:.1f}" if u.inches else f"{mm:.0f}"
+        self.across.words = lambda mm: f"{mm / MM_PER_INCH:g}" if u.inches else f"{mm:.0f}"
+        self.across.ticks = tuple(MM_PER_INCH * t for t in INCH_TICKS) if u.inches else MM_TICKS
         self.over.lines = [(f"{u.with_unit(d)} from the edge", curve_c(joint, plan, schedule, self.over.x, d)[at]) for d in self._distances()]
         limits = schedule.limits
         self.over.levels = [(f"interpass {limits.interpass_c:g}", limits.interpass_c)]
