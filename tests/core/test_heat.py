@@ -166,6 +166,27 @@ def test_where_methods_disagree_is_said_with_the_one_that_asks_for_most() -> Non
     assert disagreement(low) == "" and disagreement(apart[:1]) == ""
 
 
+def test_the_wait_is_the_last_crossing_by_bisection_of_a_fine_scan() -> None:
+    draw = np.random.default_rng(3)
+    fine = np.concatenate((np.linspace(0.0, 5.0, 501), np.geomspace(5.0, 1e5, 20_000)))
+    waits = 0
+    for _ in range(40):
+        model = fin(plates(*draw.choice([0.06, 0.15, 0.5], 2), draw.choice([0.006, 0.012, 0.04])), draw.choice([10.0, 30.0, 60.0]))
+        state = model.uniform(draw.choice([0.0, 80.0]))
+        for _ in range(draw.integers(1, 5)):
+            state = model.after(model.heated(state, draw.uniform(3e5, 3e6)), draw.uniform(20.0, 600.0))
+        parts = model.reading(draw.choice([0.01, 0.03, 0.06])) * state
+        limit = draw.uniform(20.0, max(parts.sum(), 40.0) * 1.05)
+        over = np.flatnonzero(parts @ np.exp(-model.rates[:, None] * fine) > limit)
+        low, high = (fine[over[-1]], fine[over[-1] + 1]) if over.size else (0.0, 0.0)
+        for _ in range(50 if over.size else 0):
+            middle = (low + high) / 2
+            low, high = (middle, high) if parts @ np.exp(-model.rates * middle) > limit else (low, middle)
+        waits += over.size > 0
+        assert model.last_fall_s(np.ones(parts.size), parts, limit) == pytest.approx(low, abs=0.05)
+    assert waits > 15
+
+
 def test_heat_of_a_tee_goes_three_ways() -> None:
     """In wide plates a third of it each way, so two thirds of a plate's rise; in small ones it is shared by all three."""
 
