@@ -83,6 +83,7 @@ def test_the_board_is_listed_written_and_limited(tmp_path: Path, capsys: pytest.
     assert run(["board", DEMO, "--quick", "--json"]) == 0
     board = json.loads(capsys.readouterr().out)["board"]
     assert board["lower_bound_s"] * 0.98 <= board["end_s"] <= board["one_after_the_other_s"]
+    assert board["shift"] == {"begins_s": 25200.0, "lasts_s": None, "welders": 1, "breaks_s": []}
     starts = [s["start_s"] for s in board["slots"]]
     assert starts == sorted(starts) and all(s["end_s"] > s["start_s"] for s in board["slots"])
     assert run(["board", DEMO, "--quick", "--start", "7:00", "--until", "10:00", "--lock", "F2"]) == 0

@@ -313,6 +313,14 @@ def test_every_choice_tried_comes_close_to_the_best_there_is() -> None:
         assert max(everything) > 1.05 * min(everything), "the order must matter, or nothing is shown"
 
 
+def test_a_board_of_one_joint_or_none_or_a_stale_order_is_no_trouble() -> None:
+    jobs = alike(1, interpass=180.0)
+    alone = schedule_of(*jobs[0]).end_s
+    for shift in (Shift(), Shift(welders=2, in_one_go=("J0",)), Shift(order=("gone", "J0", "gone"), as_drawn=("gone", "J0"))):
+        assert all(board.end_s == pytest.approx(alone, abs=1.0) for board in first_boards(jobs, shift))
+    assert first_boards(jobs, Shift(left_out=("J0",))) == first_boards([]) == ()
+
+
 def test_a_night_shift_counts_past_midnight_and_nonsense_is_said() -> None:
     night = Shift(begins_s=22 * 3600.0, until_s=6 * 3600.0, pauses=(Pause(from_s=2 * 3600.0, to_s=2.5 * 3600.0), Pause(from_s=23.75 * 3600.0, to_s=900.0)))
     assert night.lasts_s == 8 * 3600.0 and shift_faults(night) == []

@@ -75,7 +75,7 @@ def run(a: argparse.Namespace) -> int:
     elif a.json:
         from banister.export.heat_json import board_document
 
-        print(json.dumps({"format": "banister-board", "version": 1, "board": board_document(best)}, indent=1))
+        print(json.dumps({"format": "banister-board", "version": 1, "board": board_document(best, shift)}, indent=1))
     else:
         print("\n".join([*walking_list(jobs, best, shift), *board_in_words(best, shift), PREDICTED]))
     return INSIDE

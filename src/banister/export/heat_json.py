@@ -11,6 +11,7 @@ from typing import Any
 from banister.core.heat.board import Board
 from banister.core.heat.preheat import Preheat
 from banister.core.heat.schedule import Schedule
+from banister.core.heat.shift import Shift
 from banister.core.heat.spread import Spread
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
@@ -44,9 +45,10 @@ def seconds(value: float) -> float | None:
     return value if math.isfinite(value) else None
 
 
-def board_document(board: Board) -> dict[str, Any]:
-    """A board: slots in the order they are begun, and what it is measured by."""
+def board_document(board: Board, shift: Shift) -> dict[str, Any]:
+    """A board: slots in the order they are begun (s from the shift's start), and what it is measured by."""
     return {
+        "shift": {"begins_s": shift.begins_s, "lasts_s": seconds(shift.lasts_s), "welders": shift.welders, "breaks_s": [list(b) for b in shift.breaks_s]},
         "rule": board.rule, "end_s": board.end_s, "one_after_the_other_s": board.one_by_one_s, "lower_bound_s": board.bound_s, "saved": board.saved,
         "slots": [
             {"joint": s.joint_id, "welder": s.welder, "pass": s.started.pass_id, "start_s": s.started.start_s, "end_s": s.started.end_s, "until_s": s.until_s,

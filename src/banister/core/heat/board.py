@@ -272,11 +272,13 @@ def board_faults(joints: Sequence[Joint]) -> tuple[Finding, ...]:
 
 
 def first_boards(jobs: Jobs, shift: Shift | None = None) -> tuple[Board, ...]:
-    """The boards of the fixed rules, best first; empty if a joint never cools to its limit."""
+    """The boards of the fixed rules, best first; empty if there is no joint or one never cools to its limit."""
     shift = shift or Shift()
     jobs, fins = _prepared(jobs, shift)
+    if not jobs:
+        return ()
     made = [board for name, rule in RULES.items() if (board := _Walk(jobs, fins, shift).to_the_end(rule, name)) is not None]
-    if not made or not jobs:
+    if not made:
         return ()
     alone = next((b.end_s for b in made if b.rule == "one after the other"), math.inf)
     bound = _bound(jobs, fins, shift.welders)
