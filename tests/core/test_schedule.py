@@ -22,6 +22,7 @@ from banister.core.heat.shift import AS_DRAWN, Pause, Shift, shift_faults
 from banister.core.heat.thermal import edge_mm, heat_faults, preheat_point_mm, stations_of
 from banister.core.joint.joint import HeatSettings, Joint, Reading
 from banister.core.plan.answers import plan_joint
+from banister.core.plan.check import checked
 from banister.core.plan.plan import Plan
 from banister.core.plan.pull import gap_closing_in_words
 from banister.core.procedure.windows import Window
@@ -125,6 +126,19 @@ def test_the_band_reaches_where_preheat_is_read_even_beside_a_wide_groove() -> N
     plan = plan_joint(joint, RODS)
     started = schedule_of(joint, replace(plan, passes=plan.passes[:6], sequence=())).passes
     assert all(p.preheat_point_c >= 99.0 for p in started) and sum(p.reheat_s > 0 for p in started) < 6
+
+
+def test_limits_set_for_one_role_or_rod_hold_for_the_whole_joint_and_are_not_called_unset() -> None:
+    joint = limited(interpass=None)
+    plan = plan_joint(joint, RODS)
+    windows = (Window(quantity="interpass", role="cap", high=180.0), Window(quantity="interpass", role="fill", rod="E7018", high=140.0),
+               Window(quantity="preheat", role="root", low=70.0), Window(quantity="preheat", low=50.0))  # fmt: skip
+    told = replace(joint, windows=windows)
+    schedule = schedule_of(told, plan)
+    assert (schedule.limits.preheat_c, schedule.limits.interpass_c, schedule.limits.set_) == (70.0, 140.0, True)
+    assert all(p.temp_c <= 140.5 and p.preheat_point_c >= 69.0 for p in schedule.passes)
+    carried = {line.item: line.verdict for line in checked(told, plan) if "carried to the sheet" in line.item}
+    assert len(carried) == 2 and set(carried.values()) == {"inside"}
 
 
 def test_stations_follow_the_piece_and_a_long_seam_is_hottest_where_it_ended() -> None:

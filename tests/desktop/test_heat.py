@@ -267,6 +267,10 @@ def test_cells_of_the_preheat_tables_are_entered_from_the_users_copy(demo: MainW
         shown.table.item(i, j).setText(wrong)
         assert word in shown.fault.text() and shown.table.item(i, j).text() == "140"
     assert decoded(encoded(demo.store.job)).job == demo.store.job
+    demo.actions_by_name["add_joint"].trigger()
+    assert [c.least_c for c in demo.store.joint.heat.own_cells] == [140.0], "figures of the job hold for a joint added later"
+    demo.store.undo()
+    demo.store.show_joint(joint.id)
     shown.table.item(i, j).setText("")
     assert shown.table.item(i, j).text().endswith("?") and demo.store.joint.heat.own_cells == ()
     demo.store.undo()

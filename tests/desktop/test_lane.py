@@ -6,8 +6,10 @@ import os
 import subprocess
 import sys
 import time
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import ClassVar
 
 from pytestqt.qtbot import QtBot
 
@@ -71,3 +73,22 @@ def test_one_joints_edit_leaves_the_others_plans_alone(qtbot: QtBot) -> None:
     assert store.joint.name == "typed note" and store.plan is planned
     store.show_joint("G1")
     assert store.planned.plans["balanced"] is kept
+
+
+def test_a_run_of_edits_leaves_only_the_newest_schedule_in_the_queue() -> None:
+    class Queue(DirectLane):
+        asked: ClassVar[list[bool]] = []
+
+        def each(self, work: object, items: object, arrived: object, finished: object) -> Callable[[], None]:
+            i = len(self.asked)
+            self.asked.append(True)
+            return lambda: self.asked.__setitem__(i, False)
+
+    lane = Queue()
+    store = Store(lane)
+    store.open(demo_job())
+    for air in range(5):
+        store.edit_joint("air", heat=replace(store.joint.heat, air_c=float(air)))
+        store.ask_heat()
+        store.ask_heat()
+    assert lane.asked == [False, False, False, False, True]

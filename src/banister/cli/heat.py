@@ -121,7 +121,7 @@ def _table(joint: Joint, plan: Plan, schedule: Schedule) -> str:
         rows.append((str(p.number), p.role, clock(s.start_s), wait, band_in_words(band) or "-", reheat, f"{s.temp_c:.0f}", s.hottest_station, t85))
     widths = [max(len(row[i]) for row in rows) for i in range(len(rows[0]))]
     lines = ["  ".join(cell.ljust(w) if i in (1, 7) else cell.rjust(w) for i, (cell, w) in enumerate(zip(row, widths, strict=True))) for row in rows]
-    fit = fitted(joint, plan)
+    fit, methods = fitted(joint, plan), preheat_methods(joint, plan)
     return "\n".join([
         head, *lines,
         f"ends after {clock(schedule.end_s)} (nine of ten: {ends_in_words(spread)})",
@@ -129,8 +129,8 @@ def _table(joint: Joint, plan: Plan, schedule: Schedule) -> str:
         *(["the readings fit none of what was tried: use the loss that fits"] if spread.contradicted else []),
         *([f"readings fit a loss factor of {fit.factor:.2f} (now {joint.heat.loss_factor:g}): {fit.rms_k:.0f} K left of {fit.before_k:.0f}"] if fit else []),
         *(f"note: {f.text}. {f.remedy}" for f in (*schedule.findings, *preheat_findings(joint, plan))),
-        *(f"{m.method}: {m.in_words} ({m.inputs})" + (f"; {'; '.join(m.notes)}" if m.notes else "") for m in preheat_methods(joint, plan)),
-        *filter(None, (disagreement(preheat_methods(joint, plan)),)),
+        *(f"{m.method}: {m.in_words} ({m.inputs})" + (f"; {'; '.join(m.notes)}" if m.notes else "") for m in methods),
+        *filter(None, (disagreement(methods),)),
         "Predicted, to be measured at the joint. The procedure and the code set preheat and interpass.",
     ])  # fmt: skip
 

@@ -140,7 +140,7 @@ def run(a: argparse.Namespace) -> int:
         if any(j.id == joint.id for j in job.joints):
             raise UsageFault(f"--joint: the job already has a joint '{joint.id}'")
     wanted = {use.rod for use in joint.rods}
-    job = replace(job, joints=(*job.joints, joint)).with_rods(tuple(r for r in (*named, *rods) if r.id in wanted))
+    job = job.adding(joint).with_rods(tuple(r for r in (*named, *rods) if r.id in wanted))
     faults = job_faults(job)
     if faults:
         raise UsageFault("; ".join(f"{f.code}: {f.text}. {f.remedy}".strip() for f in faults))

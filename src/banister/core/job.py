@@ -62,6 +62,11 @@ class Job:
         """The job with the joint of the same id replaced."""
         return replace(self, joints=tuple(joint if j.id == joint.id else j for j in self.joints))
 
+    def adding(self, joint: Joint) -> Job:
+        """The job with another joint; figures from the user's copy of a table hold for it as for the others."""
+        own = self.joints[0].heat.own_cells if self.joints else joint.heat.own_cells
+        return replace(self, joints=(*self.joints, replace(joint, heat=replace(joint.heat, own_cells=own))))
+
     def procedure_of(self, joint: Joint) -> Procedure | None:
         """The procedure document a joint is welded to, if the job holds it."""
         return next((p for p in self.procedures if p.id == joint.procedure), None)

@@ -85,7 +85,7 @@ def _add_joint(window: MainWindow) -> None:
         taken = {j.id for j in job.joints}
         fresh = blank_joint(next(f"J{i}" for i in range(1, 1000) if f"J{i}" not in taken))
         rods = used_rods(fresh, catalogue())
-        window.store.edit(replace(job.with_rods(rods), joints=(*job.joints, fresh)), f"Add joint {fresh.id}")
+        window.store.edit(job.with_rods(rods).adding(fresh), f"Add joint {fresh.id}")
         window.store.show_joint(fresh.id)
 
 
@@ -95,7 +95,7 @@ def _copy_joint(window: MainWindow) -> None:
         return
     taken = {j.id for j in job.joints}
     fresh = next(f"{joint.id}-{i}" for i in range(2, 1000) if f"{joint.id}-{i}" not in taken)
-    window.store.edit(replace(job, joints=(*job.joints, replace(joint, id=fresh))), f"Copy joint {joint.id}")
+    window.store.edit(job.adding(replace(joint, id=fresh)), f"Copy joint {joint.id}")
     window.store.show_joint(fresh)
 
 

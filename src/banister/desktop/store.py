@@ -71,6 +71,7 @@ class Store(QObject):
         self._lane = lane
         self._key = 0
         self._slow = False
+        self._stop_heat: Callable[[], None] = lambda: None
         lane.ready.connect(self._arrived)
 
     # --- the job -----------------------------------------------------------------------------
@@ -207,7 +208,8 @@ class Store(QObject):
                 found.heat = line
                 self.changed.emit()
 
-        self._lane.each(heat_line, [(joint, plan)], arrived, lambda: None)
+        self._stop_heat()  # only the newest edit's schedule counts
+        self._stop_heat = self._lane.each(heat_line, [(joint, plan)], arrived, lambda: None)
 
     def rod_types(self) -> dict[str, str]:
         """Type of every rod of the job by its id."""

@@ -21,6 +21,7 @@ LEFT, RIGHT, TOP = 34 * mm, 12 * mm, 22 * mm
 ROW = 11 * mm
 SIZES = (10.0, 9.0, 8.0, 7.5, 7.0, 6.5, 6.0, 5.5)
 PITCH, GAP = 1.32, 14.0
+FOOT, SAID_PITCH, MORE_PITCH = 7 * mm, 3.8 * mm, 5 * mm
 
 
 def board_page(jobs: Jobs, board: Board, shift: Shift) -> bytes:
@@ -42,10 +43,10 @@ def board_page(jobs: Jobs, board: Board, shift: Shift) -> bytes:
     _path(canvas, board, rows, k)
     if shift.lasts_s < board.end_s:
         _end_of_shift(canvas, LEFT + shift.lasts_s * k, height - TOP, foot)
-    _list(canvas, lines, foot - 9 * mm, width)
-    canvas.setFont("Plex", 8)
-    for i, line in enumerate(said):
-        canvas.drawString(12 * mm, 8 * mm - i * 3.6 * mm + 3 * mm, line)
+    _list(canvas, lines, foot - 9 * mm, width, floor=FOOT + len(said) * SAID_PITCH)
+    for i, line in enumerate(reversed(said)):
+        canvas.setFont("Plex", min(8.0, 8.0 * (width - 24 * mm) / stringWidth(line, "Plex", 8.0)))
+        canvas.drawString(12 * mm, FOOT + i * SAID_PITCH, line)
     canvas.save()
     return out.getvalue()
 
@@ -115,9 +116,9 @@ def _end_of_shift(canvas: Canvas, x: float, top: float, foot: float) -> None:
     canvas.drawRightString(x - 1.5 * mm, top + 2 * mm, "end of shift")
 
 
-def _list(canvas: Canvas, lines: Sequence[str], top: float, width: float) -> None:
+def _list(canvas: Canvas, lines: Sequence[str], top: float, width: float, floor: float) -> None:
     """The list in as many columns as its longest line leaves, in the largest print that holds all of it."""
-    high, wide = top - 18 * mm, width - 24 * mm
+    high, wide = top - floor - MORE_PITCH, width - 24 * mm
     for size in SIZES:
         column = max(stringWidth(line, "Plex", size) for line in lines) + GAP
         columns, per_column = max(1, int((wide + GAP) / column)), max(1, int(high / (PITCH * size)))
@@ -129,4 +130,4 @@ def _list(canvas: Canvas, lines: Sequence[str], top: float, width: float) -> Non
     for i, line in enumerate(shown):
         canvas.drawString(12 * mm + (i // per_column) * column, top - (i % per_column) * PITCH * size, line)
     if len(lines) > len(shown):
-        canvas.drawString(12 * mm, 16 * mm, f"and {len(lines) - len(shown)} more: banister board prints them all")
+        canvas.drawString(12 * mm, floor + 1 * mm, f"and {len(lines) - len(shown)} more: banister board prints them all")

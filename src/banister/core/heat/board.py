@@ -76,7 +76,7 @@ class Board:
         return tuple(s for i, s in enumerate(self.slots) if i not in late), tuple(s for i, s in enumerate(self.slots) if i in late)
 
 
-@dataclass
+@dataclass(eq=False)
 class _Lane:
     """One joint on the way: its cooling, the passes left, when it was cleaned, and who welded it last."""
 

@@ -173,7 +173,7 @@ def _never(joint: Joint, p: Pass) -> Finding:
 
 
 def _remarks(joint: Joint, plan: Plan, found: Sequence[Started], limits: Limits) -> tuple[Finding, ...]:
-    """The small piece: waits longer than the welding, and what helps."""
+    """What to know of a schedule: t8/5, the far end, a small piece and what helps it, and where the model is rough."""
     waits, work = sum(s.wait_s for s in found), sum(p.arc_time_s for p in plan.passes)
     remarks = [*_cooling_times(joint, plan, found), *_behind(joint, plan, found, limits)]
     if waits > work:

@@ -61,7 +61,7 @@ class Spread:
 
 
 def drawn(count: int = DRAWS, seed: int = 1) -> Variants:
-    """Variants drawn evenly: each third is cut into as many strata as there are draws, and shuffled."""
+    """Variants drawn evenly: every quantity's range is cut into as many strata as there are draws, one draw in each."""
     draw = np.random.default_rng(seed)
     at = np.stack([draw.permutation(count) for _ in WITHIN], axis=1) + draw.random((count, len(WITHIN)))
     factors = 1 + np.array(list(WITHIN.values())) * (2 * at / count - 1)

@@ -9,7 +9,7 @@ from banister.core.finding import OUTSIDE, Finding
 from banister.core.heat.fin import AUSTENITIC, STEEL, Across, Fin, Material, Stretch, loss
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
-from banister.core.procedure.windows import bounds
+from banister.core.procedure.windows import tightest
 
 SHORT_MM = 200.0
 LUMPED_OD_MM = 75.0
@@ -36,9 +36,9 @@ class Limits:
 
 
 def limits_of(joint: Joint) -> Limits:
-    """The limits in force: the job's windows, else no preheat and 250 degC (austenitic 150), typical."""
-    preheat = bounds(joint.windows, "preheat", "*", "*").low
-    interpass = bounds(joint.windows, "interpass", "*", "*").high
+    """The limits in force: the tightest of the job's windows, else no preheat and 250 degC (austenitic 150), typical."""
+    preheat = tightest(joint.windows, "preheat").low
+    interpass = tightest(joint.windows, "interpass").high
     is_set = math.isfinite(interpass)
     usual = USUAL_STAINLESS_INTERPASS_C if joint.heat.stainless else USUAL_INTERPASS_C
     return Limits(preheat if math.isfinite(preheat) else -273.0, interpass if is_set else usual, is_set)

@@ -11,7 +11,7 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.plan import CapShape, Pass, Plan
 from banister.core.plan.rules import cap_limit
 from banister.core.procedure.acceptance import ACCEPTANCE, TOE_ANGLE_DEG
-from banister.core.procedure.windows import QUANTITIES, TITLES, Bounds, bounds
+from banister.core.procedure.windows import QUANTITIES, TITLES, Bounds, bounds, tightest
 
 INSIDE_, OUTSIDE_, NOT_JUDGED = "inside", "outside", "not judged"
 ONE_OF = ("arc_energy", "heat_input", "travel", "run_out")
@@ -101,7 +101,7 @@ def _planned(plan: Plan) -> list[Judged]:
 
 def _carried(joint: Joint, quantity: str) -> Judged:
     """Preheat and interpass: the plan carries what is set to the sheet; the joint has to be measured."""
-    window = bounds(joint.windows, quantity, "*", "*")
+    window = tightest(joint.windows, quantity)
     text = TITLES[quantity].lower() + (": carried to the sheet, to be measured at the joint" if window.is_set else "")
     verdict = INSIDE_ if window.is_set else NOT_JUDGED
     return Judged(text, None, QUANTITIES[quantity], window.low, window.high, verdict)

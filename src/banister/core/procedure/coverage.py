@@ -5,6 +5,7 @@ A rule that is unverified says so and leaves the line "not judged": it never mak
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -15,6 +16,7 @@ from banister.core.plan.plan import Pass, Plan
 from banister.core.procedure.document import Consumable, Procedure, Welder
 from banister.core.procedure.qualification import PLATE_FROM_OD_MM, SURE, WELDER, Derived, Rules, derived, qualified
 from banister.core.procedure.steel import hydrogen_class_ml
+from banister.core.procedure.windows import tightest
 from banister.core.rods.rod import Rod, f_number
 
 INSIDE, OUTSIDE, NOT_JUDGED = "inside", "outside", "not judged"
@@ -161,13 +163,12 @@ def _heat(joint: Joint, passes: Sequence[Pass], spans: dict[str, Derived]) -> It
         span = spans.get(item)
         if span is None:
             continue
-        ends = [w.low if least else w.high for w in joint.windows if w.quantity == item]
-        stated = [e for e in ends if e is not None]
+        limit = tightest(joint.windows, item)
+        value = limit.low if least else limit.high
         reason = "hydrogen must get out" if least else "too hot between passes loses toughness"
-        if not stated:
+        if not math.isfinite(value):
             yield Covered(title, "not set in the job", span.in_words, NOT_JUDGED, reason, f"Set the {title} in the job's limits.", span.rule)
             continue
-        value = max(stated) if least else min(stated)
         outside = value < span.low if least else value > span.high
         yield _verdict(title, f"{value:g} \N{DEGREE SIGN}C", span, outside, reason, f"Set a {title} the procedure allows.")
 

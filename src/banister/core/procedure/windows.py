@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 QUANTITIES = {
     "amps": "A",
@@ -75,6 +75,11 @@ class Bounds:
     def middle(self, fallback: float) -> float:
         """The fallback if inside, else the nearer bound."""
         return min(max(fallback, self.low), self.high)
+
+
+def tightest(windows: Iterable[Window], quantity: str) -> Bounds:
+    """What all windows on a quantity together allow, whichever pass or rod they name: for what the whole joint has to keep."""
+    return bounds((replace(w, role="*", rod="*") for w in windows), quantity, "*", "*")
 
 
 def bounds(windows: Iterable[Window], quantity: str, role: str, rod: str) -> Bounds:

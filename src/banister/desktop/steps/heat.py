@@ -86,7 +86,8 @@ class HeatPanel(Panel):
         for widget in (self.restraint, self.category, tables, self.stainless):
             self.column.addWidget(widget)
         self.heading("Measured temperatures", 14)
-        self.remark("Minutes after the first arc, how far from the groove's edge, and what the thermometer read. They correct the loss to the air.")
+        self.remark("Minutes after the first arc, how far from the groove's edge, and what the thermometer read. They narrow the band and "
+                    "correct the loss to the air.")  # fmt: skip
         self.readings = QVBoxLayout()
         self.column.addLayout(self.readings)
         self.at, self.where, self.temp = ValueField("After", parsed_number), ValueField("From the edge", self.length), ValueField("Read", parsed_number)
