@@ -96,7 +96,7 @@ class PassTable(QTableWidget):
         for row, (p, texts) in enumerate(zip(passes, rows, strict=True)):
             for column, text in enumerate(texts):
                 item = QTableWidgetItem(text)
-                if column >= (2 if self.about_heat else 3):
+                if column >= (2 if self.about_heat else 3) and heads[column] != "Read at":
                     item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
                 if column == 0:
                     item.setFont(font(13, QFont.Weight.DemiBold, CONDENSED))

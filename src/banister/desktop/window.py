@@ -310,7 +310,9 @@ class MainWindow(QMainWindow):
         heat = self.store.heat
         if heat is None:
             return "waits and preheat"
-        return f"{minutes(heat.schedule.end_s)}, waits {heat.schedule.waiting_s / 60:.0f}" if heat.schedule.feasible else "no schedule"
+        takes = minutes(heat.schedule.end_s)
+        takes = takes.removesuffix(" min") if " h " in takes else takes
+        return f"{takes}, waits {heat.schedule.waiting_s / 60:.0f} min" if heat.schedule.feasible else "no schedule"
 
     def _coverage_in_short(self, joint: Joint) -> str:
         covered = self.store.covered

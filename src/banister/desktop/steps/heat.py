@@ -213,7 +213,7 @@ class HeatPanel(Panel):
         none = "Stainless takes no preheat: keep it dry, and hold the interpass and heat input limits." if joint.heat.stainless else (
             "State the steel under Procedure to compare methods.")  # fmt: skip
         said = [f"{m.method}: {m.in_words}\n    {m.inputs}" + "".join(f"\n    {n}" for n in m.notes) for m in methods]
-        self.methods.setText("\n".join(filter(None, (*said, disagreement(methods)))) or none)
+        self.methods.setText(self.store.units.sentence("\n".join(filter(None, (*said, disagreement(methods)))) or none))
 
     def _show_pass(self) -> None:
         """What the schedule says of the selected pass; without one, how to ask for it."""
