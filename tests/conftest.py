@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # the matrices are small: more threads only spin
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("QT_SCALE_FACTOR", "1")
 os.environ.setdefault("QT_FONT_DPI", "96")

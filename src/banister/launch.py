@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 
 from banister.cli.main import COMMANDS, run
@@ -9,6 +10,7 @@ from banister.cli.main import COMMANDS, run
 
 def main(arguments: list[str] | None = None) -> int:
     """Run `banister`; returns the exit code."""
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # the matrices are small: more threads only spin
     arguments = sys.argv[1:] if arguments is None else arguments
     if arguments and (arguments[0] in COMMANDS or arguments[0] in ("-h", "--help", "--version")):
         return run(arguments)

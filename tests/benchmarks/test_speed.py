@@ -171,7 +171,7 @@ def test_heat_speeds(benchmark: object) -> None:
     from banister.core.heat.thermal import across_of, fin_of, material_of
     from banister.core.joint.joint import Reading
     from banister.core.plan.answers import plan_joint
-    from banister.core.procedure.windows import Window
+    from banister.core.limits.windows import Window
 
     limit = (Window(quantity="interpass", high=200.0),)
     joint = make_joint(thickness_mm=24.0, windows=limit)

@@ -8,14 +8,14 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from banister.core.drawing.section import label_point
+from banister.core.polygon import centroid
 from banister.core.joint.groove import groove_of, groove_volume_mm3
 from banister.core.joint.joint import Choices, Joint, OwnRunOut, Pin, RodUse
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_answer, plan_joint, study_of
-from banister.core.plan.check import checked, tally
+from banister.core.judge.check import checked, tally
 from banister.core.plan.layers import ANSWERS
-from banister.core.procedure.windows import Window
+from banister.core.limits.windows import Window
 from banister.job.library import demo_job
 from tests.conftest import make_joint, rods_by_id
 
@@ -79,7 +79,7 @@ def test_mirrored_input_gives_the_mirrored_plan(answer: str) -> None:
     assert len(one.passes) == len(other.passes)
     for p, q in zip(one.passes, other.passes, strict=True):
         assert p.area_mm2 == pytest.approx(q.area_mm2, abs=1e-3)
-        (x, y), (u, v) = label_point(p), label_point(q)
+        (x, y), (u, v) = centroid(p.outline_mm), centroid(q.outline_mm)
         assert (x, y) == pytest.approx((-u, v), abs=5e-3)
         assert max(a for a, _ in p.outline_mm) == pytest.approx(-min(a for a, _ in q.outline_mm), abs=5e-3)
 

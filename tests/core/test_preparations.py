@@ -16,7 +16,7 @@ from banister.core.joint.defaults import with_backing, with_preparation
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint, joint_faults
 from banister.core.joint.kinds import KINDS, SEQUENCES
-from banister.core.joint.sides import sides_of
+from banister.core.plan.sides import sides_of
 from banister.core.joint.wall import bevelled, rounded, two_angled
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_joint

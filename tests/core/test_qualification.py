@@ -10,11 +10,11 @@ import pytest
 from banister.core.joint.joint import Choices
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.pull import angular_index_deg, transverse_shrinkage_mm
-from banister.core.procedure.coverage import Covered, coverage, letters_of, worst
-from banister.core.procedure.document import FAMILIES, Consumable, Override, Procedure, Span, Welder, WeldTest, procedure_faults
-from banister.core.procedure.qualification import PROCEDURE, SURE, WELDER, derived, qualified
-from banister.core.procedure.steel import Part, Steel, combined_thickness_mm, validity_findings
-from banister.core.procedure.windows import Window
+from banister.core.judge.coverage import Covered, coverage, letters_of, worst
+from banister.core.limits.procedure import FAMILIES, Consumable, Override, Procedure, Span, Welder, WeldTest, procedure_faults
+from banister.core.limits.qualification import PROCEDURE, SURE, WELDER, derived, qualified
+from banister.core.material.steel import Part, Steel, combined_thickness_mm, validity_findings
+from banister.core.limits.windows import Window
 from banister.core.joint.groove import groove_of
 from banister.job.procedures import rules
 from tests.conftest import CASES, make_joint, rods_by_id

@@ -14,8 +14,8 @@ from banister.core.joint.joint import Choices, RodUse, joint_faults
 from banister.core.joint.positions import FLAT, HORIZONTAL, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP, position, positions, resolve
 from banister.core.plan import rules
 from banister.core.plan.options import options_for
-from banister.core.procedure.acceptance import cap_limit_mm
-from banister.core.procedure.windows import Window, bounds
+from banister.core.limits.acceptance import cap_limit_mm
+from banister.core.limits.windows import Window, bounds
 from banister.core.rods.ranges import comfortable_area, own_area, usual_amps
 from banister.core.rods.rod import Rod, rods_needed
 from banister.core.units import Units

@@ -22,10 +22,10 @@ from banister.core.heat.shift import AS_DRAWN, Pause, Shift, shift_faults
 from banister.core.heat.thermal import edge_mm, heat_faults, preheat_point_mm, stations_of
 from banister.core.joint.joint import HeatSettings, Joint, Reading
 from banister.core.plan.answers import plan_joint
-from banister.core.plan.check import checked
+from banister.core.judge.check import checked
 from banister.core.plan.plan import Plan
 from banister.core.plan.pull import gap_closing_in_words
-from banister.core.procedure.windows import Window
+from banister.core.limits.windows import Window
 from banister.core.units import Units, time_of_day
 from tests.conftest import make_joint, rods_by_id
 from tests.core.heat_reference import PlateSection, passes_with_waits

@@ -6,9 +6,9 @@ from dataclasses import replace
 
 import pytest
 
-from banister.core.drawing.section import label_point, section_drawing
+from banister.core.drawing.section import section_drawing
 from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
-from banister.core.drawing.visible import contains
+from banister.core.polygon import centroid, holds
 from banister.core.joint.defaults import with_preparation
 from banister.core.joint.groove import groove_of
 from banister.core.plan.answers import plan_joint
@@ -69,7 +69,7 @@ def test_numbers_stand_inside_their_beads_and_layer_lines_cross_the_groove() -> 
     plan = plan_joint(joint, RODS)
     groove = groove_of(joint)
     for p in plan.passes:
-        x, y = label_point(p)
+        x, y = centroid(p.outline_mm)
         assert min(a for a, _ in p.outline_mm) < x < max(a for a, _ in p.outline_mm)
         assert min(b for _, b in p.outline_mm) < y < max(b for _, b in p.outline_mm)
     tops = next(s for s in section_drawing(joint, plan, Units()).shapes if s.style == "layer.edge")
@@ -97,5 +97,5 @@ def test_a_number_stands_on_what_the_gouge_leaves_of_its_bead(preparation: str) 
     assert moved and moved[0].role == "root"
     for p in front:
         at = texts[p.id].at
-        assert contains(p, *at) and not any(contains(q, *at) for q in plan.passes if q.side != p.side)
-    assert all(texts[p.id].room is None and texts[p.id].at == label_point(p) for p in plan.passes if p not in moved)
+        assert holds(p.outline_mm, *at) and not any(holds(q.outline_mm, *at) for q in plan.passes if q.side != p.side)
+    assert all(texts[p.id].room is None and texts[p.id].at == centroid(p.outline_mm) for p in plan.passes if p not in moved)

@@ -15,7 +15,7 @@ from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Choices, RodUse
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_joint
-from banister.core.plan.check import checked
+from banister.core.judge.check import checked
 from banister.core.plan.layers import Layer
 from banister.core.plan.placing import Laid
 from banister.core.plan.soundness import bead_findings, slots, thin_tail_mm, valleys

@@ -13,7 +13,7 @@ from pytestqt.qtbot import QtBot
 
 from banister.core.heat.preheat import SHOP_C, annex_cell, method_b_c, method_b_map
 from banister.core.heat.shift import AS_DRAWN, IN_ONE_GO, LEFT_OUT, Shift
-from banister.core.procedure.windows import Window
+from banister.core.limits.windows import Window
 from banister.core.units import clock
 from banister.desktop.board_rows import HEAD_PX, LEFT_PX, RIGHT_PX, ROW_PX
 from banister.desktop.board_view import BoardDialog

@@ -10,7 +10,7 @@ from PySide6.QtGui import QFont, QRawFont
 from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
-from banister.core.drawing.section import label_point
+from banister.core.polygon import centroid
 from banister.core.plan.layers import ANSWERS
 from banister.desktop.help import help_text
 from banister.desktop.rail import CLOCK
@@ -33,7 +33,7 @@ def type_in(qtbot: QtBot, edit: object, text: str) -> None:
 
 def pixel_of(window: MainWindow, number: int) -> QPoint:
     found = window.store.plan.passes[number - 1]
-    return window.section.frame_px.px(*label_point(found)).toPoint()
+    return window.section.frame_px.px(*centroid(found.outline_mm)).toPoint()
 
 
 def test_an_empty_window_offers_patterns_and_one_click_plans(window: MainWindow, qtbot: QtBot) -> None:

@@ -17,7 +17,7 @@ from banister.core.job import Job
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import PLANNER_VERSION
 from banister.job import files
-from banister.job.codec import DEEPEST, FileFault, decoded, encoded, schema
+from banister.job.codec import DEEPEST, VERSION, FileFault, decoded, encoded, schema
 from banister.job.files import JobFile, read, write_atomically
 from banister.job.library import catalogue, demo_job, patterns, rods_in, save_own_catalogue
 from banister.job.recovery import Recovery
@@ -188,29 +188,41 @@ def test_shipped_jobs_use_none_of_the_sizes_kept_out_of_examples() -> None:
             assert all(abs(joint.pipe_od_mm - od) > 0.5 for od in (114.3, 168.3, 219.1))
 
 
+OLD = Path(__file__).parent / "old"
+
+
+def stored(version: int) -> tuple[bytes, dict]:
+    data = (OLD / f"v{version}.banister").read_bytes()
+    document = json.loads(data)
+    assert document["version"] == version
+    return data, document["job"]
+
+
 def test_a_file_of_the_first_version_is_read_as_it_was_meant_and_saved_as_the_newest() -> None:
-    first = (Path(__file__).parent / "first-version.banister").read_bytes()
-    joints = json.loads(first)["job"]["joints"]
-    job = decoded(first).job
-    for joint, stored in zip(job.joints, joints, strict=True):
-        assert (joint.id, joint.preparation, joint.backing) == (stored["id"], stored["preparation"], stored["backing"])
+    data, old = stored(1)
+    job = decoded(data).job
+    for joint, before in zip(job.joints, old["joints"], strict=True):
+        assert (joint.id, joint.preparation, joint.backing) == (before["id"], before["preparation"], before["backing"])
         for name in ("thickness_mm", "bevel_left_deg", "bevel_right_deg", "root_face_mm", "root_gap_mm"):
-            assert getattr(joint, name) == stored[name]
+            assert getattr(joint, name) == before[name]
         assert plan_joint(joint, job.rods_by_id, joint.chosen).feasible
-    assert json.loads(encoded(job))["version"] == 3 and decoded(encoded(job)).job == job
+    assert json.loads(encoded(job))["version"] == VERSION and decoded(encoded(job)).job == job
 
 
 def test_a_second_versions_preheat_figures_become_cells_of_the_tables() -> None:
-    document = json.loads(DEMO) | {"version": 2}
-    del document["job"]["shift"]
-    for joint in document["job"]["joints"]:
-        del joint["heat"]["own_cells"], joint["heat"]["preheat_held"]
-        joint["heat"] |= {"annex_own_c": 0.0, "table_own_c": 0.0}
-    document["job"]["joints"][0]["heat"] |= {"annex_own_c": 135.0, "table_own_c": 70.0}
-    job = decoded(json.dumps(document).encode()).job
+    data, old = stored(2)
+    job = decoded(data).job
+    assert [old["joints"][0]["heat"][key] for key in ("annex_own_c", "table_own_c")] == [110.0, 25.0]
     joint = job.joints[0]
-    plan = plan_joint(joint, job.rods_by_id, joint.chosen)
-    _, annex, table = preheat_methods(joint, plan)
-    assert (annex.least_c, table.least_c) == (135.0, 70.0) and annex.verified and table.verified
-    assert job.shift == Job(name="").shift and all(not j.heat.own_cells for j in job.joints[1:])
+    assert {c.cell: c.least_c for c in joint.heat.own_cells} == {"annex medium 1 C": 110.0, "table B 1": 25.0}
+    _, annex, table = preheat_methods(joint, plan_joint(joint, job.rods_by_id, joint.chosen))
+    assert (annex.least_c, table.least_c) == (110.0, 25.0) and annex.verified and table.verified
+    assert all(not j.heat.own_cells for j in job.joints[1:])
     assert decoded(encoded(job)).job == job
+
+
+def test_an_old_figure_that_could_not_be_saved_again_is_refused_on_reading() -> None:
+    document = json.loads(stored(2)[0])
+    document["job"]["joints"][0]["heat"]["table_own_c"] = 4000.0
+    with pytest.raises(FileFault, match=r"own_cells\[1\]"):
+        decoded(json.dumps(document).encode())

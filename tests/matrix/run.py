@@ -20,7 +20,7 @@ from pathlib import Path
 
 from banister.core.joint.defaults import with_backing, with_preparation
 from banister.core.joint.joint import Joint, RodUse, joint_faults
-from banister.core.joint.sides import sides_of
+from banister.core.plan.sides import sides_of
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.layers import ANSWERS

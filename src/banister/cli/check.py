@@ -9,8 +9,8 @@ from typing import Any
 
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE
 from banister.cli.plan import chosen_joints, chosen_plan
-from banister.core.plan.check import INSIDE_, NOT_JUDGED as UNJUDGED, OUTSIDE_, Judged, checked, tally
-from banister.core.procedure.coverage import Covered
+from banister.core.judge.check import INSIDE_, NOT_JUDGED as UNJUDGED, OUTSIDE_, Judged, checked, tally
+from banister.core.judge.coverage import Covered
 from banister.job.files import read
 from banister.job.procedures import covered_today
 

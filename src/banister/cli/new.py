@@ -14,7 +14,7 @@ from banister.core.job import Job, job_faults
 from banister.core.joint.joint import SPLITS, Choices, Joint
 from banister.core.joint.defaults import with_backing, with_preparation
 from banister.core.joint.kinds import BACKINGS, KINDS, PREPARATIONS, SECOND_SIDES, SEQUENCES, SQUARE
-from banister.core.procedure.acceptance import ACCEPTANCE
+from banister.core.limits.acceptance import ACCEPTANCE
 from banister.core.rods.rod import Rod
 from banister.job.files import JobFile, read
 from banister.core.plan.technique import with_technique

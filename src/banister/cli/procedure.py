@@ -11,8 +11,8 @@ from typing import Any
 
 from banister.cli.errors import INSIDE, UsageFault
 from banister.core.job import Job, welded_to
-from banister.core.procedure.document import FAMILIES, WELDER_FAMILIES
-from banister.core.procedure.qualification import SURE, Derived, derived
+from banister.core.limits.procedure import FAMILIES, WELDER_FAMILIES
+from banister.core.limits.qualification import SURE, Derived, derived
 from banister.job.files import JobFile, read
 from banister.job.procedures import library, library_folder, read_procedure, read_test, read_welder, rules
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 from banister.cli.errors import UsageFault
 from banister.core.joint.joint import ROLES, Joint, OwnRunOut, RodUse, joint_faults
 from banister.core.joint.positions import positions, resolve
-from banister.core.procedure.windows import QUANTITIES, Window
+from banister.core.limits.windows import QUANTITIES, Window
 from banister.core.rods.rod import Rod
 from banister.core.units import parsed_length_mm, parsed_number
 

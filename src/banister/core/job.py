@@ -6,15 +6,15 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from banister.core.finding import OUTSIDE, Finding, Place
+from banister.core.remark import OUTSIDE, Finding, Place
 from banister.core.heat.preheat import REMEMBERED_C
 from banister.core.heat.shift import Shift, shift_faults
 from banister.core.joint.joint import ROLES, Joint, joint_faults
 from banister.core.plan.layers import ANSWERS
 from banister.core.plan.plan import Plan
-from banister.core.procedure.acceptance import ACCEPTANCE
-from banister.core.procedure.document import Procedure, Welder, procedure_faults, welder_faults
-from banister.core.procedure.windows import QUANTITIES
+from banister.core.limits.acceptance import ACCEPTANCE
+from banister.core.limits.procedure import Procedure, Welder, procedure_faults, welder_faults
+from banister.core.limits.windows import QUANTITIES
 from banister.core.rods.rod import Rod
 
 

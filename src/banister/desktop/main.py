@@ -13,7 +13,7 @@ from types import TracebackType
 import banister.core.drawing.section
 import banister.core.drawing.symbol
 import banister.core.plan.answers
-import banister.core.plan.check
+import banister.core.judge.check
 import banister.core.plan.notes
 import banister.job.files
 import banister.job.history

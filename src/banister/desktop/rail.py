@@ -15,7 +15,8 @@ from PySide6.QtWidgets import QWidget
 
 from banister.core.drawing.section import pass_label
 from banister.core.plan.plan import Pass, Plan
-from banister.core.procedure.windows import Bounds, bounds
+from banister.core.limits.windows import Bounds, bounds
+from banister.core.plan.timing import before_s, pause_s
 from banister.core.units import MM_PER_INCH, clock, minutes
 from banister.desktop.section_view import bead_words
 from banister.desktop.store import Store
@@ -125,12 +126,14 @@ class Rail(QWidget):
             return tuple(
                 Post(LEFT_PX + starts[p.id].start_s * k - self.offset, LEFT_PX + starts[p.id].end_s * k - self.offset, (p,)) for p in plan.passes
             )  # fmt: skip
-        posts, at, before = [], 0.0, self._before(plan)
+        joint = self.store.joint
+        assert joint is not None
+        posts, at, before = [], 0.0, before_s(joint, plan)
         for p in plan.passes:
             at += before.get(p.id, 0.0)
             start = LEFT_PX + at * k - self.offset
             posts.append(Post(start, start + p.arc_time_s * k, (p,)))
-            at += p.arc_time_s + self.pause_s(p)
+            at += p.arc_time_s + pause_s(joint.choices, p)
         return tuple(posts)
 
     @property
@@ -146,25 +149,6 @@ class Rail(QWidget):
     def _total_s(self, plan: Plan) -> float:
         schedule = self._schedule()
         return plan.total_time_s if schedule is None else schedule.end_s
-
-    def _before(self, plan: Plan) -> dict[str, float]:
-        """Seconds of turning and gouging before a pass, by its id."""
-        joint = self.store.joint
-        assert joint is not None
-        spent = {"turn": joint.choices.turn_s, "gouge": joint.choices.gouge_per_m_s * joint.weld_length_mm(0.0) / 1000}
-        found, waiting = {}, 0.0
-        for step in plan.sequence:
-            waiting += spent.get(step.action, 0.0)
-            if step.passes:
-                found[step.passes[0]], waiting = waiting, 0.0
-        return found
-
-    def pause_s(self, p: Pass) -> float:
-        """Rod changes and cleaning of a pass."""
-        joint = self.store.joint
-        assert joint is not None
-        c = joint.choices
-        return c.rod_change_s * p.rod_count + c.clean_bead_s + c.clean_per_m_s * p.length_mm / 1000
 
     def _window(self, p: Pass) -> tuple[str, Bounds]:
         joint = self.store.joint

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from banister.core.drawing.section import handles_of, pass_label, section_drawing
 from banister.core.drawing.shapes import Drawing, Handle
 from banister.core.drawing.symbol import symbol_drawing
-from banister.core.drawing.visible import contains
+from banister.core.polygon import holds
 from banister.core.joint.joint import LIMITS, HeatSettings, Joint, joint_faults
 from banister.core.plan.plan import Pass, Plan
 from banister.core.units import minutes
@@ -197,7 +197,7 @@ class SectionView(QWidget):
         if self.drawing is None or plan is None:
             return None
         x, y = self.frame_px.mm(point)
-        return next((p for p in reversed(plan.passes) if contains(p, x, y)), None)
+        return next((p for p in reversed(plan.passes) if holds(p.outline_mm, x, y)), None)
 
     def handle_at(self, point: QPointF) -> Handle | None:
         """The handle within reach of a pixel (24 px across)."""

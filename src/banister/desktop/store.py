@@ -10,11 +10,11 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, Signal
 
 from banister.core.drawing.habit import ISO
-from banister.core.drawing.visible import contains
+from banister.core.polygon import holds
 from banister.core.job import Job, same_work
 from banister.core.joint.joint import Joint, Pin
 from banister.core.plan.answers import Study, plan_answer, study_of
-from banister.core.plan.check import OUTSIDE_, Judged, checked
+from banister.core.judge.check import OUTSIDE_, Judged, checked
 from banister.core.plan.layers import ANSWERS
 from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
 from banister.core.units import Units, minutes
@@ -24,7 +24,7 @@ from banister.job.history import History
 
 if TYPE_CHECKING:
     from banister.core.heat.line import HeatLine
-    from banister.core.procedure.coverage import Covered
+    from banister.core.judge.coverage import Covered
 
 AT_ONCE_S = 0.05
 SLOW_ABOVE_MM = 32.0
@@ -281,14 +281,14 @@ class Store(QObject):
             return None
         x, y, role = self.anchor
         same = [p for p in self.plan.passes if p.role == role]
-        held = next((p for p in same if contains(p, x, y)), None)
+        held = next((p for p in same if holds(p.outline_mm, x, y)), None)
         return held or min(same, key=lambda p: (p.aim_mm[0] - x) ** 2 + (p.aim_mm[1] - y) ** 2, default=None)
 
     def select(self, found: Pass | None) -> None:
         """Select a bead everywhere."""
-        from banister.core.drawing.section import label_point
+        from banister.core.polygon import centroid
 
-        self.anchor = None if found is None else (*label_point(found), found.role)
+        self.anchor = None if found is None else (*centroid(found.outline_mm), found.role)
         self.selection_changed.emit()
 
     def select_step(self, step: int) -> None:
@@ -325,7 +325,7 @@ class Store(QObject):
             return None
         layer = [p for p in self.plan.passes if p.layer == found.layer]
         for pin in self.joint.pins:
-            if pin.role == found.role and pin.side == found.side and any(contains(p, pin.x_mm, pin.y_mm) for p in layer):
+            if pin.role == found.role and pin.side == found.side and any(holds(p.outline_mm, pin.x_mm, pin.y_mm) for p in layer):
                 return pin
         return None
 

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 from banister.core.joint.joint import Joint
 from banister.core.drawing.habit import AWS, ISO
 from banister.core.joint.figures import in_short
-from banister.core.plan.check import NOT_JUDGED, OUTSIDE_, tally
+from banister.core.judge.check import NOT_JUDGED, OUTSIDE_, tally
 from banister.core.plan.notes import notes_of
 from banister.core.units import minutes
 from banister.desktop.answers import AnswersStrip

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from banister.core.procedure.windows import Bounds
+from banister.core.limits.windows import Bounds
 from banister.desktop.theme import CONDENSED, Theme, font
 
 

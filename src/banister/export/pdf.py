@@ -31,12 +31,12 @@ from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.joint.figures import figures_in_words, kind_in_words
 from banister.core.plan.plan import PLANNER_VERSION, Plan
-from banister.core.plan.check import OUTSIDE_, checked, tally
+from banister.core.judge.check import OUTSIDE_, checked, tally
 from banister.core.plan.notes import notes_of
 from banister.core.plan.pull import gap_closing_in_words
 from banister.core.plan.sequence import sequence_in_words
-from banister.core.procedure.windows import TITLES, Window
-from banister.core.procedure.coverage import Covered
+from banister.core.limits.windows import TITLES, Window
+from banister.core.judge.coverage import Covered
 from banister.core.rods.rod import EFFICIENCY
 from banister.core.units import Units, clock, minutes
 

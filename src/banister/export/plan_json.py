@@ -6,16 +6,16 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from banister import __version__
-from banister.core.finding import Finding
+from banister.core.remark import Finding
 from banister.core.job import Job
 from banister.core.joint.figures import figures_of
 from banister.core.joint.groove import groove_of, groove_volume_mm3
 from banister.core.joint.joint import Joint, joint_faults
 from banister.core.joint.kinds import KINDS
-from banister.core.plan.check import checked, tally
+from banister.core.judge.check import checked, tally
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.pull import gap_closing_in_words, pull_of, transverse_shrinkage_mm
-from banister.core.procedure.coverage import Covered
+from banister.core.judge.coverage import Covered
 from banister.core.units import Units
 
 FORMAT = "banister-plan"

@@ -7,9 +7,9 @@ from typing import Any
 
 import msgspec
 
-from banister.core.finding import Finding
+from banister.core.remark import Finding
 from banister.core.job import Job, job_faults
-from banister.job.older import with_cells, without_old_figures
+from banister.job.migrations import newest
 
 FORMAT = "banister-job"
 VERSION = 3
@@ -45,8 +45,7 @@ def decoded(data: bytes) -> Loaded:
     version = document.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise FileFault(f"$.version: expected a whole number from 1 to {VERSION}")
-    raw = document.get("job")
-    figures = without_old_figures(raw) if version == 2 else []
+    raw = newest(document.get("job"), version)
     try:
         job = msgspec.convert(raw, Job, strict=True)
     except (msgspec.ValidationError, RecursionError, OverflowError) as error:
@@ -57,7 +56,7 @@ def decoded(data: bytes) -> Loaded:
         faults += _unknown_keys(raw, msgspec.to_builtins(job), "$.job")
     if faults:
         raise FileFault(*faults)
-    return Loaded(with_cells(job, figures) if figures else job, newer)
+    return Loaded(job, newer)
 
 
 def _document(data: bytes) -> dict[str, Any]:

@@ -9,13 +9,13 @@ from typing import Any, TypeVar
 
 import msgspec
 
-from banister.core.finding import Finding
+from banister.core.remark import Finding
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
-from banister.core.procedure.coverage import Covered, coverage
-from banister.core.procedure.document import FAMILIES, WELDER_FAMILIES, Procedure, Welder, WeldTest, procedure_faults, test_faults, welder_faults
-from banister.core.procedure.qualification import Rules
+from banister.core.judge.coverage import Covered, coverage
+from banister.core.limits.procedure import FAMILIES, WELDER_FAMILIES, Procedure, Welder, WeldTest, procedure_faults, test_faults, welder_faults
+from banister.core.limits.qualification import QualificationRows
 from banister.job.codec import FileFault
 from banister.job.files import write_atomically
 from banister.job.library import data_file
@@ -51,7 +51,7 @@ def library_folder() -> Path:
     return Path(platformdirs.user_data_dir("banister")) / "procedures"
 
 
-def rules(own: Path | None = None) -> Rules:
+def rules(own: Path | None = None) -> QualificationRows:
     """The rules of qualified ranges: the user's own file where there is one, else the shipped one."""
     path = library_folder().parent / "qualification.json" if own is None else own
     path = path if path.exists() else data_file("qualification.json")
@@ -59,9 +59,9 @@ def rules(own: Path | None = None) -> Rules:
 
 
 @lru_cache(maxsize=2)
-def _rules_as_of(path: Path, written_ns: int) -> Rules:
+def _rules_as_of(path: Path, written_ns: int) -> QualificationRows:
     """Read once for as long as the file is as it was: every edit asks for them."""
-    return _read(path, RULE_FORMAT, "rules", Rules)
+    return _read(path, RULE_FORMAT, "rules", QualificationRows)
 
 
 def read_procedure(path: Path) -> Procedure:

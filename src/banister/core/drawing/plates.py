@@ -8,7 +8,7 @@ import math
 from banister.core.drawing.shapes import Lines, Point, Polygon, Shape
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint
-from banister.core.joint.sides import Side
+from banister.core.plan.sides import Side
 
 MELTED_MM = 1.2
 PLATE_BEYOND = 0.32

@@ -17,8 +17,9 @@ from banister.core.drawing.shapes import Drawing, Handle, Lines, Point, Polygon,
 from banister.core.drawing.visible import visible_middle
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
-from banister.core.joint.sides import BACK, Side, sides_of
+from banister.core.plan.sides import BACK, Side, sides_of
 from banister.core.plan.plan import Pass, Plan
+from banister.core.polygon import centroid
 from banister.core.units import Units
 
 HATCHES = {"root": 55.0, "hot": -55.0, "cap": 0.0}
@@ -106,18 +107,6 @@ def _layer_tops(passes: tuple[Pass, ...], sides: dict[str, Side]) -> Lines:
     return Lines(tuple(segments), "layer.edge")
 
 
-def label_point(p: Pass) -> Point:
-    """Where a bead's number stands: the centroid of its outline."""
-    points = p.outline_mm
-    area = cx = cy = 0.0
-    for (x0, y0), (x1, y1) in zip(points, (*points[1:], points[0]), strict=True):
-        cross = x0 * y1 - x1 * y0
-        area += cross
-        cx += (x0 + x1) * cross
-        cy += (y0 + y1) * cross
-    return cx / (3 * area), cy / (3 * area)
-
-
 def pass_label(p: Pass) -> str:
     """Role letter and number, the bead's name in every view."""
     return f"{ROLE_LETTERS[p.role]}{p.number}"
@@ -126,5 +115,5 @@ def pass_label(p: Pass) -> str:
 def _number(p: Pass, later: tuple[Pass, ...]) -> Text:
     """The bead's name, on what the other side's beads leave of it."""
     seen = visible_middle(p, later)
-    at, room = (label_point(p), None) if seen is None else seen
+    at, room = (centroid(p.outline_mm), None) if seen is None else seen
     return Text(at, pass_label(p), "number", 12.0, "middle", p.id, room=room)

@@ -7,14 +7,14 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from statistics import fmean
 
-from banister.core.finding import WARNING, Finding
-from banister.core.heat.preheat import SHOP_C, Preheat, compared
+from banister.core.remark import WARNING, Finding
+from banister.core.heat.preheat import SHOP_C, Preheat, by_method
 from banister.core.heat.schedule import Schedule, schedule_of
 from banister.core.heat.thermal import limits_of, stations_of
 from banister.core.joint.joint import Joint, RodUse
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
-from banister.core.procedure.windows import Window
+from banister.core.limits.windows import Window
 from banister.core.rods.rod import Rod
 
 LEAST_C = -270.0
@@ -32,7 +32,7 @@ def preheat_methods(joint: Joint, plan: Plan) -> tuple[Preheat, ...]:
     thick = max(joint.thickness_mm, joint.right_thickness_mm)
     heat = joint.heat
     own = {c.cell: c.least_c for c in heat.own_cells}
-    return compared(joint.steel.cet, joint.steel.pcm, thick, heat.hydrogen_ml, coldest, heat.restraint, heat.category, own)
+    return by_method(joint.steel.cet, joint.steel.pcm, thick, heat.hydrogen_ml, coldest, heat.restraint, heat.category, own)
 
 
 def preheat_findings(joint: Joint, plan: Plan) -> tuple[Finding, ...]:

@@ -15,7 +15,7 @@ import random
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from banister.core.finding import Finding
+from banister.core.remark import Finding
 from banister.core.heat.cooling import Cooling, Work
 from banister.core.heat.fin import Fin
 from banister.core.heat.schedule import Started, as_started, begin, schedule_of, works_of
@@ -77,7 +77,7 @@ class Board:
 
 
 @dataclass(eq=False)
-class _Lane:
+class _Underway:
     """One joint on the way: its cooling, the passes left, when it was cleaned, and who welded it last."""
 
     joint: Joint
@@ -133,44 +133,44 @@ class _Lane:
 class _Choice:
     """What a welder may take next, and who asks and when."""
 
-    ready: tuple[tuple[float, _Lane], ...]
+    ready: tuple[tuple[float, _Underway], ...]
     now_s: float
     welder: int
 
-    def near(self, within_s: float) -> list[_Lane]:
+    def near(self, within_s: float) -> list[_Underway]:
         """The joints that are ready about as soon as the first."""
         soonest = min(at for at, _ in self.ready)
-        return [lane for at, lane in self.ready if at <= soonest + within_s]
+        return [piece for at, piece in self.ready if at <= soonest + within_s]
 
 
-Rule = Callable[[_Choice], _Lane]
+Pick = Callable[[_Choice], _Underway]
 
 
-def _ready_first(choice: _Choice) -> _Lane:
-    return max(choice.near(1.0), key=lambda lane: lane.left_s)
+def _ready_first(choice: _Choice) -> _Underway:
+    return max(choice.near(1.0), key=lambda piece: piece.left_s)
 
 
-def _coldest_first(choice: _Choice) -> _Lane:
-    return min(choice.near(1.0), key=lambda lane: lane.margin_k(choice.now_s))
+def _coldest_first(choice: _Choice) -> _Underway:
+    return min(choice.near(1.0), key=lambda piece: piece.margin_k(choice.now_s))
 
 
-def _stay(choice: _Choice) -> _Lane:
+def _stay(choice: _Choice) -> _Underway:
     """Stay with the joint in hand while it is ready in two minutes, then the one that is ready first."""
-    own = [(at, lane) for at, lane in choice.ready if lane.welder == choice.welder]
+    own = [(at, piece) for at, piece in choice.ready if piece.welder == choice.welder]
     at, in_hand = max(own, key=lambda one: one[1].free_s, default=(math.inf, None))
     return in_hand if in_hand is not None and at <= choice.now_s + 120.0 else _ready_first(choice)
 
 
-def _one_by_one(choice: _Choice) -> _Lane:
-    own = [lane for _, lane in choice.ready if lane.welder in (0, choice.welder)]
-    return max(own or [choice.ready[0][1]], key=lambda lane: lane.welder)
+def _one_by_one(choice: _Choice) -> _Underway:
+    own = [piece for _, piece in choice.ready if piece.welder in (0, choice.welder)]
+    return max(own or [choice.ready[0][1]], key=lambda piece: piece.welder)
 
 
-def _drawn(draw: random.Random) -> Rule:
+def _drawn(draw: random.Random) -> Pick:
     return lambda choice: draw.choice(choice.near(draw.choice((1.0, 60.0, NEAR_S))))
 
 
-RULES: dict[str, Rule] = {"ready first": _ready_first, "coldest first": _coldest_first, "stay while it is ready": _stay, "one after the other": _one_by_one}
+RULES: dict[str, Pick] = {"ready first": _ready_first, "coldest first": _coldest_first, "stay while it is ready": _stay, "one after the other": _one_by_one}
 BASES = (_ready_first, _coldest_first, _stay)
 
 
@@ -179,7 +179,7 @@ class _Walk:
 
     def __init__(self, jobs: Jobs, fins: Mapping[str, Fin], shift: Shift) -> None:
         self.shift = shift
-        self.lanes = [_Lane(j, Cooling(j, fins[j.id]), works_of(j, p), {x.id: x for x in p.passes}) for j, p in jobs]
+        self.underway = [_Underway(j, Cooling(j, fins[j.id]), works_of(j, p), {x.id: x for x in p.passes}) for j, p in jobs]
         self.order = tuple(joint_id for joint_id in shift.order if joint_id not in shift.left_out)
         self.free_s = [0.0] * shift.welders
         self.slots: list[Slot] = []
@@ -187,15 +187,15 @@ class _Walk:
     def fork(self) -> _Walk:
         """The same board, to be walked on another way."""
         other = copy.copy(self)
-        other.lanes, other.free_s, other.slots = [copy.copy(lane) for lane in self.lanes], list(self.free_s), list(self.slots)
-        for lane in other.lanes:
-            lane.cooling = copy.copy(lane.cooling)
+        other.underway, other.free_s, other.slots = [copy.copy(piece) for piece in self.underway], list(self.free_s), list(self.slots)
+        for piece in other.underway:
+            piece.cooling = copy.copy(piece.cooling)
         return other
 
     @property
     def goes_on(self) -> bool:
         """True while a pass is left."""
-        return any(lane.works for lane in self.lanes)
+        return any(piece.works for piece in self.underway)
 
     def choice(self) -> _Choice | None:
         """What the welder who is free first may take; None if no joint ever gets ready."""
@@ -208,38 +208,38 @@ class _Walk:
             self.free_s[who] = math.inf
             if min(self.free_s) == math.inf:
                 return None
-        ready = tuple((at, lane) for lane in live if math.isfinite(at := lane.ready_at(now)))
+        ready = tuple((at, piece) for piece in live if math.isfinite(at := piece.ready_at(now)))
         return _Choice(ready, now, who + 1) if ready else None
 
-    def _open_to(self, welder: int) -> list[_Lane]:
+    def _open_to(self, welder: int) -> list[_Underway]:
         """The joints a welder may take: first the own that goes in one go or whose root is bare, no other's; drawn places are kept."""
         shift = self.shift
-        live = [lane for lane in self.lanes if lane.works]
-        tied = [lane for lane in live if lane.welder and (lane.joint.id in shift.in_one_go or (lane.root_alone and not shift.root_alone))]
-        if mine := [lane for lane in tied if lane.welder == welder]:
+        live = [piece for piece in self.underway if piece.works]
+        tied = [piece for piece in live if piece.welder and (piece.joint.id in shift.in_one_go or (piece.root_alone and not shift.root_alone))]
+        if mine := [piece for piece in tied if piece.welder == welder]:
             return mine
-        live = [lane for lane in live if lane not in tied]
+        live = [piece for piece in live if piece not in tied]
         step = len(self.slots)
         due = self.order[step] if step < len(self.order) else ""
         if due in shift.as_drawn:
-            return [lane for lane in live if lane.joint.id == due] or live
-        return [lane for lane in live if lane.joint.id not in shift.as_drawn] or live
+            return [piece for piece in live if piece.joint.id == due] or live
+        return [piece for piece in live if piece.joint.id not in shift.as_drawn] or live
 
-    def take(self, choice: _Choice, lane: _Lane) -> bool:
+    def take(self, choice: _Choice, piece: _Underway) -> bool:
         """Weld the next pass of a joint; False if it never gets ready."""
-        at = next(when for when, one in choice.ready if one is lane)
-        slot = lane.weld(choice.welder, self._clear_of_breaks(lane, at))
+        at = next(when for when, one in choice.ready if one is piece)
+        slot = piece.weld(choice.welder, self._clear_of_breaks(piece, at))
         if slot is None:
             return False
         self.slots.append(slot)
         self.free_s[choice.welder - 1] = slot.until_s
         return True
 
-    def _clear_of_breaks(self, lane: _Lane, at_s: float) -> float:
+    def _clear_of_breaks(self, piece: _Underway, at_s: float) -> float:
         """The first time from which reheat, pass and cleaning meet no break."""
-        work = lane.works[0]
+        work = piece.works[0]
         for _ in self.shift.pauses:
-            start = lane.start_from(at_s)
+            start = piece.start_from(at_s)
             later = self.shift.after_pauses(at_s, start - at_s + work.duration_s + work.cleaning_s)
             if later == at_s or math.isinf(start):
                 break
@@ -250,12 +250,12 @@ class _Walk:
         """Weld the next pass of each of these joints in turn; False where one cannot be taken."""
         for joint_id in joint_ids:
             choice = self.choice()
-            lane = None if choice is None else next((one for _, one in choice.ready if one.joint.id == joint_id), None)
-            if choice is None or lane is None or not self.take(choice, lane):
+            piece = None if choice is None else next((one for _, one in choice.ready if one.joint.id == joint_id), None)
+            if choice is None or piece is None or not self.take(choice, piece):
                 return False
         return True
 
-    def to_the_end(self, rule: Rule, name: str) -> Board | None:
+    def to_the_end(self, rule: Pick, name: str) -> Board | None:
         """Walk on by a rule until every pass is welded."""
         while self.goes_on:
             choice = self.choice()
@@ -315,12 +315,12 @@ def rolled_out(jobs: Jobs, best: Board, shift: Shift, taken: tuple[str, ...]) ->
     choice = walk.choice() if walk.forced(taken) and walk.goes_on else None
     ends: list[tuple[float, str]] = []
     soonest = sorted(choice.ready, key=lambda one: one[0])[:MOST_TRIED] if choice is not None else ()
-    for (_, lane), rule in itertools.product(soonest, BASES):
+    for (_, piece), rule in itertools.product(soonest, BASES):
         tried = walk.fork()
-        board = tried.to_the_end(rule, "every choice tried") if tried.forced((lane.joint.id,)) else None
+        board = tried.to_the_end(rule, "every choice tried") if tried.forced((piece.joint.id,)) else None
         if board is not None:
             best = _better(best, board)
-            ends.append((board.end_s, lane.joint.id))
+            ends.append((board.end_s, piece.joint.id))
     return best, (*taken, min(ends)[1]) if ends else best.order
 
 

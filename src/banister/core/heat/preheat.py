@@ -113,7 +113,7 @@ def is_sure(cell: str) -> bool:
     return cell.startswith("table ") and not cell.startswith(category_key("D", 0)[:-1])
 
 
-def compared(
+def by_method(
     cet: float, pcm: float, thickness_mm: float, hydrogen_ml: float, heat_input_kj_mm: float, restraint: str, category: str,
     own: Mapping[str, float] | None = None,
 ) -> tuple[Preheat, Preheat, Preheat]:

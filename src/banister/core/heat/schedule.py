@@ -14,14 +14,15 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from banister.core.finding import OUTSIDE, WARNING, Finding
+from banister.core.remark import OUTSIDE, WARNING, Finding
 from banister.core.heat.cooling import TOO_COLD_K, Cooling, Work
 from banister.core.heat.cooling_time import CoolingTime, cooling_time, shape_factors
 from banister.core.heat.fin import Fin
 from banister.core.heat.thermal import Limits, heat_faults, limits_of, valid_from_s, warmed_to_c
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
-from banister.core.procedure.windows import Bounds, bounds
+from banister.core.plan.timing import before_s, changes_s, cleaning_s
+from banister.core.limits.windows import Bounds, bounds
 
 if TYPE_CHECKING:
     from banister.core.heat.fin import Bools, Floats
@@ -90,16 +91,9 @@ class Schedule:
 
 def works_of(joint: Joint, plan: Plan) -> tuple[Work, ...]:
     """The plan's passes as heat sees them, turns and gouging before the passes they precede."""
-    c = joint.choices
-    before: dict[str, float] = {}
-    spent = {"turn": c.turn_s, "gouge": c.gouge_per_m_s * joint.weld_length_mm(0.0) / 1000}
-    waiting = 0.0
-    for step in plan.sequence:
-        waiting += spent.get(step.action, 0.0)
-        if step.passes:
-            before[step.passes[0]], waiting = waiting, 0.0
+    choices, before = joint.choices, before_s(joint, plan)
     return tuple(
-        Work(p.id, p.arc_time_s + c.rod_change_s * p.rod_count, c.clean_bead_s + c.clean_per_m_s * p.length_mm / 1000,
+        Work(p.id, p.arc_time_s + float(changes_s(choices, p.rod_count)), float(cleaning_s(choices, p.length_mm)),
              p.heat_input_kj_mm * 1e6, before.get(p.id, 0.0), reverse=joint.heat.to_and_fro and joint.form == "plate" and i % 2 == 1)
         for i, p in enumerate(plan.passes)
     )  # fmt: skip

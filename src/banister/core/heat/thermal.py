@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from banister.core.finding import OUTSIDE, Finding
+from banister.core.remark import OUTSIDE, Finding
 from banister.core.heat.fin import AUSTENITIC, STEEL, Across, Fin, Material, Stretch, loss
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
-from banister.core.procedure.windows import tightest
+from banister.core.limits.windows import tightest
 
 SHORT_MM = 200.0
 LUMPED_OD_MM = 75.0

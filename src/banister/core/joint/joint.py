@@ -5,13 +5,20 @@ from __future__ import annotations
 import math
 from collections.abc import Collection
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, overload
 
-from banister.core.finding import OUTSIDE, Finding
+from banister.core.remark import OUTSIDE, Finding
 from banister.core.joint.kinds import BACKINGS, KINDS, ROUND, SECOND_SIDES, SEQUENCES, Kind
 from banister.core.joint.positions import Position, position
 from banister.core.joint.wall import least_height_of_rounded
-from banister.core.procedure.steel import Steel, steel_faults
-from banister.core.procedure.windows import Window
+from banister.core.material.steel import Steel, steel_faults
+from banister.core.limits.windows import Window
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+    Floats = NDArray[np.float64]
 
 SPLITS = {"early": 0.85, "usual": 1.0, "late": 1.12}
 """When a layer is split into more beads: factors on the widest single bead (shop figures)."""
@@ -225,8 +232,14 @@ class Joint:
         progression = self.root_progression if role == "root" and self.root_progression else self.progression
         return self.place.attitudes(progression)
 
-    def weld_length_mm(self, y_mm: float | None = None) -> float:
-        """Length of the weld, for a pipe round the circle at height y (default: the face)."""
+    @overload
+    def weld_length_mm(self, y_mm: float | None = None) -> float: ...
+
+    @overload
+    def weld_length_mm(self, y_mm: Floats | float) -> Floats | float: ...
+
+    def weld_length_mm(self, y_mm: Floats | float | None = None) -> Floats | float:
+        """Length of the weld, for a pipe round the circle at height(s) y (default: the face)."""
         if self.form == "plate":
             return self.length_mm
         height = self.thickness_mm if y_mm is None else y_mm

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from banister.core.finding import Finding
+from banister.core.remark import Finding
 from banister.core.joint.joint import Joint, joint_faults
-from banister.core.joint.sides import Side, sides_of
+from banister.core.plan.sides import Side, sides_of
 from banister.core.plan.explain import fillet_findings
 from banister.core.plan.layers import BALANCED
 from banister.core.plan.one_side import SideStudy, side_plan, side_study

@@ -6,9 +6,9 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from itertools import islice
 
-from banister.core.finding import OUTSIDE, WARNING, Finding
+from banister.core.remark import OUTSIDE, WARNING, Finding
 from banister.core.joint.joint import Joint, RodUse, joint_faults
-from banister.core.joint.sides import sides_of
+from banister.core.plan.sides import sides_of
 from banister.core.plan import rules
 from banister.core.plan.layers import FEWEST, Layer, LayerProgram, Wish
 from banister.core.plan.options import options_for

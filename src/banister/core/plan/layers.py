@@ -18,6 +18,7 @@ from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint
 from banister.core.plan import rules
 from banister.core.plan.rules import Option
+from banister.core.plan.timing import changes_s, cleaning_s
 from banister.core.rods.rod import ROUNDING_RODS
 
 STEP_MM = 0.1
@@ -81,24 +82,14 @@ class LayerProgram:
         self.width = groove.width(self.y)
         self.on_metal = joint.backing in ("bar", "closed")
 
-    def bead_seconds(self, y: Floats | float) -> Floats | float:
-        """Cleaning time of one bead at a height: so much a bead and so much a metre."""
-        rules_ = self.joint.choices
-        return rules_.clean_bead_s + rules_.clean_per_m_s * self._length(y) / 1000
-
-    def _length(self, y: Floats | float) -> Floats | float:
-        if self.joint.form == "plate":
-            return self.joint.length_mm
-        return 2 * np.pi * (self.joint.pipe_od_mm / 2 - self.joint.thickness_mm + y)
-
     def beads_cost(
         self, option: Option, wish: Wish, area: Floats, count: Floats, y: Floats | float
     ) -> Floats:
         """The stated cost of `count` beads sharing `area` at height y, seconds: whole rods are changed."""
-        rod = option.rod
-        rods = area / count * (self._length(y) / rod.deposit_mm3)
-        changes = np.ceil(rods - ROUNDING_RODS) * self.joint.choices.rod_change_s
-        seconds = count * (self.bead_seconds(y) + changes + rods * rod.burn_time_s(option.amps))
+        rod, choices, length = option.rod, self.joint.choices, self.joint.weld_length_mm(y)
+        rods = area / count * (length / rod.deposit_mm3)
+        changes = changes_s(choices, np.ceil(rods - ROUNDING_RODS))
+        seconds = count * (cleaning_s(choices, length) + changes + rods * rod.burn_time_s(option.amps))
         if wish.answer == BALANCED:
             each = area / count
             seconds = seconds + count * PREFERENCE_S * ((each - option.middle) / option.half) ** 2

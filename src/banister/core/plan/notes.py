@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from banister.core.finding import OUTSIDE, Finding
+from banister.core.remark import OUTSIDE, Finding
 from banister.core.plan.plan import Pass, Plan
 
 

@@ -9,10 +9,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from banister.core.beads.surface import Surface
-from banister.core.finding import OUTSIDE, Finding, Place
+from banister.core.remark import OUTSIDE, Finding, Place
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint, Pin
-from banister.core.joint.sides import Side
+from banister.core.plan.sides import Side
 from banister.core.plan import rules
 from banister.core.plan.explain import blocked, bridging_findings, why_bead
 from banister.core.plan.layers import (
@@ -24,6 +24,7 @@ from banister.core.plan.plan import CapShape, Pass, Plan
 from banister.core.plan.soundness import (
     CROSSED_MM2, bead_findings, cap_valleys, crossed, section_figures, slots,
 )  # fmt: skip
+from banister.core.plan.timing import welding_s
 from banister.core.rods.rod import Rod
 
 DRIFT_MM = 0.25
@@ -202,11 +203,7 @@ def _measured(
     reasons += tuple(crossed(p.id, p.number, p.aim_mm, p.area_mm2) for p in passes if abs(p.simulated_area_mm2 - p.area_mm2) > CROSSED_MM2)
     cost = _cost(study, answer, laid, layers)
     planned = sum(layer.cost for layer in layers) - _per_bead(answer, layers)
-    choices = joint.choices
-    seconds = sum(
-        p.arc_time_s + choices.rod_change_s * p.rod_count + choices.clean_bead_s
-        + choices.clean_per_m_s * p.length_mm / 1000 for p in passes
-    )  # fmt: skip
+    seconds = welding_s(joint.choices, passes)
     return Plan(
         answer, passes, reasons, (), cost, cost / planned - 1 if planned > 0 else 0.0,
         seconds, shape, surface=surface,

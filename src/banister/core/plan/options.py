@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from banister.core.finding import OUTSIDE, Finding
+from banister.core.remark import OUTSIDE, Finding
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import ROLES, Joint
 from banister.core.joint.positions import FLAT, HORIZONTAL, VERTICAL_DOWN

@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass, field
 
 from banister.core.beads.surface import Point, Surface
-from banister.core.finding import Finding
+from banister.core.polygon import area
+from banister.core.remark import Finding
 from banister.core.rods.rod import EFFICIENCY, Rod, rods_needed
 
 PLANNER_VERSION = "1"
@@ -79,11 +80,7 @@ class Pass:
     @property
     def simulated_area_mm2(self) -> float:
         """Shoelace of the outline: computed apart from the area the bead was laid with."""
-        total = 0.0
-        points = self.outline_mm
-        for (x0, y0), (x1, y1) in zip(points, points[1:] + points[:1], strict=True):
-            total += x0 * y1 - x1 * y0
-        return abs(total) / 2
+        return area(self.outline_mm)
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +111,7 @@ class SectionFigures:
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class Phase:
     """One stretch of the work in order: weld passes of a side, gouge it, or turn the piece."""
 
     action: str
@@ -135,7 +132,7 @@ class Plan:
     total_time_s: float = 0.0
     cap: CapShape | None = None
     figures: SectionFigures | None = None
-    sequence: tuple[Step, ...] = ()
+    sequence: tuple[Phase, ...] = ()
     surface: Surface | None = field(default=None, compare=False)
 
     @property

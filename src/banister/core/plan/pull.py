@@ -14,6 +14,7 @@ from dataclasses import dataclass
 
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass
+from banister.core.polygon import centroid
 from banister.core.units import Units
 
 SHRINK_SHARE = 0.1
@@ -70,19 +71,9 @@ def pull_of(passes: Sequence[Pass], thickness_mm: float) -> Pull:
         heights = [y for _, y in p.outline_mm]
         joined = thickness_mm if low is None or high is None else min(max(high - low, LEAST_JOINED_MM), thickness_mm)
         weight = (thickness_mm / joined) ** FIRST_WINS
-        angle += weight * angular_index_deg(p.area_mm2, centroid_height_mm(p), thickness_mm)
+        angle += weight * angular_index_deg(p.area_mm2, centroid(p.outline_mm)[1], thickness_mm)
         low = min(heights) if low is None else min(low, min(heights))
         high = max(heights) if high is None else max(high, max(heights))
         greatest = angle if abs(angle) > abs(greatest) else greatest
     return Pull(angle, greatest)
 
-
-def centroid_height_mm(p: Pass) -> float:
-    """Height of a bead's centroid in the section."""
-    area = moment = 0.0
-    points = p.outline_mm
-    for (x0, y0), (x1, y1) in zip(points, (*points[1:], points[0]), strict=True):
-        cross = x0 * y1 - x1 * y0
-        area += cross
-        moment += (y0 + y1) * cross
-    return moment / (3 * area)

@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 from banister.core.joint.groove import Groove, cap_area_mm2
 from banister.core.joint.joint import SPLITS, Joint
 from banister.core.joint.positions import HORIZONTAL, VERTICAL_UP
-from banister.core.procedure.acceptance import cap_limit_mm
-from banister.core.procedure.windows import Bounds, bounds
+from banister.core.limits.acceptance import cap_limit_mm
+from banister.core.limits.windows import Bounds, bounds
 from banister.core.rods.ranges import AreaRange, comfortable_area, own_area, usual_amps
 from banister.core.rods.rod import Rod
 

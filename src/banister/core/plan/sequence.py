@@ -10,12 +10,13 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import replace
 
-from banister.core.finding import Finding
+from banister.core.remark import Finding
 from banister.core.joint.joint import Joint
 from banister.core.joint.kinds import SEQUENCES
-from banister.core.joint.sides import BACK, FRONT, Side
+from banister.core.plan.sides import BACK, FRONT, Side
 from banister.core.plan.notes import listed
-from banister.core.plan.plan import CapShape, Pass, Plan, SectionFigures, Step
+from banister.core.plan.plan import CapShape, Pass, Plan, SectionFigures, Phase
+from banister.core.plan.timing import gouging_s
 
 FIRST_LAYERS = 2
 """Layers welded before the first turn where the sides take turns: root and one more."""
@@ -46,25 +47,23 @@ def joined(joint: Joint, sides: Sequence[Side], plans: Sequence[Plan]) -> Plan:
     """One plan in the order of welding; what blocks a side blocks the joint and names the side."""
     if len(plans) == 1:
         only = plans[0]
-        steps: tuple[Step, ...] = (Step("weld", FRONT, tuple(p.id for p in only.passes)),) if only.passes else ()
-        return replace(only, sequence=steps)
+        phases: tuple[Phase, ...] = (Phase("weld", FRONT, tuple(p.id for p in only.passes)),) if only.passes else ()
+        return replace(only, sequence=phases)
     reasons = tuple(_named(f, side) for side, plan in zip(sides, plans, strict=True) for f in plan.reasons)
     if any(not plan.passes for plan in plans):
         return Plan(plans[0].answer, reasons=reasons)
     chunks = ordered(plans[0].passes, plans[1].passes, joint.sequence)
     passes, new_ids = _renumbered(chunks)
-    steps = _steps(chunks, new_ids, joint.second_side != "seal")
+    phases = _phases(chunks, new_ids, joint.second_side != "seal")
     findings = tuple(
         _relabelled(f, new_ids[side.name]) for side, plan in zip(sides, plans, strict=True) for f in plan.findings
     )  # fmt: skip
-    choices = joint.choices
-    seconds = sum(plan.total_time_s for plan in plans) + choices.turn_s * sum(step.action == "turn" for step in steps)
-    seconds += choices.gouge_per_m_s * joint.weld_length_mm(0.0) / 1000
+    seconds = sum(plan.total_time_s for plan in plans) + joint.choices.turn_s * sum(phase.action == "turn" for phase in phases) + gouging_s(joint)
     planned = sum(plan.cost_s / (1 + plan.cost_gap) for plan in plans)
     cost = sum(plan.cost_s for plan in plans)
     return Plan(
         plans[0].answer, passes, reasons, findings, cost, cost / planned - 1, seconds, _both_caps(plans), figures=_both_figures(plans),
-        sequence=steps,
+        sequence=phases,
     )  # fmt: skip
 
 
@@ -73,18 +72,18 @@ def resequenced(joint: Joint, plan: Plan) -> Plan:
     front, back = ([p for p in plan.passes if p.side == side] for side in (FRONT, BACK))
     chunks = ordered(front, back, joint.sequence)
     passes, ids = _renumbered(chunks)
-    return replace(plan, passes=passes, sequence=_steps(chunks, ids, joint.second_side != "seal"))
+    return replace(plan, passes=passes, sequence=_phases(chunks, ids, joint.second_side != "seal"))
 
 
 def sequence_in_words(plan: Plan) -> list[str]:
-    """The steps of a plan as a welder would say them."""
+    """The phases of a plan as a welder would say them."""
     numbers = {p.id: p.number for p in plan.passes}
     said = []
-    for step in plan.sequence:
-        if step.action == "weld":
-            said.append(f"{step.side}: {listed(tuple(numbers[p] for p in step.passes))}")
+    for phase in plan.sequence:
+        if phase.action == "weld":
+            said.append(f"{phase.side}: {listed(tuple(numbers[p] for p in phase.passes))}")
         else:
-            said.append("turn the work" if step.action == "turn" else "gouge to sound metal and grind")
+            said.append("turn the work" if phase.action == "turn" else "gouge to sound metal and grind")
     return said
 
 
@@ -147,15 +146,15 @@ def _named(finding: Finding, side: Side) -> Finding:
     return replace(finding, text=f"{side.name} side: {finding.text}")
 
 
-def _steps(chunks: list[Chunk], ids: dict[str, dict[str, str]], gouge: bool) -> tuple[Step, ...]:
-    steps: list[Step] = []
+def _phases(chunks: list[Chunk], ids: dict[str, dict[str, str]], gouge: bool) -> tuple[Phase, ...]:
+    phases: list[Phase] = []
     for i, (side, passes) in enumerate(chunks):
         if i:
-            steps.append(Step("turn", side))
-        if side == BACK and gouge and not any(step.action == "gouge" for step in steps):
-            steps.append(Step("gouge", BACK))
-        steps.append(Step("weld", side, tuple(ids[side][p.id] for p in passes)))
-    return tuple(steps)
+            phases.append(Phase("turn", side))
+        if side == BACK and gouge and not any(phase.action == "gouge" for phase in phases):
+            phases.append(Phase("gouge", BACK))
+        phases.append(Phase("weld", side, tuple(ids[side][p.id] for p in passes)))
+    return tuple(phases)
 
 
 def _both_caps(plans: Sequence[Plan]) -> CapShape | None:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from banister.core.beads.bead import Bead
 from banister.core.beads.surface import Point, Surface
-from banister.core.finding import OUTSIDE, WARNING, Finding, Place
+from banister.core.remark import OUTSIDE, WARNING, Finding, Place
 from banister.core.joint.groove import Groove
 from banister.core.plan.placing import Laid
 from banister.core.plan.plan import SectionFigures

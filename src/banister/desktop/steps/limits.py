@@ -9,9 +9,9 @@ from typing import Any
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.joint.joint import CHOICE_LIMITS, ROLES
-from banister.core.plan.check import PER_PASS, pass_value
-from banister.core.procedure.acceptance import ACCEPTANCE
-from banister.core.procedure.windows import TITLES, Window
+from banister.core.judge.check import PER_PASS, pass_value
+from banister.core.limits.acceptance import ACCEPTANCE
+from banister.core.limits.windows import TITLES, Window
 from banister.core.units import MM_PER_INCH, parsed_number
 from banister.desktop.fields import ChoiceField, NameField, ValueField
 from banister.desktop.panel import Panel, cleared

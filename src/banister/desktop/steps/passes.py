@@ -7,13 +7,13 @@ import math
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from banister.core.drawing.section import pass_label
-from banister.core.finding import OUTSIDE
-from banister.core.plan.check import PER_PASS, pass_value
+from banister.core.remark import OUTSIDE
+from banister.core.judge.check import PER_PASS, pass_value
 from banister.core.plan.notes import findings_on, notes_of
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.pull import gap_closing_in_words, pull_of, transverse_shrinkage_mm
 from banister.core.plan.sequence import sequence_in_words
-from banister.core.procedure.windows import TITLES, Bounds, bounds
+from banister.core.limits.windows import TITLES, Bounds, bounds
 from banister.core.units import MM_PER_INCH, minutes, parsed_number
 from banister.desktop.fields import ChoiceField, ValueField
 from banister.desktop.panel import Panel

@@ -10,10 +10,10 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton
 
 from banister.core.job import welded_to
 from banister.core.joint.joint import Joint
-from banister.core.procedure.coverage import INSIDE, OUTSIDE, Covered
-from banister.core.procedure.document import FAMILIES, Consumable, Override, Procedure, procedure_faults
-from banister.core.procedure.qualification import UNITS
-from banister.core.procedure.steel import MOST_PERCENT, PRESETS, Part, Steel, combined_thickness_mm, elements, validity_findings
+from banister.core.judge.coverage import INSIDE, OUTSIDE, Covered
+from banister.core.limits.procedure import FAMILIES, Consumable, Override, Procedure, procedure_faults
+from banister.core.limits.qualification import UNITS
+from banister.core.material.steel import MOST_PERCENT, PRESETS, Part, Steel, combined_thickness_mm, elements, validity_findings
 from banister.core.units import parsed_number
 from banister.desktop.fields import ChoiceField, NameField, ValueField
 from banister.desktop.panel import Panel

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 
 from banister.core.job import ROD_LIMITS
 from banister.core.joint.joint import ROLES, OwnRunOut, RodUse
-from banister.core.procedure.steel import HYDROGEN_CLASSES
+from banister.core.material.steel import HYDROGEN_CLASSES
 from banister.core.rods.rod import Rod
 from banister.core.units import minutes, parsed_number
 from banister.desktop.fields import ChoiceField, NameField, ValueField

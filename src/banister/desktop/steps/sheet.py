@@ -8,7 +8,7 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QPushButton
 
-from banister.core.plan.check import NOT_JUDGED, OUTSIDE_, tally
+from banister.core.judge.check import NOT_JUDGED, OUTSIDE_, tally
 from banister.desktop.fields import NameField
 from banister.desktop.panel import Panel
 from banister.desktop.store import Store

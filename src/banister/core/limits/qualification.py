@@ -10,7 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from banister.core.procedure.document import Procedure, WeldTest
+from banister.core.limits.procedure import Procedure, WeldTest
 
 SURE, UNVERIFIED = "sure", "unverified"
 PROCEDURE, WELDER = "procedure", "welder"
@@ -38,7 +38,7 @@ class Bound:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class RangeRule:
+class RangeRow:
     """One row: for tested values from ... below (or above ... upto) the range low to high.
 
     None as a bound is unlimited; a condition that is None does not matter.
@@ -73,7 +73,7 @@ class RangeRule:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ListRule:
+class ListRow:
     """One row: a test of this kind (position, or F-number) covers these; `form` plate or pipe."""
 
     family: str
@@ -87,11 +87,11 @@ class ListRule:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Rules:
+class QualificationRows:
     """All rows of a rule file."""
 
-    ranges: tuple[RangeRule, ...] = ()
-    lists: tuple[ListRule, ...] = ()
+    ranges: tuple[RangeRow, ...] = ()
+    lists: tuple[ListRow, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,7 +124,7 @@ def _tested(test: WeldTest) -> dict[str, float | None]:
             "preheat": test.preheat_c, "interpass": test.interpass_c}  # fmt: skip
 
 
-def derived(family: str, kind: str, test: WeldTest, rules: Rules) -> tuple[Derived, ...]:
+def derived(family: str, kind: str, test: WeldTest, rules: QualificationRows) -> tuple[Derived, ...]:
     """Everything a test record qualifies for a procedure or a welder, in a fixed order."""
     found = []
     for item, tested in _tested(test).items():
@@ -137,7 +137,7 @@ def derived(family: str, kind: str, test: WeldTest, rules: Rules) -> tuple[Deriv
     return (*found, *_lists(family, kind, test, rules.lists))
 
 
-def _lists(family: str, kind: str, test: WeldTest, rows: Sequence[ListRule]) -> list[Derived]:
+def _lists(family: str, kind: str, test: WeldTest, rows: Sequence[ListRow]) -> list[Derived]:
     form = "plate" if test.diameter_mm == 0.0 else "pipe"
     wanted = {"position": test.position, "position on pipe": test.position}
     if test.f_number is not None:
@@ -150,7 +150,7 @@ def _lists(family: str, kind: str, test: WeldTest, rows: Sequence[ListRule]) -> 
     return found
 
 
-def qualified(procedure: Procedure, rules: Rules) -> tuple[Derived, ...]:
+def qualified(procedure: Procedure, rules: QualificationRows) -> tuple[Derived, ...]:
     """What the procedure qualifies: stated outright, then overridden, then derived from its test."""
     found = [
         Derived(s.item, -math.inf if s.low is None else s.low, math.inf if s.high is None else s.high, "mm", (), OWN_WORDS, SURE)

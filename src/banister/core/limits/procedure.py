@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from banister.core.finding import OUTSIDE, Finding
-from banister.core.procedure.windows import QUANTITIES, Window
+from banister.core.remark import OUTSIDE, Finding
+from banister.core.limits.windows import QUANTITIES, Window
 
 FAMILIES = {"iso15614-1": "ISO 15614-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
 WELDER_FAMILIES = {"iso9606-1": "ISO 9606-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}

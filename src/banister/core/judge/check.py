@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from banister.core.finding import OUTSIDE, Finding
+from banister.core.remark import OUTSIDE, Finding
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import CapShape, Pass, Plan
 from banister.core.plan.rules import cap_limit
-from banister.core.procedure.acceptance import ACCEPTANCE, TOE_ANGLE_DEG
-from banister.core.procedure.windows import QUANTITIES, TITLES, Bounds, bounds, tightest
+from banister.core.limits.acceptance import ACCEPTANCE, TOE_ANGLE_DEG
+from banister.core.limits.windows import QUANTITIES, TITLES, Bounds, bounds, tightest
 
 INSIDE_, OUTSIDE_, NOT_JUDGED = "inside", "outside", "not judged"
 ONE_OF = ("arc_energy", "heat_input", "travel", "run_out")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
 
-from banister.core.finding import WARNING, Finding
+from banister.core.remark import WARNING, Finding
 
 AVERAGED_OVER_MM = 75.0
 HYDROGEN_CLASSES = ("H4", "H5", "H8", "H10", "H15", "H16")

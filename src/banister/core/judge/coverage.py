@@ -13,10 +13,10 @@ from datetime import date
 from banister.core.joint.joint import Joint
 from banister.core.joint.positions import FLAT, HORIZONTAL, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP
 from banister.core.plan.plan import Pass, Plan
-from banister.core.procedure.document import Consumable, Procedure, Welder
-from banister.core.procedure.qualification import PLATE_FROM_OD_MM, SURE, WELDER, Derived, Rules, derived, qualified
-from banister.core.procedure.steel import hydrogen_class_ml
-from banister.core.procedure.windows import tightest
+from banister.core.limits.procedure import Consumable, Procedure, Welder
+from banister.core.limits.qualification import PLATE_FROM_OD_MM, SURE, WELDER, Derived, QualificationRows, derived, qualified
+from banister.core.material.steel import hydrogen_class_ml
+from banister.core.limits.windows import tightest
 from banister.core.rods.rod import Rod, f_number
 
 INSIDE, OUTSIDE, NOT_JUDGED = "inside", "outside", "not judged"
@@ -43,7 +43,7 @@ class Covered:
 
 
 def coverage(
-    joint: Joint, plan: Plan | None, procedure: Procedure | None, welder: Welder | None, rules: Rules, today: date
+    joint: Joint, plan: Plan | None, procedure: Procedure | None, welder: Welder | None, rules: QualificationRows, today: date
 ) -> tuple[Covered, ...]:
     """Every essential variable, procedure first, then the welder; empty where neither is given."""
     passes = plan.passes if plan is not None else ()
@@ -55,7 +55,7 @@ def coverage(
     return tuple(lines)
 
 
-def _procedure_lines(joint: Joint, passes: Sequence[Pass], procedure: Procedure, rules: Rules) -> Iterator[Covered]:
+def _procedure_lines(joint: Joint, passes: Sequence[Pass], procedure: Procedure, rules: QualificationRows) -> Iterator[Covered]:
     spans = {d.item: d for d in qualified(procedure, rules)}
     t = joint.welded_thickness_mm
     yield _in_span("thickness", t, "mm", spans, "strength and cooling follow from it", "Qualify this thickness, or use another procedure.")
@@ -199,7 +199,7 @@ def _bead_thickness(passes: Sequence[Pass], procedure: Procedure, t: float) -> I
                   "a thick bead hides a cold one", "Make these layers thinner." if bad else "", "procedure", bad)  # fmt: skip
 
 
-def _welder_lines(joint: Joint, passes: Sequence[Pass], welder: Welder, rules: Rules, today: date) -> Iterator[Covered]:
+def _welder_lines(joint: Joint, passes: Sequence[Pass], welder: Welder, rules: QualificationRows, today: date) -> Iterator[Covered]:
     spans = {d.item: d for d in derived(welder.family, WELDER, welder.test, rules)}
     name = f"welder {welder.mark}: "
     t = joint.welded_thickness_mm

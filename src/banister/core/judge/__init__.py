@@ -1,0 +1,1 @@
+"""One judge: everything that is held against a limit."""

@@ -1,0 +1,1 @@
+"""What a joint is held against: windows, acceptance, procedure and welder documents, qualified ranges."""

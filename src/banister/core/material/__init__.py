@@ -1,0 +1,1 @@
+"""What is welded: steel, its composition and what follows from it."""

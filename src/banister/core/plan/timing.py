@@ -1,0 +1,52 @@
+"""What a pass takes beside its arc: rods to change, a bead to clean, the work to turn or gouge before it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import TYPE_CHECKING
+
+from banister.core.joint.joint import Choices, Joint
+from banister.core.plan.plan import Pass, Plan
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+    Floats = NDArray[np.float64]
+
+
+def cleaning_s(choices: Choices, length_mm: Floats | float) -> Floats | float:
+    """Slag off and brushed: so much a bead and so much a metre of it."""
+    return choices.clean_bead_s + choices.clean_per_m_s * length_mm / 1000
+
+
+def changes_s(choices: Choices, rods: Floats | float) -> Floats | float:
+    """All rods of a pass, the first one taken up included."""
+    return choices.rod_change_s * rods
+
+
+def pause_s(choices: Choices, p: Pass) -> float:
+    """Rods changed in a pass, and the bead cleaned after it."""
+    return float(changes_s(choices, p.rod_count) + cleaning_s(choices, p.length_mm))
+
+
+def welding_s(choices: Choices, passes: Iterable[Pass]) -> float:
+    """Arc time, rods and cleaning of passes, nothing waited for."""
+    return sum(p.arc_time_s + pause_s(choices, p) for p in passes)
+
+
+def gouging_s(joint: Joint) -> float:
+    """The root gouged to sound metal and ground, along the whole weld."""
+    return joint.choices.gouge_per_m_s * joint.weld_length_mm(0.0) / 1000
+
+
+def before_s(joint: Joint, plan: Plan) -> dict[str, float]:
+    """Seconds of turning and gouging before the passes that follow on them, by pass id."""
+    spent = {"turn": joint.choices.turn_s, "gouge": gouging_s(joint)}
+    found: dict[str, float] = {}
+    waiting = 0.0
+    for step in plan.sequence:
+        waiting += spent.get(step.action, 0.0)
+        if step.passes:
+            found[step.passes[0]], waiting = waiting, 0.0
+    return found

@@ -1,1 +1,0 @@
-"""The limits of the qualified procedure, and of the acceptance set chosen."""

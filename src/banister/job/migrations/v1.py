@@ -1,0 +1,10 @@
+"""Version 1 to 2: procedures, welders and most preparations came; what was there keeps its meaning."""
+
+from __future__ import annotations
+
+from typing import Any
+
+
+def next_version(raw: Any) -> Any:
+    """The job as version 2 holds it: every key of version 1 means the same there."""
+    return raw
