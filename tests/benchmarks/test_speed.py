@@ -17,9 +17,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from banister.core.joint.joint import edited
 from banister.cli.main import run
 from banister.core.plan.answers import plan_answer, study_of
-from banister.core.plan.layers import ANSWERS
+from banister.core.joint.working import ANSWERS
 from tests.conftest import make_joint, rods_by_id
 
 RODS = rods_by_id()
@@ -169,7 +170,7 @@ def test_heat_speeds(benchmark: object) -> None:
     from banister.core.heat.schedule import schedule_of
     from banister.core.heat.spread import drawn, spread_of
     from banister.core.heat.thermal import across_of, fin_of, material_of
-    from banister.core.joint.joint import Reading
+    from banister.core.joint.heating import Reading
     from banister.core.plan.answers import plan_joint
     from banister.core.limits.windows import Window
 
@@ -178,13 +179,13 @@ def test_heat_speeds(benchmark: object) -> None:
     plan = plan_joint(joint, RODS)
     twenty = replace(plan, passes=tuple(replace(plan.passes[i % len(plan.passes)], id=f"p{i + 1}", number=i + 1) for i in range(20)), sequence=())
     one = best_of(lambda: schedule_of(joint, twenty), 25)
-    boards = [(replace(joint, id=f"J{i}"), replace(twenty, passes=twenty.passes[:12])) for i in range(4)]
+    boards = [(edited(joint, id=f"J{i}"), replace(twenty, passes=twenty.passes[:12])) for i in range(4)]
     first = best_of(lambda: first_boards(boards), 7)
     build = best_of(lambda: Fin(across_of(joint), material_of(joint), 36.6, 0.01), 25)
     draws, schedule = drawn(1000), schedule_of(joint, twenty)
     thousand = best_of(lambda: spread_of(joint, twenty, schedule, draws), 5)
     readings = tuple(Reading(at_s=600.0 * i, x_mm=20.0, temp_c=90.0 + 5 * i) for i in range(1, 11))
-    fit = best_of(lambda: fitted(replace(joint, readings=readings), twenty), 5)
+    fit = best_of(lambda: fitted(edited(joint, readings=readings), twenty), 5)
     benchmark.pedantic(lambda: fin_of(joint), rounds=5)
     yard = timed(numpy_loop, 5)
     print(f"\nmodel {build:.2f} ms, model + 20 passes with waits {one:.1f} ms (at most 5); 4 joints x 12 passes, first board {first:.0f} ms "

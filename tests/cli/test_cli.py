@@ -13,7 +13,7 @@ from pathlib import Path
 import pytest
 
 from banister.cli.main import run
-from banister.core.joint.joint import Pin
+from banister.core.joint.working import Pin
 from banister.job.files import JobFile, read
 
 NEW = ["new", "--prep", "single-v", "--thickness", "22", "--bevel-angle", "30", "--root-gap", "3", "--root-face", "1.5",
@@ -65,13 +65,13 @@ def test_every_setting_is_reachable(tmp_path: Path) -> None:
              "--joint", "G1", "--procedure", "OLP-09", "--revision", "A", "-o", str(path)]  # fmt: skip
     assert run(words) == 0
     joint = read(path).job.joints[0]
-    assert (joint.id, joint.position, joint.chosen, joint.thickness_mm) == ("G1", "2G", "coolest", 15.875)
-    assert joint.length_mm == 1200 and joint.choices.walls_first and joint.choices.rod_change_s == 20
-    amps = next(w for w in joint.windows if w.quantity == "amps")
+    assert (joint.id, joint.piece.position, joint.working.chosen, joint.prep.thickness_mm) == ("G1", "2G", "coolest", 15.875)
+    assert joint.piece.length_mm == 1200 and joint.working.choices.walls_first and joint.working.choices.rod_change_s == 20
+    amps = next(w for w in joint.working.windows if w.quantity == "amps")
     assert (amps.role, amps.rod, amps.low, amps.high) == ("fill", "E7018-4.0", 120, 160)
-    assert joint.rods_for("cap") == ("E7018-1/8x356",)
-    assert joint.rods_for("fill") == ("E7018-3.2x350", "E7018-4.0x450")
-    assert joint.own_run_out[0].run_out_mm == 160
+    assert joint.working.rods_for("cap") == ("E7018-1/8x356",)
+    assert joint.working.rods_for("fill") == ("E7018-3.2x350", "E7018-4.0x450")
+    assert joint.working.own_run_out[0].run_out_mm == 160
 
 
 def test_pipe_unlike_sides_and_both_position_codes(tmp_path: Path) -> None:
@@ -80,8 +80,8 @@ def test_pipe_unlike_sides_and_both_position_codes(tmp_path: Path) -> None:
     for code, progression, expected in (("6G", [], ("6G", "up")), ("J-L045", [], ("6G", "down")), ("5G", ["--progression", "down"], ("5G", "down"))):
         assert run([*common, "--position", code, *progression]) == 0
         joint = read(path).job.joints[0]
-        assert (joint.position, joint.progression) == expected
-        assert (joint.bevel_left_deg, joint.bevel_right_deg, joint.form) == (30, 35, "pipe")
+        assert (joint.piece.position, joint.piece.progression) == expected
+        assert (joint.prep.bevel_left_deg, joint.prep.bevel_right_deg, joint.piece.form) == (30, 35, "pipe")
 
 
 @pytest.mark.parametrize(

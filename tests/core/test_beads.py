@@ -34,7 +34,7 @@ def wetted_bead(surface: Surface, x: float, area: float, lean: float = 0.0, cont
 @given(st.floats(2, 45), st.floats(-8, 8), st.sampled_from([0.0, LEAN]))
 def test_the_outline_and_the_surface_gain_exactly_the_area(area: float, x: float, lean: float) -> None:
     joint = make_joint(thickness_mm=18.0, bevel_left_deg=20.0, bevel_right_deg=35.0)
-    surface = groove_surface(groove_of(joint))
+    surface = groove_surface(groove_of(joint.prep))
     bead, after = wetted_bead(surface, x, area, lean)
     assert abs(shoelace(bead.outline)) == pytest.approx(area, abs=1e-9)
     assert metal_under(after) - metal_under(surface) == pytest.approx(area, abs=1e-9)
@@ -76,13 +76,13 @@ def test_metal_that_stands_through_the_face_draws_the_toe_in() -> None:
 @pytest.mark.parametrize("walls_first", [False, True])
 def test_a_layer_comes_out_level_and_takes_the_area_it_was_given(count: int, walls_first: bool) -> None:
     joint = make_joint("bar", thickness_mm=30.0, root_gap_mm=6.0 * count)
-    surface = groove_surface(groove_of(joint))
+    surface = groove_surface(groove_of(joint.prep))
     level = Level(2.8, 3.2)
     total = surface.below_level(2.8)
     sides = sides_in_order(count, LEFT, walls_first)
     beads, after = place_layer(surface, level, [None] * count, total, lambda i, a: a, sides, 16.0)
     assert sum(b.area_mm2 for b in beads) == pytest.approx(total)
-    inner = [y for x, y in zip(after.x, after.y, strict=True) if abs(x) < groove_of(joint).x_right(2.8) - 1]
+    inner = [y for x, y in zip(after.x, after.y, strict=True) if abs(x) < groove_of(joint.prep).x_right(2.8) - 1]
     assert max(inner) - min(inner) < 1.5
     assert sum(inner) / len(inner) == pytest.approx(2.8, abs=0.35)
     areas = [b.area_mm2 for b in beads]

@@ -8,9 +8,10 @@ from functools import cache
 import pytest
 
 from banister.core.joint.groove import groove_of
-from banister.core.joint.joint import ROLES, RodUse
+from banister.core.joint.working import ROLES, RodUse
 from banister.core.plan import rules
-from banister.core.plan.layers import ANSWERS, BALANCED, FEWEST, PER_BEAD, QUICKEST, LayerProgram, Wish, bead_count, optimal, peak_energy
+from banister.core.joint.working import ANSWERS, BALANCED, FEWEST, QUICKEST
+from banister.core.plan.layers import PER_BEAD, LayerProgram, Wish, bead_count, optimal, peak_energy
 from banister.core.plan.options import options_for
 from tests.conftest import make_joint, rods_by_id
 import itertools
@@ -27,7 +28,7 @@ def program(name: str) -> LayerProgram:
     from dataclasses import replace
 
     joint = replace(make_joint(**JOINTS[name]), rods=tuple(RodUse(role=r, rod=d) for r, d in ROD_SETS["bar"]))
-    groove = groove_of(joint)
+    groove = groove_of(joint.prep)
     return LayerProgram(joint, groove, options_for(joint, rods_by_id(), groove)[0])
 
 

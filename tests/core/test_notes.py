@@ -7,7 +7,7 @@ import importlib
 
 import pytest
 
-from banister.core.joint.joint import Choices, Pin
+from banister.core.joint.working import Choices, Pin
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.notes import findings_on, notes_of
 from banister.core.units import Units

@@ -10,11 +10,12 @@ from hypothesis import strategies as st
 
 from banister.core.polygon import centroid
 from banister.core.joint.groove import groove_of, groove_volume_mm3
-from banister.core.joint.joint import Choices, Joint, OwnRunOut, Pin, RodUse
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.working import Choices, OwnRunOut, Pin, RodUse
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_answer, plan_joint, study_of
 from banister.core.judge.check import checked, tally
-from banister.core.plan.layers import ANSWERS
+from banister.core.joint.working import ANSWERS
 from banister.core.limits.windows import Window
 from banister.job.library import demo_job
 from tests.conftest import make_joint, rods_by_id
@@ -39,7 +40,7 @@ def test_section_table_and_rods_are_one_truth(t: float, gap: float, angle: float
     if not plan.feasible:
         assert all(r.text and r.remedy for r in plan.reasons)
         return
-    groove = groove_of(joint)
+    groove = groove_of(joint.prep)
     below = rules.root_metal_below(joint)
     above = plan.surface
     for p in plan.passes:
@@ -48,7 +49,7 @@ def test_section_table_and_rods_are_one_truth(t: float, gap: float, angle: float
         assert p.arc_energy_kj_mm == pytest.approx(p.volts * p.amps * 60 / (1000 * p.travel_mm_min))
         assert p.run_out_mm * p.rod_count >= p.length_mm * (1 - 1e-6)
     total = sum(p.area_mm2 for p in plan.passes)
-    t_ = joint.thickness_mm
+    t_ = joint.prep.thickness_mm
     cap = sum((b[0] - a[0]) * (a[1] + b[1] - 2 * t_) / 2 for a, b in zip(list(zip(above.x, above.y, strict=True)),
               list(zip(above.x, above.y, strict=True))[1:], strict=False))  # fmt: skip
     assert total == pytest.approx(groove.area_mm2 + below + cap, rel=1e-6)
@@ -89,7 +90,7 @@ def test_mirrored_input_gives_the_mirrored_plan(answer: str) -> None:
 @pytest.mark.parametrize("position", POSITIONS)
 def test_ten_millimetres_with_one_small_rod_is_five_to_eight_beads(gap: float, angle: float, position: str) -> None:
     joint = make_joint(thickness_mm=10.0, root_gap_mm=gap, bevel_left_deg=angle, bevel_right_deg=angle, position=position)
-    joint = replace(joint, rods=tuple(u for u in joint.rods if "3.2" in u.rod))
+    joint = edited(joint, rods=tuple(u for u in joint.working.rods if "3.2" in u.rod))
     assert 5 <= len(plan_joint(joint, RODS).passes) <= 8
 
 
@@ -99,7 +100,7 @@ def test_more_gap_takes_more_metal_and_a_pipe_more_at_its_outside() -> None:
     pipe = make_joint(thickness_mm=12.7, form="pipe", pipe_od_mm=273.1, position="1G")
     plan = plan_joint(pipe, RODS)
     assert plan.passes[-1].length_mm > plan.passes[0].length_mm > 3.14 * (273.1 - 2 * 12.7 - 4)
-    assert groove_volume_mm3(pipe, groove_of(pipe)) < plan.weld_metal_kg / 7.85e-6
+    assert groove_volume_mm3(pipe, groove_of(pipe.prep)) < plan.weld_metal_kg / 7.85e-6
 
 
 def test_low_side_goes_first_in_horizontal_and_sides_alternate_flat() -> None:
@@ -131,13 +132,13 @@ def test_windows_move_the_plan_inside_and_are_kept() -> None:
 
 def test_own_run_out_is_followed() -> None:
     joint = make_joint(thickness_mm=16.0, position="3G")
-    rods = tuple(RodUse(role=u.role, rod="E7018-3.2x350") if u.role in ("fill", "cap") else u for u in joint.rods)
-    joint = replace(joint, rods=tuple(dict.fromkeys(rods)))
-    mine = replace(joint, own_run_out=(OwnRunOut(rod="E7018-3.2x350", position="3G", run_out_mm=110.0),))
+    rods = tuple(RodUse(role=u.role, rod="E7018-3.2x350") if u.role in ("fill", "cap") else u for u in joint.working.rods)
+    joint = edited(joint, rods=tuple(dict.fromkeys(rods)))
+    mine = edited(joint, own_run_out=(OwnRunOut(rod="E7018-3.2x350", position="3G", run_out_mm=110.0),))
     areas = [p.area_mm2 for p in plan_joint(mine, RODS).passes if p.role == "fill"]
     expected = RODS["E7018-3.2x350"].area_mm2(110.0)
     assert all(0.8 * expected - 1e-6 <= a <= 1.2 * expected + 1e-6 for a in areas)
-    elsewhere = replace(joint, own_run_out=(OwnRunOut(rod="E7018-3.2x350", position="1G", run_out_mm=110.0),))
+    elsewhere = edited(joint, own_run_out=(OwnRunOut(rod="E7018-3.2x350", position="1G", run_out_mm=110.0),))
     assert [p.area_mm2 for p in plan_joint(elsewhere, RODS).passes] == [p.area_mm2 for p in plan_joint(joint, RODS).passes]
 
 
@@ -146,13 +147,13 @@ def test_a_pinned_bead_keeps_its_size_rod_and_amps_and_the_rest_is_planned_round
     plain = plan_joint(joint, RODS)
     target = next(p for p in plain.passes if p.role == "fill" and p.layer == 5)
     x, y = target.aim_mm
-    pinned = replace(joint, pins=(Pin(x_mm=x, y_mm=y - 1.5, role="fill", area_mm2=33.0, amps=131.0),))
+    pinned = edited(joint, pins=(Pin(x_mm=x, y_mm=y - 1.5, role="fill", area_mm2=33.0, amps=131.0),))
     plan = plan_joint(pinned, RODS)
     held = [p for p in plan.passes if p.state == "pinned"]
     assert plan.feasible and len(held) == 1
     assert held[0].area_mm2 == 33.0 and held[0].amps == 131.0
     assert [p.area_mm2 for p in plan.passes[:3]] == [p.area_mm2 for p in plain.passes[:3]]
-    rod = replace(joint, pins=(Pin(x_mm=x, y_mm=y - 1.5, role="fill", rod="E7018-3.2x350"),))
+    rod = edited(joint, pins=(Pin(x_mm=x, y_mm=y - 1.5, role="fill", rod="E7018-3.2x350"),))
     assert any(p.rod.id == "E7018-3.2x350" and p.layer == target.layer for p in plan_joint(rod, RODS).passes)
 
 
@@ -160,7 +161,7 @@ def test_a_pinned_bead_keeps_its_size_rod_and_amps_and_the_rest_is_planned_round
 def test_a_bead_inserted_in_or_removed_from_a_layer(beads: int) -> None:
     joint = make_joint("bar", thickness_mm=30.0)
     layer = next(p for p in plan_joint(joint, RODS).passes if p.layer == 6)
-    plan = plan_joint(replace(joint, pins=(Pin(x_mm=layer.aim_mm[0], y_mm=layer.aim_mm[1] - 1.0, role="fill", beads=beads),)), RODS)
+    plan = plan_joint(edited(joint, pins=(Pin(x_mm=layer.aim_mm[0], y_mm=layer.aim_mm[1] - 1.0, role="fill", beads=beads),)), RODS)
     counts = [sum(q.layer == p.layer for q in plan.passes) for p in plan.passes if p.state == "pinned"]
     assert plan.passes and counts == [beads]
 
@@ -187,7 +188,7 @@ def test_the_remedy_named_frees_the_plan() -> None:
     plan = plan_joint(joint, RODS)
     if plan.feasible:
         pytest.fail("a cap at 900 mm/min ought not to be plannable with these rods")
-    assert plan_joint(replace(joint, windows=()), RODS).feasible
+    assert plan_joint(edited(joint, windows=()), RODS).feasible
 
 
 @settings(max_examples=40, deadline=None)

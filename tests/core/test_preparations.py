@@ -14,7 +14,8 @@ from banister.core.drawing.section import handles_of, section_drawing
 from banister.core.drawing.shapes import Lines, Polygon
 from banister.core.joint.defaults import with_backing, with_preparation
 from banister.core.joint.groove import groove_of
-from banister.core.joint.joint import Joint, joint_faults
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.faults import joint_faults
 from banister.core.joint.kinds import KINDS, SEQUENCES
 from banister.core.plan.sides import sides_of
 from banister.core.joint.wall import bevelled, rounded, two_angled
@@ -36,9 +37,9 @@ HEALTH = [HealthCheck.too_slow, HealthCheck.filter_too_much]
 
 def prepared(key: str, backing: str = "open", **fields: object) -> Joint:
     joint = replace(with_preparation(make_joint(thickness_mm=fields.pop("thickness_mm", 30.0)), key))
-    if backing != joint.backing and not joint.kind.fillet:
+    if backing != joint.prep.backing and not joint.prep.kind.fillet:
         joint = with_backing(joint, backing)
-    return replace(joint, rods=usual_rods(catalogue(), joint.backing), **fields)
+    return edited(joint, rods=usual_rods(catalogue(), joint.prep.backing), **fields)
 
 
 def joints() -> st.SearchStrategy[Joint]:
@@ -117,15 +118,15 @@ def test_a_plan_of_both_sides_holds_every_bead_once_and_in_order(joint: Joint) -
         assert numbers == list(range(min(numbers), min(numbers) + len(numbers)))
     if "back" in sides:
         said = sequence_in_words(plan)
-        assert any("gouge" in s for s in said) == (joint.second_side != "seal") and sum("turn" in s for s in said) == plan.turns
+        assert any("gouge" in s for s in said) == (joint.prep.second_side != "seal") and sum("turn" in s for s in said) == plan.turns
 
 
 @pytest.mark.parametrize("key", ["single-v", "compound-v", "single-u", "double-v", "double-u"])
 def test_symmetric_preparations_give_symmetric_grooves_and_mirrored_plans(key: str) -> None:
     joint = prepared(key, position="1G", thickness_mm=36.0)
-    groove = groove_of(joint)
+    groove = groove_of(joint.prep)
     assert np.allclose([(-x, y) for x, y in groove.left_edge], groove.right_edge)
-    right = replace(joint, choices=replace(joint.choices, start_right=True))
+    right = edited(joint, choices=replace(joint.working.choices, start_right=True))
     left_plan, right_plan = plan_joint(joint, RODS), plan_joint(right, RODS)
     for a, b in zip(left_plan.passes, right_plan.passes, strict=True):
         assert a.area_mm2 == pytest.approx(b.area_mm2, rel=1e-6)
@@ -135,8 +136,8 @@ def test_symmetric_preparations_give_symmetric_grooves_and_mirrored_plans(key: s
 @settings(max_examples=40, deadline=None, suppress_health_check=HEALTH)
 @given(joints(), st.floats(0.2, 2.0))
 def test_more_gap_takes_more_metal_in_every_preparation(joint: Joint, more: float) -> None:
-    wider = replace(joint, root_gap_mm=joint.root_gap_mm + more)
-    assert groove_of(wider).area_mm2 == pytest.approx(groove_of(joint).area_mm2 + more * joint.welded_thickness_mm, rel=1e-9)
+    wider = edited(joint, root_gap_mm=joint.prep.root_gap_mm + more)
+    assert groove_of(wider).area_mm2 == pytest.approx(groove_of(joint.prep).area_mm2 + more * joint.prep.welded_thickness_mm, rel=1e-9)
 
 
 @pytest.mark.parametrize(
@@ -150,8 +151,8 @@ def test_more_gap_takes_more_metal_in_every_preparation(joint: Joint, more: floa
 def test_contradictory_geometry_is_refused_at_its_field_with_what_would_fit(fields: dict, field: str, fits: str) -> None:
     joint = prepared("double-v")
     if "choices" in fields:
-        fields = {"choices": replace(joint.choices, split="sometimes")}
-    faults = joint_faults(replace(joint, **fields))
+        fields = {"choices": replace(joint.working.choices, split="sometimes")}
+    faults = joint_faults(edited(joint, **fields))
     assert [f.code for f in faults] == ["joint." + field]
     assert fits in faults[0].text + faults[0].remedy
 
@@ -166,13 +167,13 @@ def test_fillets_reach_their_throat_with_a_welders_number_of_beads(legs: tuple, 
     assert plan.cap.edge_min >= -1e-6
     for p in plan.passes:
         assert all(x <= 1e-6 and y >= -1e-6 for x, y in p.outline_mm), "a bead runs into a plate"
-    assert {f.code for f in plan_joint(replace(joint, root_gap_mm=3.0), RODS).findings} >= {"fillet.gap"}
+    assert {f.code for f in plan_joint(edited(joint, root_gap_mm=3.0), RODS).findings} >= {"fillet.gap"}
 
 
 def test_the_gouge_reaches_sound_metal_and_shapes_the_second_side() -> None:
     joint = prepared("double-v", thickness_mm=35.0, root_face_mm=2.0)
     front, back = sides_of(joint)
-    bottom = min(front.in_section((0.0, 0.0))[1] + joint.gouge_into_mm, 35.0)
+    bottom = min(front.in_section((0.0, 0.0))[1] + joint.prep.gouge_into_mm, 35.0)
     assert back.in_section((0.0, 0.0))[1] == pytest.approx(bottom)
     plan = plan_joint(joint, RODS)
     deepest = max(y for p in plan.passes if p.side == "back" for _, y in p.outline_mm)
@@ -183,8 +184,8 @@ def test_the_gouge_reaches_sound_metal_and_shapes_the_second_side() -> None:
 
 def test_the_first_side_wins_and_the_straightest_share_is_under_a_half() -> None:
     joint = prepared("double-v", thickness_mm=35.0, root_face_mm=2.0)
-    even = pull_of(plan_joint(replace(joint, front_share=0.5), RODS).passes, 35.0).final_deg
-    small = pull_of(plan_joint(replace(joint, front_share=0.3), RODS).passes, 35.0).final_deg
+    even = pull_of(plan_joint(edited(joint, front_share=0.5), RODS).passes, 35.0).final_deg
+    small = pull_of(plan_joint(edited(joint, front_share=0.3), RODS).passes, 35.0).final_deg
     single = pull_of(plan_joint(prepared("single-v", thickness_mm=35.0), RODS).passes, 35.0).final_deg
     assert single > even > 0 > small
     orders = straightest(joint, RODS)

@@ -7,7 +7,7 @@ from datetime import date
 
 import pytest
 
-from banister.core.joint.joint import Choices
+from banister.core.joint.working import Choices
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.pull import angular_index_deg, transverse_shrinkage_mm
 from banister.core.judge.coverage import Covered, coverage, letters_of, worst

@@ -45,7 +45,7 @@ def close(got: float, case: dict, key: str) -> None:
 @pytest.mark.parametrize("case", cases("groove"))
 def test_groove(case: dict) -> None:
     joint = joint_of(case["inputs"])
-    groove = groove_of(joint)
+    groove = groove_of(joint.prep)
     expected = case["expected"]
     close(groove.area_mm2, case, "area_mm2")
     close(groove.centroid_height_mm, case, "zc_mm")
@@ -54,7 +54,7 @@ def test_groove(case: dict) -> None:
     if "volume_mm3" in expected:
         volume = groove_volume_mm3(joint, groove)
         close(volume, case, "volume_mm3")
-        mid = 2 * math.pi * (joint.pipe_od_mm - joint.thickness_mm) / 2 * groove.area_mm2
+        mid = 2 * math.pi * (joint.piece.pipe_od_mm - joint.prep.thickness_mm) / 2 * groove.area_mm2
         assert 100 * (mid / volume - 1) == pytest.approx(expected["midwall_error_pct"], rel=1e-4, abs=1e-6)
     if "mass_g" in expected:
         close(STEEL_G_MM3 * groove_volume_mm3(joint, groove), case, "mass_g")
@@ -84,7 +84,7 @@ def test_parabolic_cap(case: dict) -> None:
 def test_whole_joint_with_cap_and_root(case: dict) -> None:
     i = case["inputs"]
     joint = joint_of(i)
-    groove = groove_of(joint)
+    groove = groove_of(joint.prep)
     cap = cap_area_mm2(groove.top_width_mm + 2 * i["cap_over_mm"], i["cap_h_mm"])
     root = cap_area_mm2(groove.gap_mm + 2 * i.get("root_over_mm", 0.0), i.get("root_h_mm", 0.0))
     close(cap, case, "cap_mm2")

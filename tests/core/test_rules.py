@@ -9,8 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from banister.core.joint.joint import edited
 from banister.core.joint.groove import Groove, groove_of
-from banister.core.joint.joint import Choices, RodUse, joint_faults
+from banister.core.joint.working import Choices, RodUse
+from banister.core.joint.faults import joint_faults
 from banister.core.joint.positions import FLAT, HORIZONTAL, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP, position, positions, resolve
 from banister.core.plan import rules
 from banister.core.plan.options import options_for
@@ -122,7 +124,7 @@ def test_energy_is_in_proportion_to_bead_area(amps: float, volts: float, area: f
 def test_heat_travel_and_run_out_windows_are_one_window_of_area() -> None:
     def option(*windows: Window) -> rules.Option:
         joint = make_joint(thickness_mm=20.0, windows=windows)
-        return rules.option_of(joint, BASIC, "fill", groove_of(joint))
+        return rules.option_of(joint, BASIC, "fill", groove_of(joint.prep))
 
     free = option()
     low_energy = 14.0 * free.energy_per_area
@@ -146,10 +148,10 @@ def test_what_a_rod_bridges(gap: float, face: float, gap_ok: bool, face_ok: bool
 
 def test_large_low_hydrogen_rods_stay_out_of_vertical() -> None:
     joint = make_joint(thickness_mm=20.0, position="3G")
-    joint = replace(joint, rods=(*joint.rods, RodUse(role="fill", rod="E7018-5.0x450")))
-    options, reasons = options_for(joint, RODS, groove_of(joint))
+    joint = edited(joint, rods=(*joint.working.rods, RodUse(role="fill", rod="E7018-5.0x450")))
+    options, reasons = options_for(joint, RODS, groove_of(joint.prep))
     assert not reasons and all(o.rod.diameter_mm <= 4.0 for o in options["fill"])
-    flat = replace(joint, position="1G")
+    flat = edited(joint, position="1G")
     assert any(o.rod.diameter_mm == 5.0 for o in options_for(flat, RODS, groove_of(flat))[0]["fill"])
 
 
@@ -170,7 +172,7 @@ def test_excess_weld_metal_by_level(level: str, limit: float) -> None:
 @given(st.floats(3, 60), st.floats(0, 10), st.floats(0, 45), st.floats(0, 45), st.floats(0.01, 0.99))
 def test_groove_widths_integrate_to_the_area(t: float, gap: float, left: float, right: float, share: float) -> None:
     joint = make_joint(thickness_mm=t, root_gap_mm=gap, root_face_mm=min(1.5, t / 2), bevel_left_deg=left, bevel_right_deg=right)
-    groove = groove_of(joint)
+    groove = groove_of(joint.prep)
     n = 400
     y = share * t
     strips = sum(float(groove.width(y * (i + 0.5) / n)) * y / n for i in range(n))

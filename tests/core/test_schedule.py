@@ -20,7 +20,8 @@ from banister.core.heat.readings import fitted
 from banister.core.heat.schedule import schedule_of, works_of
 from banister.core.heat.shift import AS_DRAWN, Pause, Shift, shift_faults
 from banister.core.heat.thermal import edge_mm, heat_faults, preheat_point_mm, stations_of
-from banister.core.joint.joint import HeatSettings, Joint, Reading
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.heating import HeatSettings, Reading
 from banister.core.plan.answers import plan_joint
 from banister.core.judge.check import checked
 from banister.core.plan.plan import Plan
@@ -133,7 +134,7 @@ def test_limits_set_for_one_role_or_rod_hold_for_the_whole_joint_and_are_not_cal
     plan = plan_joint(joint, RODS)
     windows = (Window(quantity="interpass", role="cap", high=180.0), Window(quantity="interpass", role="fill", rod="E7018", high=140.0),
                Window(quantity="preheat", role="root", low=70.0), Window(quantity="preheat", low=50.0))  # fmt: skip
-    told = replace(joint, windows=windows)
+    told = edited(joint, windows=windows)
     schedule = schedule_of(told, plan)
     assert (schedule.limits.preheat_c, schedule.limits.interpass_c, schedule.limits.set_) == (70.0, 140.0, True)
     assert all(p.temp_c <= 140.5 and p.preheat_point_c >= 69.0 for p in schedule.passes)
@@ -145,7 +146,7 @@ def test_stations_follow_the_piece_and_a_long_seam_is_hottest_where_it_ended() -
     assert [s.name for s in stations_of(limited(length_mm=150.0))] == ["whole coupon"]
     pipe = limited(form="pipe", pipe_od_mm=273.1, thickness_mm=12.0, position="5G")
     assert len(stations_of(pipe)) == 4 and all(sum(q for _, q in s.events) == 1.0 for s in stations_of(pipe))
-    assert len(stations_of(replace(pipe, pipe_od_mm=60.3, thickness_mm=5.0))) == 1
+    assert len(stations_of(edited(pipe, pipe_od_mm=60.3, thickness_mm=5.0))) == 1
     long = limited(length_mm=1000.0, interpass=600.0)
     schedule = schedule_of(long, plan_joint(long, RODS))
     assert all(p.hottest_station == "end" for p in schedule.passes[2:])
@@ -161,7 +162,7 @@ def test_a_pass_run_the_other_way_is_the_mirror_and_to_and_fro_starts_where_it_i
         read.append(cooling.temps(cooling.reading)[0])
     assert read[0] == pytest.approx(read[1][::-1]) and read[0][2] > read[0][0] + 5
     plan = plan_joint(joint, RODS)
-    fro = replace(joint, heat=replace(joint.heat, to_and_fro=True))
+    fro = edited(joint, heat=replace(joint.heat, to_and_fro=True))
     assert [w.reverse for w in works_of(fro, plan)] == [i % 2 == 1 for i in range(len(plan.passes))]
     stations = [p.hottest_station for p in schedule_of(fro, plan).passes[3:]]
     assert all(a != b for a, b in itertools.pairwise(stations)) and set(stations) == {"start", "end"}
@@ -178,30 +179,30 @@ def test_austenitic_steel_has_its_own_usual_limits_and_no_cooling_time() -> None
     hot = replace(plan, passes=tuple(replace(p, volts=2 * p.volts) for p in plan.passes))
     found = [f for f in schedule_of(joint, hot).findings if f.code == "heat.stainless.energy"]
     assert found and found[0].value == max(p.arc_energy_kj_mm for p in hot.passes) > 2.0
-    held = replace(joint, windows=(Window(quantity="arc_energy", high=9.0),))
+    held = edited(joint, windows=(Window(quantity="arc_energy", high=9.0),))
     assert not [f for f in schedule_of(held, hot).findings if f.code == "heat.stainless.energy"]
 
 
 def test_measured_temperatures_correct_the_loss() -> None:
     joint = limited(length_mm=180.0)
     plan = plan_joint(joint, RODS)
-    windy = replace(joint, heat=replace(joint.heat, loss_factor=1.8))
+    windy = edited(joint, heat=replace(joint.heat, loss_factor=1.8))
     schedule = schedule_of(joint, plan)
     at = [p.start_s - 5.0 for p in schedule.passes[2:7]]
     blank = tuple(Reading(at_s=t, x_mm=30.0, temp_c=0.0) for t in at)
     read = at_readings_c(replace(windy, readings=blank), plan, schedule)[0]
     readings = tuple(replace(r, temp_c=float(t)) for r, t in zip(blank, read, strict=True))
-    found = fitted(replace(joint, readings=readings), plan)
+    found = fitted(edited(joint, readings=readings), plan)
     assert found.factor == pytest.approx(1.8, rel=0.05) and found.rms_k < 1.0 < found.before_k
     assert fitted(joint, plan) is None
     curve = curve_c(joint, plan, schedule, np.array(at), 30.0)
-    assert curve.max(axis=0) == pytest.approx(at_readings_c(replace(joint, readings=blank), plan, schedule)[0], abs=0.01)
+    assert curve.max(axis=0) == pytest.approx(at_readings_c(edited(joint, readings=blank), plan, schedule)[0], abs=0.01)
 
 
 def alike(count: int, **fields: object) -> list[tuple[Joint, Plan]]:
     joint = limited(thickness_mm=20.0, length_mm=300.0, heat=HeatSettings(width_left_mm=100.0, width_right_mm=100.0), **fields)
     plan = plan_joint(joint, RODS)
-    return [(replace(joint, id=f"J{i}"), plan) for i in range(count)]
+    return [(edited(joint, id=f"J{i}"), plan) for i in range(count)]
 
 
 def test_identical_joints_without_preheat_reach_the_lower_bound() -> None:
@@ -315,7 +316,7 @@ def test_every_choice_tried_comes_close_to_the_best_there_is() -> None:
         for i, (t, length) in enumerate(((10.0, 150.0), (14.0, 400.0))):
             joint = limited(preheat, interpass=150.0, thickness_mm=t, length_mm=length, heat=heat)
             plan = plan_joint(joint, RODS)
-            jobs.append((replace(joint, id=f"J{i}"), replace(plan, passes=plan.passes[:4], sequence=())))
+            jobs.append((edited(joint, id=f"J{i}"), replace(plan, passes=plan.passes[:4], sequence=())))
         ids = [j.id for j, p in jobs for _ in p.passes]
         everything = []
         for order in set(itertools.permutations(ids)):
@@ -373,7 +374,7 @@ def test_cooling_times_are_held_against_the_procedures_window_and_only_where_it_
     assert not [f for f in schedule_of(joint, plan).findings if f.code == "heat.t85"]
     middle = sorted(times.values())[len(times) // 2]
     fill = {p.number for p in plan.passes if p.role == "fill"}
-    held = replace(joint, windows=(*joint.windows, Window(quantity="t85", role="fill", high=middle)))
+    held = edited(joint, windows=(*joint.working.windows, Window(quantity="t85", role="fill", high=middle)))
     text = " ".join(f.text for f in schedule_of(held, plan).findings if f.code == "heat.t85")
     named = {number for number, seconds in times.items() if f" {number} ({seconds:.1f} s)" in text}
     assert named == {number for number in fill if times[number] > middle}
@@ -394,7 +395,7 @@ def test_four_alike_plates_of_twelve_passes_reach_the_lower_bound(monkeypatch: p
     joint = limited(interpass=200.0, thickness_mm=20.0, length_mm=900.0)
     plan = plan_joint(joint, RODS)
     plan = replace(plan, passes=tuple(replace(plan.passes[0], id=w.pass_id, number=i) for i, w in enumerate(works, 1)))
-    board = first_boards([(replace(joint, id=f"N{i}"), plan) for i in range(4)])[0]
+    board = first_boards([(edited(joint, id=f"N{i}"), plan) for i in range(4)])[0]
     assert board.bound_s == pytest.approx(4 * 12 * (120 + 90)) and board.end_s == pytest.approx(10_080, abs=5.0)
     assert board.one_by_one_s > 1.1 * board.end_s
     assert all(slot.started.temp_c <= 200.5 for slot in board.slots)

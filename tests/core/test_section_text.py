@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import pytest
 
+from banister.core.joint.joint import edited
 from banister.core.drawing.section import section_drawing
 from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
 from banister.core.polygon import centroid, holds
@@ -55,7 +56,7 @@ def test_beads_lie_over_plates_and_numbers_over_beads() -> None:
 @pytest.mark.parametrize("backing", ["open", "bar"])
 def test_everything_drawn_lies_inside_the_frame(prep: str, backing: str) -> None:
     joint = make_joint(backing, preparation=prep, thickness_mm=5.0, root_gap_mm=3.0 if backing == "open" else 8.0)
-    joint = replace(joint, root_face_mm=0.0 if prep == "square" or backing == "bar" else 1.0)
+    joint = edited(joint, root_face_mm=0.0 if prep == "square" or backing == "bar" else 1.0)
     plan = plan_joint(joint, RODS)
     drawing = section_drawing(joint, plan if plan.feasible else None, Units(True))
     x0, y0, x1, y1 = drawing.box
@@ -67,7 +68,7 @@ def test_everything_drawn_lies_inside_the_frame(prep: str, backing: str) -> None
 def test_numbers_stand_inside_their_beads_and_layer_lines_cross_the_groove() -> None:
     joint = make_joint("bar", thickness_mm=30.0)
     plan = plan_joint(joint, RODS)
-    groove = groove_of(joint)
+    groove = groove_of(joint.prep)
     for p in plan.passes:
         x, y = centroid(p.outline_mm)
         assert min(a for a, _ in p.outline_mm) < x < max(a for a, _ in p.outline_mm)

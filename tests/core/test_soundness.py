@@ -9,10 +9,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from banister.core.joint.joint import edited
 from banister.core.beads.bead import lay
 from banister.core.beads.surface import Surface
 from banister.core.joint.groove import groove_of
-from banister.core.joint.joint import Choices, RodUse
+from banister.core.joint.working import Choices, RodUse
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_joint
 from banister.core.judge.check import checked
@@ -63,8 +64,8 @@ def test_walls_and_depths_add_up_to_the_groove(t: float, gap: float, angle: floa
     plan = plan_joint(joint, RODS)
     if not plan.feasible:
         return
-    groove, figures = groove_of(joint), plan.figures
-    wall = joint.root_face_mm + (t - joint.root_face_mm) / math.cos(math.radians(angle))
+    groove, figures = groove_of(joint.prep), plan.figures
+    wall = joint.prep.root_face_mm + (t - joint.prep.root_face_mm) / math.cos(math.radians(angle))
     beads = sum(p.role != "root" for p in plan.passes) + 1
     for longest in (figures.wall_left, figures.wall_right):
         assert wall / beads <= longest <= wall
@@ -76,8 +77,8 @@ def test_walls_and_depths_add_up_to_the_groove(t: float, gap: float, angle: floa
 
 def test_a_thick_root_in_a_tight_gap_leaves_too_much_wall_to_one_bead() -> None:
     joint = make_joint(preparation="single-bevel", thickness_mm=12.0, root_gap_mm=1.0, bevel_right_deg=20.0, position="3G")
-    thick = [RodUse(role="root", rod="E6010-4.0x350"), *(use for use in joint.rods if use.role != "root")]
-    plan = plan_joint(replace(joint, rods=tuple(thick)), RODS)
+    thick = [RodUse(role="root", rod="E6010-4.0x350"), *(use for use in joint.working.rods if use.role != "root")]
+    plan = plan_joint(edited(joint, rods=tuple(thick)), RODS)
     found = [f for f in plan.findings if f.code == "wall.stretch"]
     assert {f.place.pass_id for f in found} == {"p1"}
     assert all(f.value > f.max and "wall" in f.text and f.remedy for f in found)
@@ -89,7 +90,7 @@ def test_peaked_and_hollow_faces_are_named(crown: float, code: str) -> None:
     valley = Surface([-30.0, -4.0, 0.0, 4.0, 30.0], [0.0, 0.0, -3.0, 0.0, 0.0])
     bead, _ = lay(valley, valley.at_x(-4.0), valley.at_x(4.0), 12.0 + 2 / 3 * 8.0 * crown)
     joint = make_joint(thickness_mm=20.0)
-    option = rules.option_of(joint, RODS["E7018-3.2x350"], "fill", groove_of(joint))
+    option = rules.option_of(joint, RODS["E7018-3.2x350"], "fill", groove_of(joint.prep))
     laid = Laid(bead, Layer("fill", option, 1, 0.0, 3.0, bead.area_mm2, 0.0), 1, option)
     found = {f.code: f for f in bead_findings(laid, "p1", (0.0, 0.0))}
     assert {c for c in found if c in ("bead.peaked", "bead.hollow")} == ({code} if code else set())

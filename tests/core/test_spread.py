@@ -14,7 +14,8 @@ from banister.core.heat.line import heat_line
 from banister.core.heat.schedule import schedule_of, walked, works_of
 from banister.core.heat.spread import WITHIN, between, drawn, spread_of, temperature_band_c
 from banister.core.heat.thermal import fin_of
-from banister.core.joint.joint import HeatSettings, Joint, Reading
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.heating import HeatSettings, Reading
 from banister.core.plan.answers import plan_joint
 from tests.conftest import rods_by_id
 from tests.core.test_schedule import limited
@@ -45,7 +46,7 @@ def test_a_draw_is_the_schedule_it_would_be_alone(fields: dict) -> None:
         single = Variants(many.loss[i : i + 1], many.heat[i : i + 1], many.speed[i : i + 1])
         assert spread_of(joint, plan, schedule, single).end_s[0] == pytest.approx(together.end_s[i], abs=0.1)
     for factor in (0.7, 1.3):
-        rebuilt = schedule_of(replace(joint, heat=replace(joint.heat, loss_factor=factor)), plan)
+        rebuilt = schedule_of(edited(joint, heat=replace(joint.heat, loss_factor=factor)), plan)
         assert spread_of(joint, plan, schedule, one(loss=factor)).end_s[0] == pytest.approx(rebuilt.end_s, rel=0.01)
 
 
@@ -92,8 +93,8 @@ def test_measured_temperatures_narrow_the_band_round_what_they_say() -> None:
 
     def read(loss: float, more: float = 0.0) -> Joint:
         blank = tuple(Reading(at_s=p.start_s - 5.0, x_mm=20.0, temp_c=0.0) for p in schedule.passes[2:])
-        temps = at_readings_c(replace(joint, readings=blank), plan, schedule, fin, one(loss=loss))[0]
-        return replace(joint, readings=tuple(replace(r, temp_c=float(t) + more) for r, t in zip(blank, temps, strict=True)))
+        temps = at_readings_c(edited(joint, readings=blank), plan, schedule, fin, one(loss=loss))[0]
+        return edited(joint, readings=tuple(replace(r, temp_c=float(t) + more) for r, t in zip(blank, temps, strict=True)))
 
     wide = spread_of(joint, plan, schedule, draws)
     times = np.array([schedule.end_s * 0.9])
@@ -132,9 +133,9 @@ def test_a_long_weld_that_falls_below_preheat_before_the_arc_comes_is_said_and_k
     enough = float(re.search(r"warm it to (\d+)", behind.remedy).group(1))
     assert enough > 90
     for warmed, told in ((enough, False), (enough - 12.0, True)):
-        warmer = replace(joint, heat=replace(joint.heat, warm_over_k=warmed - 90.0))
+        warmer = edited(joint, heat=replace(joint.heat, warm_over_k=warmed - 90.0))
         assert any(f.code == "heat.behind" for f in schedule_of(warmer, plan).findings) == told
-    held = replace(joint, heat=replace(joint.heat, preheat_held=True))
+    held = edited(joint, heat=replace(joint.heat, preheat_held=True))
     kept = schedule_of(held, plan)
     assert kept.feasible and kept.reheating_s == 0 and not [f for f in kept.findings if f.code == "heat.behind"]
     assert all(p.arrival_c >= 89.5 and p.preheat_point_c >= 89.5 and p.temp_c <= 220.5 for p in kept.passes)

@@ -46,7 +46,7 @@ def test_any_preparation_is_chosen_planned_undone_saved_and_opened(window: MainW
     before = window.store.joint
     choose(window.panels["joint"].preparation, key)
     joint = window.store.joint
-    assert joint.preparation == key
+    assert joint.prep.key == key
     plan = window.store.plan
     assert plan.feasible or (key == "square" and plan.reasons[0].remedy)
     shown = {name for name, field in window.panels["joint"].fields.items() if not field.isHidden()}
@@ -88,7 +88,7 @@ def test_the_share_of_a_double_groove_is_dragged_as_one_step(window: MainWindow,
     for dy in (6, 14, 26):
         qtbot.mouseMove(section, start + QPoint(0, dy))
     qtbot.mouseRelease(section, Qt.MouseButton.LeftButton, pos=start + QPoint(0, 26))
-    assert window.store.joint.front_share > 0.5 and len(window.store.history.past) == steps + 1
+    assert window.store.joint.prep.front_share > 0.5 and len(window.store.history.past) == steps + 1
     assert {p.side for p in window.store.plan.passes} == {"front", "back"}
 
 
@@ -108,10 +108,10 @@ def test_balance_takes_the_straightest_share_and_order(window: MainWindow) -> No
     window.store.show_joint("H1")
     window.store.edit_joint("Set share", preparation="double-v", front_share=0.3)
     press(window, "joint", "Balance")
-    assert 0.35 <= window.store.joint.front_share <= 0.6
+    assert 0.35 <= window.store.joint.prep.front_share <= 0.6
     assert window.note.text().startswith("Balance: front")
     window.store.undo()
-    assert window.store.joint.front_share == 0.3
+    assert window.store.joint.prep.front_share == 0.3
 
 
 def test_a_bead_of_the_back_is_selected_and_pinned_there(window: MainWindow, qtbot: QtBot) -> None:
@@ -125,7 +125,7 @@ def test_a_bead_of_the_back_is_selected_and_pinned_there(window: MainWindow, qtb
     pinned = [p for p in window.store.plan.passes if p.state == "pinned"]
     assert [p.side for p in pinned] == ["back"] and pinned[0].area_mm2 == pytest.approx(1.08 * found.area_mm2, abs=0.1)
     window.store.release()
-    assert not window.store.joint.pins
+    assert not window.store.joint.working.pins
 
 
 def test_the_chooser_compares_sorts_and_makes_the_joint(window: MainWindow, qtbot: QtBot) -> None:
@@ -147,7 +147,7 @@ def test_the_chooser_compares_sorts_and_makes_the_joint(window: MainWindow, qtbo
     assert not chooser.table.item(row, 0).icon().isNull()
     chooser.table.selectRow(row)
     chooser.take()
-    assert window.store.joint.preparation == "double-v" and window.store.joint.id == "H1" and window.store.plan.feasible
+    assert window.store.joint.prep.key == "double-v" and window.store.joint.id == "H1" and window.store.plan.feasible
     window.store.undo()
     assert window.store.joint == before
 

@@ -86,7 +86,7 @@ def test_every_pass_has_its_wait_temperature_and_cooling_time_in_the_table_and_w
 def test_limits_that_no_joint_can_meet_are_said(demo: MainWindow) -> None:
     demo.go_to("heat")
     joint = demo.store.joint
-    kept = tuple(w for w in joint.windows if w.quantity not in ("preheat", "interpass"))
+    kept = tuple(w for w in joint.working.windows if w.quantity not in ("preheat", "interpass"))
     demo.store.edit_joint("Low limit", windows=(*kept, Window(quantity="interpass", high=10.0)))
     assert "never cools" in demo.panels["heat"].bad.text()
     demo.store.edit_joint("Crossed", windows=(*kept, Window(quantity="interpass", high=100.0), Window(quantity="preheat", low=120.0)))
@@ -204,12 +204,12 @@ def test_the_preheat_map_shows_the_joints_steel_and_follows_it(demo: MainWindow,
     press(demo, "Preheat map")
     shown = demo.preheat_map
     joint, plan = demo.store.joint, demo.store.plan
-    assert joint.steel.is_known
+    assert joint.metal.steel.is_known
     heat = min(p.heat_input_kj_mm for p in plan.passes)
-    asked = method_b_c(joint.steel.cet, joint.thickness_mm, joint.heat.hydrogen_ml, heat)
+    asked = method_b_c(joint.metal.steel.cet, joint.prep.thickness_mm, joint.heat.hydrogen_ml, heat)
     assert (f"{asked:.0f} \N{DEGREE SIGN}C" if asked > SHOP_C else "no preheat") in shown.title.text()
     before = shown.field.degrees
-    wetter = method_b_map(joint.steel.cet, 15.0)
+    wetter = method_b_map(joint.metal.steel.cet, 15.0)
     demo.store.edit_joint("wetter", heat=replace(joint.heat, hydrogen_ml=15.0))
     assert shown.field.degrees == wetter != before
     assert all(a <= b for row in wetter for a, b in itertools.pairwise(row)), "thicker asks for no less"
@@ -256,7 +256,7 @@ def test_cells_of_the_preheat_tables_are_entered_from_the_users_copy(demo: MainW
     assert "unverified" in panel.methods.text() and "AWS D1.1 annex asks" not in panel.warnings.text()
     press(demo, "Preheat tables")
     shown = demo.preheat_tables
-    cell = annex_cell(joint.steel.pcm, joint.heat.hydrogen_ml, joint.thickness_mm, joint.heat.restraint)
+    cell = annex_cell(joint.metal.steel.pcm, joint.heat.hydrogen_ml, joint.prep.thickness_mm, joint.heat.restraint)
     i, j = next((i, j) for i, row in enumerate(shown._keys()) for j, key in enumerate(row) if key == cell)
     assert shown.table.item(i, j).text().endswith("?")
     shown.table.item(i, j).setText("284 F")

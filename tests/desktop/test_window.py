@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
 from banister.core.polygon import centroid
-from banister.core.plan.layers import ANSWERS
+from banister.core.joint.working import ANSWERS
 from banister.desktop.help import help_text
 from banister.desktop.rail import CLOCK
 from banister.desktop.section_view import dragged_value
@@ -81,7 +81,7 @@ def test_dragging_the_drawing_is_one_step(demo: MainWindow, qtbot: QtBot) -> Non
         qtbot.mouseMove(section, start + QPoint(dx, 0))
     qtbot.mouseRelease(section, Qt.MouseButton.LeftButton, pos=start + QPoint(20, 0))
     joint = demo.store.joint
-    assert joint.bevel_right_deg > 30 and joint.bevel_left_deg == joint.bevel_right_deg
+    assert joint.prep.bevel_right_deg > 30 and joint.prep.bevel_left_deg == joint.prep.bevel_right_deg
     assert len(demo.store.history.past) == steps + 1
     demo.store.undo()
     assert demo.store.joint.bevel_right_deg == 30
@@ -255,7 +255,7 @@ def test_opening_a_file_leaves_another_jobs_recovery(window: MainWindow, tmp_pat
 def test_from_nothing_and_a_joint_added(window: MainWindow, qtbot: QtBot) -> None:
     button = next(b for b in window.start.findChildren(QPushButton) if b.text() == "Start from nothing")
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
-    assert window.store.plan.feasible and window.store.joint.windows == ()
+    assert window.store.plan.feasible and window.store.joint.working.windows == ()
     window.actions_by_name["add_joint"].trigger()
     assert [j.id for j in window.store.job.joints] == ["J1", "J2"] and window.store.joint.id == "J2"
 

@@ -13,7 +13,7 @@ from banister.core.drawing.palette import DARK, LIGHT, PAPER
 from banister.core.drawing.section import pass_label, section_drawing
 from banister.core.drawing.shapes import Polygon, Text
 from banister.core.heat.schedule import schedule_of
-from banister.core.joint.joint import Choices
+from banister.core.joint.working import Choices
 from banister.core.plan.answers import plan_joint
 from banister.core.units import Units, clock, inch_fraction, minutes, parsed_length_mm
 from banister.export.pdf import pass_sheets

@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from banister.core.joint.joint import edited
 from banister.core.heat.advice import preheat_methods
 from banister.core.job import Job
 from banister.core.plan.answers import plan_joint
@@ -88,9 +89,9 @@ def test_a_taken_plan_stays_as_it_was_and_is_left_when_the_joint_changes() -> No
     job = Job(name="j", joints=(joint,), rods=catalogue()).taking(joint, plan, PLANNER_VERSION)
     again = decoded(encoded(job)).job
     assert again.taken_for(joint).plan.passes == plan.passes
-    assert again.taken_for(replace(joint, name="renamed")) is not None
-    assert again.taken_for(replace(joint, root_gap_mm=4.0)) is None
-    assert again.taken_before(replace(joint, root_gap_mm=4.0)) is not None
+    assert again.taken_for(edited(joint, name="renamed")) is not None
+    assert again.taken_for(edited(joint, root_gap_mm=4.0)) is None
+    assert again.taken_before(edited(joint, root_gap_mm=4.0)) is not None
 
 
 def test_saving_keeps_the_sessions_first_version(tmp_path: Path) -> None:
@@ -181,11 +182,11 @@ def test_the_users_own_rods_stand_beside_the_shipped_ones(tmp_path: Path) -> Non
 
 def test_shipped_jobs_use_none_of_the_sizes_kept_out_of_examples() -> None:
     for joint in (*demo_job().joints, *patterns().joints):
-        assert all(abs(joint.thickness_mm - size) > 0.5 for size in (9.525, 25.4))
-        if joint.backing == "bar":
-            assert abs(joint.root_gap_mm - 6.35) > 0.5
-        if joint.form == "pipe":
-            assert all(abs(joint.pipe_od_mm - od) > 0.5 for od in (114.3, 168.3, 219.1))
+        assert all(abs(joint.prep.thickness_mm - size) > 0.5 for size in (9.525, 25.4))
+        if joint.prep.backing == "bar":
+            assert abs(joint.prep.root_gap_mm - 6.35) > 0.5
+        if joint.piece.form == "pipe":
+            assert all(abs(joint.piece.pipe_od_mm - od) > 0.5 for od in (114.3, 168.3, 219.1))
 
 
 OLD = Path(__file__).parent / "old"
@@ -202,10 +203,10 @@ def test_a_file_of_the_first_version_is_read_as_it_was_meant_and_saved_as_the_ne
     data, old = stored(1)
     job = decoded(data).job
     for joint, before in zip(job.joints, old["joints"], strict=True):
-        assert (joint.id, joint.preparation, joint.backing) == (before["id"], before["preparation"], before["backing"])
+        assert (joint.id, joint.prep.key, joint.prep.backing) == (before["id"], before["preparation"], before["backing"])
         for name in ("thickness_mm", "bevel_left_deg", "bevel_right_deg", "root_face_mm", "root_gap_mm"):
             assert getattr(joint, name) == before[name]
-        assert plan_joint(joint, job.rods_by_id, joint.chosen).feasible
+        assert plan_joint(joint, job.rods_by_id, joint.working.chosen).feasible
     assert json.loads(encoded(job))["version"] == VERSION and decoded(encoded(job)).job == job
 
 
@@ -215,7 +216,7 @@ def test_a_second_versions_preheat_figures_become_cells_of_the_tables() -> None:
     assert [old["joints"][0]["heat"][key] for key in ("annex_own_c", "table_own_c")] == [110.0, 25.0]
     joint = job.joints[0]
     assert {c.cell: c.least_c for c in joint.heat.own_cells} == {"annex medium 1 C": 110.0, "table B 1": 25.0}
-    _, annex, table = preheat_methods(joint, plan_joint(joint, job.rods_by_id, joint.chosen))
+    _, annex, table = preheat_methods(joint, plan_joint(joint, job.rods_by_id, joint.working.chosen))
     assert (annex.least_c, table.least_c) == (110.0, 25.0) and annex.verified and table.verified
     assert all(not j.heat.own_cells for j in job.joints[1:])
     assert decoded(encoded(job)).job == job

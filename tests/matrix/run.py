@@ -19,11 +19,13 @@ from functools import partial
 from pathlib import Path
 
 from banister.core.joint.defaults import with_backing, with_preparation
-from banister.core.joint.joint import Joint, RodUse, joint_faults
+from banister.core.joint.joint import Joint
+from banister.core.joint.working import RodUse
+from banister.core.joint.faults import joint_faults
 from banister.core.plan.sides import sides_of
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_answer, study_of
-from banister.core.plan.layers import ANSWERS
+from banister.core.joint.working import ANSWERS
 from banister.job.library import catalogue
 
 MATRIX = json.loads((Path(__file__).parent / "matrix.json").read_text(encoding="utf-8"))
@@ -60,7 +62,7 @@ def breadth() -> Iterator[Joint]:
             joint = with_preparation(base, prep)
             if backing == "closed":
                 joint = with_backing(joint, "closed")
-            left = 0.0 if joint.bevel_left_deg == 0.0 else float(angle)
+            left = 0.0 if joint.prep.bevel_left_deg == 0.0 else float(angle)
             made = replace(
                 joint, name=f"{prep} {t} gap {gap} {angle} {backing} share {share} {code} {form}", bevel_left_deg=left, bevel_right_deg=float(angle),
                 back_bevel_deg=float(angle), front_share=share, root_gap_mm=float(gap) if backing == "open" else 0.0, rods=uses,
@@ -71,8 +73,8 @@ def breadth() -> Iterator[Joint]:
 
 def bridged(joint: Joint) -> bool:
     """True inside the bridging rules."""
-    roots = [RODS[use.rod] for use in joint.rods if use.role == "root"]
-    if joint.backing == "open":
+    roots = [RODS[use.rod] for use in joint.working.rods if use.role == "root"]
+    if joint.prep.backing == "open":
         return any(all(rules.bridging_cores(joint, rod)) for rod in roots)
     core = min(rod.diameter_mm for rod in roots)
     return float(sides_of(joint)[0].groove.width(rules.WEAVE_THICKNESS_CORES * core)) >= rules.ROD_FITS_CORES * core

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 
-from banister.core.plan.layers import ANSWERS
+from banister.core.joint.working import ANSWERS
 from tests.matrix.run import MATRIX, breadth, bridged, joints, verdicts
 
 

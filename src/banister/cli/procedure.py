@@ -1,4 +1,4 @@
-"""`banister procedure`: derive ranges from a test, and take a procedure or a welder into a job."""
+"""`banister procedure`: derive ranges from a test, and import a procedure or a welder into a job."""
 
 from __future__ import annotations
 
@@ -9,58 +9,50 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+from banister.cli.describe import described
+from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, UsageFault
 from banister.core.job import Job, welded_to
+from banister.core.judge.coverage import filler_figure
 from banister.core.limits.procedure import FAMILIES, WELDER_FAMILIES
-from banister.core.limits.qualification import SURE, Derived, derived
-from banister.job.files import JobFile, read
-from banister.job.procedures import library, library_folder, read_procedure, read_test, read_welder, rules
-
-_EPILOG = """\
-examples:
-  banister procedure derive test.json
-  banister procedure derive test.json --json
-  banister procedure attach bridge.banister WPS-12.json --joint F2
-  banister procedure welder bridge.banister welder-A.json --joint F2
-
-A test file: {"format": "banister-weld-test", "version": 1, "record": {"kind": "procedure",
-"family": "asme-ix", "test": {"thickness_mm": 16, "position": "3G", "preheat_c": 20}}}
-
-Ranges marked unverified were written from memory: enter them from your copy of the standard, in
-qualification.json in your data folder. They never make a check say "inside".
-"""
+from banister.core.limits.qualification import Derived, derived
+from banister.core.remark import SURE
+from banister.core.words import Speech
+from banister.job.documents import read_procedure, read_test, read_welder
+from banister.job.files import JobFile
 
 
-def add_parser(commands: Any) -> None:
+def add_parser(commands: Any, say: Speech) -> None:
     """Add `procedure` to the command line."""
-    p = commands.add_parser(
-        "procedure", help="qualified ranges from a test; procedures and welders of a job", epilog=_EPILOG,
-        formatter_class=argparse.RawDescriptionHelpFormatter,
-    )  # fmt: skip
-    actions = p.add_subparsers(dest="action", required=True, metavar="action")
-    derive = actions.add_parser("derive", help="what a test record qualifies, with the rule of every range")
+    p = described(commands, "procedure", say)
+    actions = p.add_subparsers(dest="action", required=True, metavar=say("cli.action"))
+    derive = actions.add_parser("derive", help=say("cli.procedure.derive"))
     derive.add_argument("test", type=Path, metavar="TEST")
     derive.add_argument("--json", action="store_true")
-    actions.add_parser("list", help="procedures and welders of your library folder")
-    for name, text in (("attach", "take a procedure document into a job"), ("welder", "take a welder's qualification into a job")):
-        action = actions.add_parser(name, help=text)
+    actions.add_parser("list", help=say("cli.procedure.list"))
+    for name in ("attach", "welder"):
+        action = actions.add_parser(name, help=say(f"cli.procedure.{name}"))
         action.add_argument("job", type=Path, metavar="JOB")
         action.add_argument("document", type=Path, metavar="FILE")
-        action.add_argument("--joint", metavar="ID", help="only this joint (default: all)")
+        action.add_argument("--joint", metavar="ID", help=say("cli.procedure.joint"))
     p.set_defaults(run=run)
 
 
-def run(a: argparse.Namespace) -> int:
-    """Derive, or take a document into a job."""
+def run(a: argparse.Namespace, desk: Desk) -> int:
+    """Derive, list, or import a document into a job."""
     if a.action == "derive":
-        return _derive(a)
+        return _derive(a, desk)
     if a.action == "list":
-        return _list()
-    job = read(a.job).job
-    wanted = [a.joint] if a.joint else [joint.id for joint in job.joints]
-    if missing := [j for j in wanted if j not in {joint.id for joint in job.joints}]:
-        raise UsageFault(f"--joint: the job has no joint '{missing[0]}'; it has {', '.join(j.id for j in job.joints)}")
-    JobFile(a.job).save(_with_procedure(job, a.document, wanted) if a.action == "attach" else _with_welder(job, a.document, wanted))
+        return _list(desk)
+    file = JobFile(a.job)
+    try:
+        job = file.open()
+        wanted = [a.joint] if a.joint else [joint.id for joint in job.joints]
+        if missing := [j for j in wanted if j not in {joint.id for joint in job.joints}]:
+            raise UsageFault("cli.fault.joint", joint=missing[0], joints=", ".join(j.id for j in job.joints))
+        file.save(_with_procedure(job, a.document, wanted) if a.action == "attach" else _with_welder(job, a.document, wanted))
+    finally:
+        file.close()
     return INSIDE
 
 
@@ -78,35 +70,34 @@ def _with_welder(job: Job, path: Path, wanted: list[str]) -> Job:
     return job.with_welder(welder)
 
 
-def _list() -> int:
-    procedures, welders, faults = library()
-    for p in procedures:
-        print(f"{p.id:12} revision {p.revision or '-':6} {FAMILIES[p.family]:12} {p.title}")
-    for w in welders:
-        print(f"welder {w.mark:5} {WELDER_FAMILIES[w.family]:19} last used {w.last_used or 'not stated'}")
-    for line in faults:
-        print("not readable:", line)
-    print("Folder:", library_folder())
+def _list(desk: Desk) -> int:
+    say, library = desk.say, desk.library
+    for p in library.procedures:
+        print(f"{p.id:12} {say('cli.procedure.revision', revision=p.revision or '-')} {FAMILIES[p.family]:12} {p.title}")
+    for w in library.welders:
+        print(say("cli.procedure.welder_row", mark=w.mark, family=WELDER_FAMILIES[w.family], last=w.last_used or say("continuity.unknown")))
+    print(say("cli.procedure.folder", path=str(library.folder / "procedures")))
     return INSIDE
 
 
-def _derive(a: argparse.Namespace) -> int:
-    record = read_test(a.test)
-    found = derived(record.family, record.kind, record.test, rules())
+def _derive(a: argparse.Namespace, desk: Desk) -> int:
+    say, record = desk.say, read_test(a.test)
+    found = derived(record.family, record.kind, record.test, desk.library.rows)
     if a.json:
-        print(json.dumps({"family": record.family, "kind": record.kind, "derived": [_document(d) for d in found]}, indent=2))
+        print(json.dumps({"family": record.family, "kind": record.kind, "derived": [_document(d, say) for d in found]}, indent=2))
         return INSIDE
     for d in found:
-        mark = "" if d.certainty == SURE else "   [unverified, enter from your copy]"
-        print(f"{d.item:<17} {d.in_words:<28} {d.rule}{mark}")
+        mark = "" if d.certainty == SURE else f"   [{say('certainty.unverified')}]"
+        figure = filler_figure(d.covers) if d.item == "filler" else d.figure
+        print(f"{say(f'item.{d.item}'):<17} {say.figure(figure):<28} {d.rule}{mark}")
     if not found:
-        print("no rule speaks of this test")
-    print("The standard governs: check every range against your copy.")
+        print(say("cli.procedure.no_rule"))
+    print(say("cli.procedure.foot"))
     return INSIDE
 
 
-def _document(d: Derived) -> dict[str, Any]:
+def _document(d: Derived, say: Speech) -> dict[str, Any]:
     return {
-        "item": d.item, "low": None if math.isinf(d.low) else d.low, "high": None if math.isinf(d.high) else d.high, "unit": d.unit,
-        "covers": list(d.covers), "rule": d.rule, "certainty": d.certainty,
+        "item": d.item, "low": None if math.isinf(d.low) else d.low, "high": None if math.isinf(d.high) else d.high,
+        "unit": say.units.unit(d.kind) if d.kind else "", "covers": list(d.covers), "rule": d.rule, "certainty": d.certainty,
     }  # fmt: skip

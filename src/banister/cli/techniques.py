@@ -1,4 +1,4 @@
-"""`banister techniques`: schools of practice, listed or compared on a joint."""
+"""`banister techniques`: ways of working, listed or compared on a joint."""
 
 from __future__ import annotations
 
@@ -7,65 +7,61 @@ import json
 from pathlib import Path
 from typing import Any
 
+from banister.cli.describe import described
+from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE
-from banister.cli.plan import chosen_joints
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
-from banister.core.plan.technique import technique_plan
-from banister.core.units import minutes
-from banister.job.files import read
-from banister.job.library import catalogue, own_catalogue_path, techniques
-
-_EPILOG = """\
-examples:
-  banister techniques
-  banister techniques bridge.banister --joint F2
-  banister new --technique tig-basic --prep single-v --thickness 12 -o pipe.banister
-"""
+from banister.core.plan.technique import Technique, technique_plan
+from banister.core.remark import Figure
+from banister.core.words import Speech
 
 
-def add_parser(commands: Any) -> None:
+def add_parser(commands: Any, say: Speech) -> None:
     """Add `techniques` to the command line."""
-    p = commands.add_parser(
-        "techniques", help="schools of practice, listed or compared on a joint", epilog=_EPILOG,
-        formatter_class=argparse.RawDescriptionHelpFormatter,
-    )  # fmt: skip
+    p = described(commands, "techniques", say)
     p.add_argument("file", type=Path, nargs="?", metavar="JOB")
-    p.add_argument("--joint", metavar="ID")
+    p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
 
-def run(a: argparse.Namespace) -> int:
+def run(a: argparse.Namespace, desk: Desk) -> int:
     """List or compare."""
+    say, known = desk.say, desk.library.techniques
     if a.file is None:
-        print(json.dumps([{"id": t.id, "title": t.title, "buys": t.buys, "risks": t.risks} for t in techniques()], indent=2) if a.json
-              else "\n".join(f"{t.id:18} {t.title}. {t.in_words}" for t in techniques()))  # fmt: skip
-        if not a.json:
-            print("Your own:", own_catalogue_path().with_name("techniques.json"))
+        if a.json:
+            print(json.dumps([_said(t, say) for t in known], indent=2))
+            return INSIDE
+        print("\n".join(f"{t.id:18} {t.named(say)}. {t.bought(say)} {t.risked(say)}" for t in known))
+        print(say("cli.techniques.own", path=str(desk.library.folder / "techniques.json")))
         return INSIDE
-    job = read(a.file).job
-    found = {joint.id: _compared(job, joint) for joint in chosen_joints(job, a.joint)}
+    job = desk.read(a.file)
+    found = {joint.id: _compared(job, joint, desk) for joint in desk.joints(job, a.joint)}
     if a.json:
         print(json.dumps(found, indent=2))
         return INSIDE
     for joint_id, rows in found.items():
         print(joint_id)
         for row in rows:
-            figures = f"{row['passes']:3} beads, {minutes(row['total_time_s'])}, {row['rods']} rods, peak {row['peak_arc_energy_kj_mm']:.2f} kJ/mm"
-            print(f"  {row['id']:18} {figures if row['feasible'] else 'cannot be planned: ' + row['reason']}")
+            figures = say("cli.techniques.row", n=row["passes"], total=Figure(row["total_time_s"], "duration"), rods=str(row["rods"]),
+                          peak=Figure(row["peak_arc_energy_kj_mm"], "energy"))  # fmt: skip
+            print(f"  {row['id']:18} {figures if row['feasible'] else say('cli.not_planned', why=row['reason'])}")
             print(f"  {'':18} {row['buys']} {row['risks']}")
     return INSIDE
 
 
-def _compared(job: Job, joint: Joint) -> list[dict[str, Any]]:
-    rods = {rod.id: rod for rod in catalogue()} | dict(job.rods_by_id)
+def _said(t: Technique, say: Speech) -> dict[str, Any]:
+    return {"id": t.id, "title": t.named(say), "buys": t.bought(say), "risks": t.risked(say)}
+
+
+def _compared(job: Job, joint: Joint, desk: Desk) -> list[dict[str, Any]]:
+    rods = desk.library.rods_by_id | dict(job.rods_by_id)
     rows = []
-    for t in techniques():
+    for t in desk.library.techniques:
         plan = technique_plan(joint, t, rods)
-        rows.append({
-            "id": t.id, "title": t.title, "buys": t.buys, "risks": t.risks, "feasible": plan.feasible,
-            "reason": plan.reasons[0].text if plan.reasons else "", "passes": len(plan.passes), "total_time_s": plan.total_time_s,
-            "rods": sum(plan.rods_by_consumable().values()), "peak_arc_energy_kj_mm": plan.peak_arc_energy_kj_mm,
+        rows.append(_said(t, desk.say) | {
+            "feasible": plan.feasible, "reason": desk.say.text(plan.reasons[0]) if plan.reasons else "", "passes": len(plan.passes),
+            "total_time_s": plan.total_time_s, "rods": plan.rods, "peak_arc_energy_kj_mm": plan.peak_arc_energy_kj_mm,
         })  # fmt: skip
     return rows

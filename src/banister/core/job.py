@@ -1,38 +1,32 @@
-"""The document: one frozen value that holds joints, the rods they use, and the plans that were taken."""
+"""The document: one frozen value that holds joints, everything their plans depend on, and the sheets that were issued."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from datetime import date
 
-from banister.core.remark import OUTSIDE, Finding, Place
-from banister.core.heat.preheat import REMEMBERED_C
+from banister.core.heat.line import HeatLine
+from banister.core.heat.preheat import OwnCell, cell_faults
 from banister.core.heat.shift import Shift, shift_faults
-from banister.core.joint.joint import ROLES, Joint, joint_faults
-from banister.core.plan.layers import ANSWERS
+from banister.core.joint.faults import joint_faults
+from banister.core.joint.joint import Joint, edited
+from banister.core.judge.judgement import Documents, judged
+from banister.core.limits.procedure import Procedure, Welder, procedure_faults, welder_faults, windows_of
+from banister.core.limits.qualification import QualificationRows
 from banister.core.plan.plan import Plan
-from banister.core.limits.acceptance import ACCEPTANCE
-from banister.core.limits.procedure import Procedure, Welder, procedure_faults, welder_faults
-from banister.core.limits.windows import QUANTITIES
+from banister.core.remark import Figure, Remark, at, fault
 from banister.core.rods.rod import Rod
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Taken:
-    """A plan that was taken: the joint as it then was, the planner's version, and the plan itself.
-
-    An issued sheet never changes because the planner improved; planning again is an action.
-    """
-
-    joint: Joint
-    planner_version: str
-    plan: Plan
+from banister.core.sheet import Heading, Sheet, still_planned
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Job:
-    """A job: joints to be welded and everything their plans depend on."""
+    """A job: joints to be welded and everything their plans depend on.
+
+    `own_cells` are figures of the preheat tables from the user's own copy; they hold for every joint.
+    """
 
     name: str
     site: str = ""
@@ -43,8 +37,9 @@ class Job:
     rods: tuple[Rod, ...] = ()
     procedures: tuple[Procedure, ...] = ()
     welders: tuple[Welder, ...] = ()
-    taken: tuple[Taken, ...] = ()
+    own_cells: tuple[OwnCell, ...] = ()
     shift: Shift = Shift()
+    issued: tuple[Sheet, ...] = ()
 
     @property
     def rods_by_id(self) -> Mapping[str, Rod]:
@@ -63,9 +58,12 @@ class Job:
         return replace(self, joints=tuple(joint if j.id == joint.id else j for j in self.joints))
 
     def adding(self, joint: Joint) -> Job:
-        """The job with another joint; figures from the user's copy of a table hold for it as for the others."""
-        own = self.joints[0].heat.own_cells if self.joints else joint.heat.own_cells
-        return replace(self, joints=(*self.joints, replace(joint, heat=replace(joint.heat, own_cells=own))))
+        """The job with another joint."""
+        return replace(self, joints=(*self.joints, joint))
+
+    def without_joint(self, joint_id: str) -> Job:
+        """The job without a joint and without what was issued of it."""
+        return replace(self, joints=tuple(j for j in self.joints if j.id != joint_id), issued=tuple(s for s in self.issued if s.joint.id != joint_id))
 
     def procedure_of(self, joint: Joint) -> Procedure | None:
         """The procedure document a joint is welded to, if the job holds it."""
@@ -90,107 +88,80 @@ class Job:
         known = self.rods_by_id
         return replace(self, rods=self.rods + tuple(rod for rod in rods if rod.id not in known))
 
-    def taken_for(self, joint: Joint) -> Taken | None:
-        """The plan taken for a joint, if the joint is still what it was then."""
-        found = self.taken_before(joint)
-        return found if found is not None and same_work(found.joint, joint) else None
+    def with_rod(self, rod: Rod) -> Job:
+        """The job with this rod in the place of its namesake."""
+        return replace(self, rods=tuple(rod if r.id == rod.id else r for r in self.rods))
 
-    def taken_before(self, joint: Joint) -> Taken | None:
-        """The plan last taken for a joint, whether or not it changed since."""
-        return next((t for t in self.taken if t.joint.id == joint.id), None)
+    def documents_of(self, joint: Joint, rows: QualificationRows, today: date | None) -> Documents:
+        """What a joint is held against beside its own windows."""
+        return Documents(self.procedure_of(joint), self.welder_of(joint), rows, self.own_cells, today)
 
-    def taking(self, joint: Joint, plan: Plan, version: str) -> Job:
-        """The job with this plan taken for the joint."""
-        kept = tuple(t for t in self.taken if t.joint.id != joint.id)
-        stored = Taken(joint=joint, planner_version=version, plan=replace(plan, surface=None))
-        return replace(self, taken=(*kept, stored))
+    @property
+    def heading(self) -> Heading:
+        """What stands over the sheets of this job."""
+        return Heading(job=self.name, site=self.site, prepared_by=self.prepared_by, checked_by=self.checked_by)
+
+    def sheet_of(self, joint: Joint, plan: Plan, heat: HeatLine | None, rows: QualificationRows, today: date | None) -> Sheet:
+        """What is known of a joint now: its plan, the heat in it where that is computed, and what the judge says of both."""
+        judgement = judged(joint, plan, heat.schedule if heat is not None else None, self.documents_of(joint, rows, today))
+        return Sheet(heading=self.heading, joint=joint, plan=plan, heat=heat, judgement=judgement)
+
+    def issued_for(self, joint: Joint) -> Sheet | None:
+        """The sheet last issued of a joint, whether or not the joint changed since."""
+        return next((s for s in self.issued if s.joint.id == joint.id), None)
+
+    def standing_for(self, joint: Joint) -> Sheet | None:
+        """The sheet issued of a joint while the joint would still be planned from what it was."""
+        found = self.issued_for(joint)
+        return found if found is not None and still_planned(found, joint, self.rods) else None
+
+    def issuing(self, sheet: Sheet) -> Job:
+        """The job with this sheet in the place of the one issued of its joint before."""
+        return replace(self, issued=(*(s for s in self.issued if s.joint.id != sheet.joint.id), sheet))
 
 
 def welded_to(joint: Joint, procedure: Procedure | None) -> Joint:
     """The joint with a procedure's windows in the place of those of the one before; its own stay."""
-    own = tuple(w for w in joint.windows if not w.origin)
+    own = tuple(w for w in joint.working.windows if not w.origin)
     if procedure is None:
-        return replace(joint, procedure="", procedure_revision="", windows=own)
-    taken = tuple(replace(w, origin=procedure.id) for w in procedure.windows)
-    return replace(joint, procedure=procedure.id, procedure_revision=procedure.revision, windows=(*own, *taken))
-
-
-def same_work(a: Joint, b: Joint) -> bool:
-    """True if two joints differ in nothing a plan depends on: names, drawing numbers, steel and welder only."""
-    return replace(a, name=b.name, drawing=b.drawing, base_metal=b.base_metal, steel=b.steel, welder=b.welder, heat=b.heat, readings=b.readings) == b
+        return edited(joint, procedure="", procedure_revision="", windows=own)
+    return edited(joint, procedure=procedure.id, procedure_revision=procedure.revision, windows=(*own, *windows_of(procedure)))
 
 
 ROD_LIMITS = {
-    "diameter_mm": (1.0, 10.0),
-    "length_mm": (100.0, 1000.0),
-    "stub_mm": (0.0, 200.0),
-    "amps": (10.0, 600.0),
-    "amps_low": (5.0, 600.0),
-    "amps_high": (5.0, 600.0),
-    "volts": (8.0, 60.0),
-    "burn_off_g_ah": (2.0, 30.0),
-    "recovery": (0.3, 3.0),
-}
+    "diameter_mm": ("length", 1.0, 10.0), "length_mm": ("length", 100.0, 1000.0), "stub_mm": ("length", 0.0, 200.0),
+    "amps": ("current", 10.0, 600.0), "amps_low": ("current", 5.0, 600.0), "amps_high": ("current", 5.0, 600.0),
+    "volts": ("voltage", 8.0, 60.0), "burn_off_g_ah": ("burn_off", 2.0, 30.0), "recovery": ("ratio", 0.3, 3.0),
+}  # fmt: skip
 
 
-def rod_faults(rod: Rod, where: str) -> list[Finding]:
-    """Figures of a rod that cannot be right; `where` locates it."""
-    found = []
-    for field, (low, high) in ROD_LIMITS.items():
-        value = getattr(rod, field)
-        if not (math.isfinite(value) and low <= value <= high):
-            found.append(_fault(f"{where}.{field}", f"{value:g} is outside {low:g} to {high:g}"))
-    return found
+def rod_fault(field: str, value: float) -> Remark | None:
+    """What is wrong with one figure of a rod."""
+    kind, low, high = ROD_LIMITS[field]
+    if math.isfinite(value) and low <= value <= high:
+        return None
+    return fault("rod.range", field, figure=Figure(f"rod.{field}", "word"), value=Figure(value, kind), window=Figure((low, high), kind))
 
 
-def job_faults(job: Job) -> tuple[Finding, ...]:
+def rod_faults(rod: Rod) -> tuple[Remark, ...]:
+    """Figures of a rod that cannot be right, each with its field."""
+    return tuple(found for field in ROD_LIMITS if (found := rod_fault(field, getattr(rod, field))) is not None)
+
+
+def job_faults(job: Job) -> tuple[Remark, ...]:
     """Everything in a job that cannot be right, each with the path of the value."""
-    found: list[Finding] = []
+    found: list[Remark] = []
     seen: set[str] = set()
     for i, joint in enumerate(job.joints):
-        where = f"joints[{i}]"
         if joint.id in seen or not joint.id:
-            found.append(_fault(f"{where}.id", f"id '{joint.id}' is empty or used twice"))
+            found.append(fault("joint.id", f"joints[{i}].id", id=Figure(joint.id, "name")))
         seen.add(joint.id)
-        found += [_fault(f"{where}.{f.code.removeprefix('joint.')}", f.text, f.remedy) for f in joint_faults(joint)]
-        found += _setting_faults(joint, where)
+        found += [at(f, f"joints[{i}]") for f in joint_faults(joint)]
     for i, procedure in enumerate(job.procedures):
-        found += [_fault(f"procedures[{i}].{f.code}", f.text, f.remedy) for f in procedure_faults(procedure)]
+        found += [at(f, f"procedures[{i}]") for f in procedure_faults(procedure)]
     for i, welder in enumerate(job.welders):
-        found += [_fault(f"welders[{i}].{f.code}", f.text, f.remedy) for f in welder_faults(welder)]
+        found += [at(f, f"welders[{i}]") for f in welder_faults(welder)]
     for i, rod in enumerate(job.rods):
-        found += rod_faults(rod, f"rods[{i}]")
-    found += [_fault(f"shift.{field}", text) for field, text in shift_faults(job.shift)]
-    return tuple(found)
-
-
-def _setting_faults(joint: Joint, where: str) -> list[Finding]:
-    found = []
-    if joint.chosen not in ANSWERS:
-        found.append(_fault(f"{where}.chosen", f"'{joint.chosen}' is not one of {', '.join(ANSWERS)}"))
-    if joint.choices.acceptance not in ACCEPTANCE:
-        found.append(_fault(f"{where}.choices.acceptance", f"'{joint.choices.acceptance}' is not known"))
-    for i, use in enumerate(joint.rods):
-        if use.role not in ROLES:
-            found.append(_fault(f"{where}.rods[{i}].role", f"'{use.role}' is not a role"))
-    for i, own in enumerate(joint.heat.own_cells):
-        if own.cell not in REMEMBERED_C or not (math.isfinite(own.least_c) and -50 <= own.least_c <= 400):
-            found.append(_fault(f"{where}.heat.own_cells[{i}]", f"'{own.cell}' is no cell of the preheat tables, or its figure is outside -50 to 400"))
-    for i, window in enumerate(joint.windows):
-        bounds = [b for b in (window.low, window.high) if b is not None]
-        if window.quantity not in QUANTITIES:
-            found.append(_fault(f"{where}.windows[{i}].quantity", f"'{window.quantity}' is not known"))
-        if any(not math.isfinite(b) or b < -100 or b > 1e5 for b in bounds) or bounds != sorted(bounds):
-            found.append(_fault(f"{where}.windows[{i}]", "the bounds are not a window", "Put the lower one first."))
-    for i, run in enumerate(joint.own_run_out):
-        if not (math.isfinite(run.run_out_mm) and 20 <= run.run_out_mm <= 1500):
-            found.append(_fault(f"{where}.own_run_out[{i}].run_out_mm", "run-out is outside 20 to 1500 mm"))
-    for i, pin in enumerate(joint.pins):
-        sizes = [v for v in (pin.x_mm, pin.y_mm, pin.area_mm2, pin.amps) if v is not None]
-        if any(not math.isfinite(v) or abs(v) > 1e4 for v in sizes) or (pin.area_mm2 or 1) <= 0 or not 1 <= (pin.beads or 1) <= 60:
-            found.append(_fault(f"{where}.pins[{i}]", "a pinned value is out of range"))
-    return found
-
-
-def _fault(path: str, text: str, remedy: str = "") -> Finding:
-    return Finding(path, OUTSIDE, text, remedy, Place())
+        found += [at(f, f"rods[{i}]") for f in rod_faults(rod)]
+    found += [at(f, "shift") for f in shift_faults(job.shift)]
+    return (*found, *cell_faults(job.own_cells))

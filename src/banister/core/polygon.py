@@ -5,6 +5,7 @@ An outline is a sequence of (x, y) points; the last is joined to the first.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
@@ -67,6 +68,25 @@ def held(outline: Floats, x: Floats, y: Floats) -> Bools:
 def boxes_meet(a: Floats, b: Floats) -> bool:
     """True if the boxes round two outlines of shape (m, 2) overlap."""
     return bool((a.min(axis=0) < b.max(axis=0)).all() and (b.min(axis=0) < a.max(axis=0)).all())
+
+
+def thinned(points: Sequence[Point], tolerance: float) -> tuple[Point, ...]:
+    """A line through fewer of its points, nowhere further from the left out ones than the tolerance (Douglas-Peucker).
+
+    >>> thinned(((0.0, 0.0), (1.0, 0.001), (2.0, 0.0), (2.0, 3.0)), 0.01)
+    ((0.0, 0.0), (2.0, 0.0), (2.0, 3.0))
+    """
+    if len(points) < 3:
+        return tuple(points)
+    (x0, y0), (x1, y1) = points[0], points[-1]
+    dx, dy = x1 - x0, y1 - y0
+    length = math.hypot(dx, dy)
+    away = [abs((x - x0) * dy - (y - y0) * dx) / length if length else math.hypot(x - x0, y - y0) for x, y in points[1:-1]]
+    farthest = max(range(len(away)), key=away.__getitem__)
+    if away[farthest] <= tolerance:
+        return (points[0], points[-1])
+    cut = farthest + 1
+    return (*thinned(points[: cut + 1], tolerance)[:-1], *thinned(points[cut:], tolerance))
 
 
 def overlap(a: Sequence[Point], b: Sequence[Point]) -> float:

@@ -1,157 +1,153 @@
-"""Units at the edges: inside everything is mm, mm2, kJ/mm, s; people type and read what they like.
+"""Kinds of figures and their units: inside everything is mm, mm2, kJ/mm, s, degC; people read what they work in.
 
-1 in = 25.4 mm exactly; 1 kJ/mm = 25.4 kJ/in.
+1 in = 25.4 mm exactly; 1 kJ/mm = 25.4 kJ/in; 1 lb = 0.45359237 kg; degF = 1.8 degC + 32.
 """
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass
 from fractions import Fraction
 
 MM_PER_INCH = 25.4
-_NUMBER = r"(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)|([+-]?\d*[.,]?\d+(?:[eE][+-]?\d+)?)"
-_LENGTH = re.compile(rf"^\s*(?:{_NUMBER})\s*(mm|cm|m|in|inch|inches|\"|)\s*$")
-_WORDED = re.compile(r"(\d+(?:\.\d+)?)(?: to (\d+(?:\.\d+)?))? mm(\N{SUPERSCRIPT TWO}?)(?![\w/])")
-_FACTORS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "inches": 25.4, '"': 25.4}
+KG_PER_POUND = 0.45359237
+M_PER_FOOT = 0.3048
+DEGREE = "\N{DEGREE SIGN}"
+SQUARED = "\N{SUPERSCRIPT TWO}"
+NEAR_FRACTION_MM = 0.1
+"""A length this near to a fraction of an inch is written as that fraction."""
 
 
-def parsed_number(text: str) -> float:
-    """A plain number with a point or a comma; ValueError with a plain word otherwise."""
-    try:
-        return float(text.strip().replace(",", "."))
-    except ValueError:
-        raise ValueError(f"'{text.strip()}' is not a number") from None
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of figure: its unit in millimetres or inches, and how it is written.
 
-
-def parsed_length_mm(text: str, inches: bool = False) -> float:
-    """A length in mm from '2.4', '2,4 mm', '3/32', '1/8 in', '1 1/4'.
-
-    A bare fraction is inches (nobody writes thirds of a millimetre); a bare decimal is in the unit
-    that is being worked in.
-
-    >>> parsed_length_mm("1/8 in"), parsed_length_mm("2,4"), parsed_length_mm("3/32")
-    (3.175, 2.4, 2.38125)
+    `factor` is the size of one inch unit in metric ones, `zero` where the inch scale starts on the
+    metric one; `trimmed` figures lose the noughts behind their point.
     """
-    match = _LENGTH.match(text)
-    if match is None:
-        raise ValueError(f"'{text.strip()}' is not a length: write 2.4, 2,4 mm, 3/32 or 1/8 in")
-    whole, top, bottom, decimal, unit = match.groups()
-    if decimal is not None:
-        return float(decimal.replace(",", ".")) * _FACTORS[unit or ("in" if inches else "mm")]
-    if int(bottom) == 0:
-        raise ValueError(f"'{text.strip()}' divides by zero")
-    value = Fraction(int(top), int(bottom)) + int(whole or 0)
-    return float(value * Fraction(str(_FACTORS[unit or "in"])))
+
+    metric: str = ""
+    inch: str = ""
+    factor: float = 1.0
+    zero: float = 0.0
+    digits: int = 1
+    inch_digits: int = 1
+    trimmed: bool = False
+    fraction: int = 0
+    closed_up: bool = False
+
+    def to_inch(self, value: float) -> float:
+        """A metric value on the inch scale."""
+        return (value - self.zero) / self.factor
+
+    def to_metric(self, value: float) -> float:
+        """An inch value on the metric scale."""
+        return value * self.factor + self.zero
+
+
+def _alike(unit: str, digits: int = 1, trimmed: bool = True, closed_up: bool = False) -> Kind:
+    """A kind whose unit is one and the same everywhere."""
+    return Kind(unit, unit, 1.0, 0.0, digits, digits, trimmed, closed_up=closed_up)
+
+
+KINDS = {
+    "length": Kind("mm", "in", MM_PER_INCH, 0.0, 1, 3, True, fraction=16),
+    "fine_length": Kind("mm", "in", MM_PER_INCH, 0.0, 2, 3, True, fraction=16),
+    "long_length": Kind("mm", "in", MM_PER_INCH, 0.0, 0, 2, True, fraction=4),
+    "area": Kind(f"mm{SQUARED}", f"in{SQUARED}", MM_PER_INCH**2, 0.0, 1, 4),
+    "energy": Kind("kJ/mm", "kJ/in", 1 / MM_PER_INCH, 0.0, 2, 1),
+    "speed": Kind("mm/min", "in/min", MM_PER_INCH, 0.0, 0, 1),
+    "temperature": Kind(f"{DEGREE}C", f"{DEGREE}F", 1 / 1.8, -32 / 1.8, 0, 0, True),
+    "set_temperature": Kind(f"{DEGREE}C", f"{DEGREE}F", 1 / 1.8, -32 / 1.8, 1, 1, True),
+    "temperature_difference": Kind(f"{DEGREE}C", f"{DEGREE}F", 1 / 1.8, 0.0, 0, 0, True),
+    "mass": Kind("kg", "lb", KG_PER_POUND, 0.0, 2, 2),
+    "seconds_per_length": Kind("s/m", "s/ft", 1 / M_PER_FOOT, 0.0, 0, 0, True),
+    "angle": _alike(DEGREE, closed_up=True),
+    "signed_angle": _alike(DEGREE, trimmed=False, closed_up=True),
+    "current": _alike("A", 0),
+    "voltage": _alike("V", 1),
+    "seconds": _alike("s", 1),
+    "minutes": _alike("min", 0),
+    "percent": _alike("%", 2),
+    "burn_off": _alike("g/Ah", 1),
+    "hydrogen": _alike("ml/100 g", 1),
+    "equivalent": _alike("", 3, trimmed=False),
+    "ratio": _alike("", 2),
+    "count": _alike("", 0),
+}
+"""Every kind of figure that is measured; the unit word of each in either system is read from here only."""
 
 
 def inch_fraction(mm: float, parts: int = 16) -> str:
-    """Inches with the nearest fraction where it is within 0.1 mm, else three decimals."""
+    """Inches with the nearest fraction (of twice as many parts) where it is within 0.1 mm, else three decimals.
+
+    >>> inch_fraction(3.2), inch_fraction(350.0), inch_fraction(2.5)
+    ('1/8', '13 25/32', '0.098')
+    """
     nearest = Fraction(round(mm / MM_PER_INCH * parts * 2), parts * 2)
-    if abs(float(nearest) * MM_PER_INCH - mm) > 0.1:
+    if abs(float(nearest) * MM_PER_INCH - mm) > NEAR_FRACTION_MM:
         return f"{mm / MM_PER_INCH:.3f}"
-    whole, rest = divmod(nearest.numerator, nearest.denominator)
+    return _mixed(nearest)
+
+
+def _mixed(value: Fraction) -> str:
+    whole, rest = divmod(abs(value.numerator), value.denominator)
+    sign = "-" if value < 0 else ""
     if not rest:
-        return str(whole)
-    return (f"{whole} " if whole else "") + f"{rest}/{nearest.denominator}"
+        return f"{sign}{whole}"
+    return f"{sign}{whole} {rest}/{value.denominator}" if whole else f"{sign}{rest}/{value.denominator}"
 
 
 @dataclass(frozen=True, slots=True)
 class Units:
-    """How figures are shown: millimetres, or inches with fractions."""
+    """How figures are written: in millimetres, or throughout in inches with fractions, kJ/in, in/min, degF and lb."""
 
     inches: bool = False
 
-    @property
-    def length_unit(self) -> str:
-        """Unit word of lengths."""
-        return "in" if self.inches else "mm"
+    def unit(self, kind: str) -> str:
+        """The unit word of a kind of figure, '' where it has none."""
+        return KINDS[kind].inch if self.inches else KINDS[kind].metric
 
-    def length(self, mm: float, digits: int = 1) -> str:
-        """A length without its unit."""
-        return inch_fraction(mm) if self.inches else f"{mm:.{digits}f}".rstrip("0").rstrip(".") if digits else f"{mm:.0f}"
+    def text(self, kind: str, value: float, digits: int | None = None) -> str:
+        """A figure of a kind without its unit.
 
-    def long_length(self, mm: float) -> str:
-        """A weld length or run-out: whole millimetres, or inches to a quarter."""
-        return inch_fraction(round(mm / 6.35) * 6.35, 4) if self.inches else f"{mm:.0f}"
-
-    def with_unit(self, mm: float, digits: int = 1) -> str:
-        """A length with its unit."""
-        return f"{self.length(mm, digits)} {self.length_unit}"
-
-    def sentence(self, text: str) -> str:
-        """A sentence worded in mm, its lengths and areas put into the unit that is being worked in.
-
-        >>> Units(inches=True).sentence("set the gap to 3.2 to 6.35 mm")
-        'set the gap to 1/8 to 1/4 in'
+        >>> Units().text("length", 3.2), Units(inches=True).text("length", 3.2), Units(inches=True).text("energy", 1.0)
+        ('3.2', '1/8', '25.4')
         """
-        if not self.inches:
-            return text
+        k = KINDS[kind]
+        if self.inches and k.fraction:
+            return inch_fraction(value) if k.fraction > 4 else _mixed(Fraction(round(value / MM_PER_INCH * k.fraction), k.fraction))
+        shown = k.to_inch(value) if self.inches else value
+        places = (k.inch_digits if self.inches else k.digits) if digits is None else digits
+        written = f"{shown:+.{places}f}" if kind.startswith("signed") else f"{shown:.{places}f}"
+        if float(written) == 0.0:
+            written = written.replace("-", "")
+        return written.rstrip("0").rstrip(".") if k.trimmed and "." in written else written
 
-        def put(found: re.Match[str]) -> str:
-            low, high, square = found.groups()
-            shown = self.area if square else self.length
-            said = shown(float(low)) + (f" to {shown(float(high))}" if high else "")
-            return f"{said} {self.area_unit if square else self.length_unit}"
+    def shown(self, kind: str, value: float, digits: int | None = None) -> str:
+        """A figure with its unit."""
+        unit = self.unit(kind)
+        return self.text(kind, value, digits) + (unit if KINDS[kind].closed_up or not unit else f" {unit}")
 
-        return _WORDED.sub(put, text)
+    def metric(self, kind: str, value: float) -> float:
+        """A figure typed in the unit that is worked in, as the program keeps it."""
+        return KINDS[kind].to_metric(value) if self.inches else value
 
-    def energy(self, kj_mm: float) -> str:
-        """Arc energy or heat input without its unit."""
-        return f"{kj_mm * MM_PER_INCH:.1f}" if self.inches else f"{kj_mm:.2f}"
+    def rod(self, rod_id: str) -> str:
+        """A rod's name as it is asked for over the counter.
 
-    @property
-    def energy_unit(self) -> str:
-        """Unit word of energies per length."""
-        return "kJ/in" if self.inches else "kJ/mm"
-
-    def speed(self, mm_min: float) -> str:
-        """Travel speed without its unit."""
-        return f"{mm_min / MM_PER_INCH:.1f}" if self.inches else f"{mm_min:.0f}"
-
-    @property
-    def speed_unit(self) -> str:
-        """Unit word of travel speeds."""
-        return "in/min" if self.inches else "mm/min"
-
-    def area(self, mm2: float) -> str:
-        """A bead area without its unit."""
-        return f"{mm2 / MM_PER_INCH**2:.4f}" if self.inches else f"{mm2:.1f}"
-
-    @property
-    def area_unit(self) -> str:
-        """Unit word of areas."""
-        return "in\N{SUPERSCRIPT TWO}" if self.inches else "mm\N{SUPERSCRIPT TWO}"
-
-    def quantity(self, name: str, value: float) -> str:
-        """A procedure quantity without its unit, by its name."""
-        if name in ("arc_energy", "heat_input"):
-            return self.energy(value)
-        if name == "travel":
-            return self.speed(value)
-        if name in ("run_out",):
-            return self.long_length(value)
-        if name == "weave":
-            return self.length(value)
-        return f"{value:g}" if name in ("preheat", "interpass") else f"{value:.1f}".removesuffix(".0")
-
-    def quantity_unit(self, name: str) -> str:
-        """The unit word of a procedure quantity."""
-        units = {"amps": "A", "volts": "V", "travel": self.speed_unit, "preheat": "\N{DEGREE SIGN}C", "t85": "s"}
-        units |= {"interpass": "\N{DEGREE SIGN}C", "run_out": self.length_unit, "weave": self.length_unit}
-        return units.get(name, self.energy_unit)
+        >>> Units(inches=True).rod("E7018-4.0x450"), Units().rod("E7018-4.0x450")
+        ('E7018-5/32x17 3/4', 'E7018-4.0x450')
+        """
+        head, _, size = rod_id.rpartition("-")
+        core, cross, length = size.partition("x")
+        if not self.inches or not cross or not _is_plain(length):
+            return rod_id
+        shown = inch_fraction(float(core)) if _is_plain(core) else core
+        return f"{head}-{shown}x{self.text('long_length', float(length))}"
 
 
-def parsed_clock_s(text: str) -> float:
-    """A time of day as seconds after midnight; a ValueError says how it should read.
-
-    >>> parsed_clock_s("7:30")
-    27000.0
-    """
-    hours, colon, rest = text.strip().partition(":")
-    if not colon or not hours.isdecimal() or not rest.isdecimal() or int(rest) > 59 or int(hours) > 23:
-        raise ValueError(f"'{text}' should read like 7:30")
-    return int(hours) * 3600.0 + int(rest) * 60.0
+def _is_plain(text: str) -> bool:
+    return text.replace(".", "", 1).isdecimal()
 
 
 def minutes(seconds: float) -> str:
@@ -177,25 +173,3 @@ def clock(seconds: float) -> str:
     """
     hours, rest = divmod(round(seconds / 60), 60)
     return f"{hours}:{rest:02d}"
-
-
-def time_of_day(seconds: float) -> str:
-    """A time of day, days after the first counted.
-
-    >>> time_of_day(27000), time_of_day(90000)
-    ('7:30', '1:00 +1 day')
-    """
-    days, rest = divmod(round(seconds / 60), 24 * 60)
-    return clock(60.0 * rest) + (f" +{days} day{'s' if days > 1 else ''}" if days else "")
-
-
-def parsed_celsius(text: str) -> float:
-    """A temperature in degC, or in degF if it says so; a ValueError says how it should read.
-
-    >>> parsed_celsius("110"), parsed_celsius("230 F"), parsed_celsius("65,5 \N{DEGREE SIGN}C")
-    (110.0, 110.0, 65.5)
-    """
-    plain = text.strip().replace("\N{DEGREE SIGN}", "").strip()
-    if plain[-1:] in ("F", "f"):
-        return (parsed_number(plain[:-1]) - 32) / 1.8
-    return parsed_number(plain[:-1] if plain[-1:] in ("C", "c") else plain)

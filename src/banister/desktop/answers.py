@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
-from banister.core.plan.layers import ANSWERS
+from banister.core.joint.working import ANSWERS
 from banister.core.plan.plan import Plan
 from banister.core.units import Units, minutes
 from banister.desktop.store import Store
@@ -94,7 +94,7 @@ class AnswersStrip(QWidget):
     def choose(self, answer: str) -> None:
         """Show another answer."""
         joint = self.store.joint
-        if joint is not None and joint.chosen != answer:
+        if joint is not None and joint.working.chosen != answer:
             self.store.edit_joint(f"Choose {answer}", chosen=answer)
         self.render_job()
 
@@ -110,6 +110,6 @@ class AnswersStrip(QWidget):
         for answer, tile in self.tiles.items():
             tile.plan = None if planned is None else planned.plans.get(answer)
             tile.units = self.store.units
-            tile.setChecked(joint is not None and joint.chosen == answer)
+            tile.setChecked(joint is not None and joint.working.chosen == answer)
             tile.setAccessibleDescription(", ".join(tile.lines()))
             tile.update()

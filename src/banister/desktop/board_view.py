@@ -28,7 +28,7 @@ Jobs = list[tuple[Joint, Plan]]
 
 def planned_board(jobs: list[tuple[Joint, Mapping[str, Rod]]], shift: Shift) -> tuple[Jobs, Board | None]:
     """Plans of the joints and the best board of the fixed rules."""
-    found = [(joint, plan_joint(joint, rods, joint.chosen)) for joint, rods in jobs]
+    found = [(joint, plan_joint(joint, rods, joint.working.chosen)) for joint, rods in jobs]
     if any(not plan.feasible for _, plan in found):
         return found, None
     boards = first_boards(found, shift)

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QTableWidgetItem, QVBoxLayout, QWidget,
 )  # fmt: skip
 
+from banister.core.joint.joint import edited
 from banister.core.drawing.section import bare_section
 from banister.core.plan.compare import BOTH_SIDES, ONE_SIDE, Compared, Shop, candidates, compared
 from banister.core.units import minutes
@@ -106,10 +107,10 @@ class ChooserDialog(QDialog):
         if joint is None or job is None:
             return
         u, shipped = self.store.units, catalogue()
-        self.title.setText(f"{joint.id}: {u.with_unit(joint.welded_thickness_mm)}, {joint.position}, {u.with_unit(joint.weld_length_mm(), 0)} of weld")
+        self.title.setText(f"{joint.id}: {u.with_unit(joint.prep.welded_thickness_mm)}, {joint.piece.position}, {u.with_unit(joint.weld_length_mm(), 0)} of weld")
         shop = Shop(access=self.access.currentData(), machining=self.machining.isChecked())
-        open_rods = joint.rods if joint.open_root else usual_rods(shipped, "open")
-        held_rods = joint.rods if not joint.open_root else usual_rods(shipped, "bar")
+        open_rods = joint.working.rods if joint.prep.open_root else usual_rods(shipped, "open")
+        held_rods = joint.working.rods if not joint.prep.open_root else usual_rods(shipped, "bar")
         wanted = candidates(joint, shop, open_rods, held_rods)
         rods = {rod.id: rod for rod in shipped} | dict(job.rods_by_id)
         self.found = []
@@ -192,9 +193,9 @@ class ChooserDialog(QDialog):
         picked, job, joint = self.chosen(), self.store.job, self.store.joint
         if picked is None or picked.candidate.joint is None or job is None or joint is None:
             return
-        wanted = {use.rod for use in picked.candidate.joint.rods}
+        wanted = {use.rod for use in picked.candidate.joint.working.rods}
         job = job.with_rods(tuple(rod for rod in catalogue() if rod.id in wanted))
-        made = replace(picked.candidate.joint, id=joint.id, name=joint.name)
+        made = edited(picked.candidate.joint, id=joint.id, name=joint.name)
         self.store.edit(job.with_joint(made), f"Choose {picked.candidate.title}")
         self.close()
 

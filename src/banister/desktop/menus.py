@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QAction, QKeySequence
 
-from banister.core.plan.layers import ANSWERS
+from banister.core.joint.joint import edited
+from banister.core.joint.working import ANSWERS
 from banister.job.library import blank_joint, catalogue, used_rods
 
 if TYPE_CHECKING:
@@ -95,7 +96,7 @@ def _copy_joint(window: MainWindow) -> None:
         return
     taken = {j.id for j in job.joints}
     fresh = next(f"{joint.id}-{i}" for i in range(2, 1000) if f"{joint.id}-{i}" not in taken)
-    window.store.edit(job.adding(replace(joint, id=fresh)), f"Copy joint {joint.id}")
+    window.store.edit(job.adding(edited(joint, id=fresh)), f"Copy joint {joint.id}")
     window.store.show_joint(fresh)
 
 

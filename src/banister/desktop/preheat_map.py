@@ -44,13 +44,13 @@ class PreheatMap(QDialog):
     def render_job(self) -> None:
         """Draw the map of the shown joint's steel."""
         joint, plan = self.store.joint, self.store.plan
-        if joint is None or plan is None or not plan.passes or not joint.steel.is_known or joint.heat.stainless:
-            stainless = joint is not None and joint.heat.stainless
+        if joint is None or plan is None or not plan.passes or not joint.metal.steel.is_known or joint.metal.stainless:
+            stainless = joint is not None and joint.metal.stainless
             self.title.setText("No map: stainless takes no preheat." if stainless else BLOCKED if plan is None or plan.passes else "No plan, no map.")
             self.field.show_map((), (0.0, 0.0), self.store)
             return
-        thick, heat = max(joint.thickness_mm, joint.right_thickness_mm), min(p.heat_input_kj_mm for p in plan.passes)
-        cet, hydrogen = joint.steel.cet, joint.heat.hydrogen_ml
+        thick, heat = max(joint.prep.thickness_mm, joint.prep.right_thickness_mm), min(p.heat_input_kj_mm for p in plan.passes)
+        cet, hydrogen = joint.metal.steel.cet, joint.heat.hydrogen_ml
         here = method_b_c(cet, thick, hydrogen, heat)
         words = "no preheat beyond shop temperature" if here <= SHOP_C else f"{here:.0f} \N{DEGREE SIGN}C"
         u = self.store.units

@@ -12,7 +12,8 @@ from banister.core.heat.preheat import (
     ANNEX_ROWS_MM, CATEGORIES, CATEGORY_ROWS_MM, GROUPS, REMEMBERED_C, RESTRAINTS,
     annex_cell, annex_key, category_cell, category_key, is_sure,
 )  # fmt: skip
-from banister.core.joint.joint import Joint, OwnCell
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.XX import OwnCell
 from banister.core.units import parsed_celsius
 from banister.desktop.store import Store
 from banister.desktop.theme import Theme, font
@@ -97,11 +98,11 @@ class PreheatTables(QDialog):
 
     def _cell_of(self, joint: Joint) -> str:
         """The key of the shown table's cell that speaks about a joint, '' where none does."""
-        thick = max(joint.thickness_mm, joint.right_thickness_mm)
+        thick = max(joint.prep.thickness_mm, joint.prep.right_thickness_mm)
         if self.which.currentData() == TABLE:
             return category_cell(joint.heat.category, thick)
-        known = joint.steel.is_known and self.which.currentData() == joint.heat.restraint
-        return annex_cell(joint.steel.pcm, joint.heat.hydrogen_ml, thick, joint.heat.restraint) if known else ""
+        known = joint.metal.steel.is_known and self.which.currentData() == joint.heat.restraint
+        return annex_cell(joint.metal.steel.pcm, joint.heat.hydrogen_ml, thick, joint.heat.restraint) if known else ""
 
     def _typed(self, item: QTableWidgetItem) -> None:
         key, text = self._keys()[item.row()][item.column()], item.text().strip().rstrip("?")
@@ -131,7 +132,7 @@ class PreheatTables(QDialog):
         for joint in job.joints:
             kept = tuple(c for c in joint.heat.own_cells if c.cell not in cells)
             fresh = tuple(OwnCell(cell=key, least_c=value) for key, value in cells.items() if value is not None)
-            joints.append(replace(joint, heat=replace(joint.heat, own_cells=(*kept, *fresh))))
+            joints.append(edited(joint, heat=replace(joint.heat, own_cells=(*kept, *fresh))))
         self.store.edit(replace(job, joints=tuple(joints)), name)
         self.render_job()
 

@@ -133,7 +133,7 @@ class Rail(QWidget):
             at += before.get(p.id, 0.0)
             start = LEFT_PX + at * k - self.offset
             posts.append(Post(start, start + p.arc_time_s * k, (p,)))
-            at += p.arc_time_s + pause_s(joint.choices, p)
+            at += p.arc_time_s + pause_s(joint.working.choices, p)
         return tuple(posts)
 
     @property
@@ -154,7 +154,7 @@ class Rail(QWidget):
         joint = self.store.joint
         assert joint is not None
         for quantity in ("arc_energy", "heat_input"):
-            found = bounds(joint.windows, quantity, p.role, p.rod.id)
+            found = bounds(joint.working.windows, quantity, p.role, p.rod.id)
             if found.is_set:
                 return quantity, found
         return "arc_energy", Bounds()
@@ -399,7 +399,7 @@ class Rail(QWidget):
             value += step
         title = "heat input, k = 0.8" if quantity == "heat_input" else "arc energy, k = 1"
         joint = self.store.joint
-        limits = joint is not None and any(w.quantity == quantity for w in joint.windows)
+        limits = joint is not None and any(w.quantity == quantity for w in joint.working.windows)
         text = f"{title}, {u.energy_unit}" + ("; band: the procedure's window" if limits else "; no window set, not judged")
         painter.setFont(font(12))
         painter.drawText(QRectF(10, 4, 460, 18), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, text)

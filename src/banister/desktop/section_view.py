@@ -15,7 +15,10 @@ from banister.core.drawing.section import handles_of, pass_label, section_drawin
 from banister.core.drawing.shapes import Drawing, Handle
 from banister.core.drawing.symbol import symbol_drawing
 from banister.core.polygon import holds
-from banister.core.joint.joint import LIMITS, HeatSettings, Joint, joint_faults
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.heating import HeatSettings
+from banister.core.joint.faults import joint_faults
+from banister.core.joint.figures import LIMITS
 from banister.core.plan.plan import Pass, Plan
 from banister.core.units import minutes
 from banister.desktop.painting import Frame, framed, paint
@@ -65,7 +68,7 @@ class SectionView(QWidget):
     def render_job(self) -> None:
         """Draw what the store holds, if it is not drawn already."""
         joint, plan = self.store.joint, self._shown_plan()
-        drawn = None if joint is None else replace(joint, heat=COLD, readings=())
+        drawn = None if joint is None else edited(joint, heat=COLD, readings=())
         key = (drawn, id(plan), self.store.units, self.store.outside, self.store.habit, self.theme.dark)
         if key == self._key:
             return
@@ -141,8 +144,8 @@ class SectionView(QWidget):
         painter.setFont(font(12))
         painter.setPen(QColor(self.theme.drawing["note"]))
         foot = QRectF(12, self.height() - 24, self.width() - 24, 20)
-        code = f"{joint.position} / {place.iso(joint.progression)}"
-        note = MELTED_NOTE if self.width() > 640 and not joint.kind.fillet else ""
+        code = f"{joint.piece.position} / {place.iso(joint.piece.progression)}"
+        note = MELTED_NOTE if self.width() > 640 and not joint.prep.kind.fillet else ""
         room = foot.width() - painter.fontMetrics().horizontalAdvance(note) - 16
         said = (f"{code}, {place.title}; {order}; about {scale} at 96 dpi", f"{code}; {order}; about {scale}", f"{code}; about {scale}")
         fits = next((text for text in said if painter.fontMetrics().horizontalAdvance(text) <= room), said[-1])
@@ -276,7 +279,7 @@ def dragged_value(joint: Joint, name: str, x: float, y: float) -> float:
 
 def _miss(joint: Joint, name: str, value: float, x: float, y: float) -> float:
     """How far a handle is from the pointer, along the way it moves, with this value."""
-    tried = replace(joint, **{name: value})
+    tried = edited(joint, **{name: value})
     if joint_faults(tried):
         return math.inf
     at = next((h.at for h in handles_of(tried) if h.id == name), None)
@@ -287,9 +290,9 @@ def _miss(joint: Joint, name: str, value: float, x: float, y: float) -> float:
 
 def halves(joint: Joint) -> str:
     """On fixed pipe: how the two halves are gone round."""
-    if joint.form != "pipe" or len(joint.attitudes("fill")) == 1:
+    if joint.piece.form != "pipe" or len(joint.attitudes("fill")) == 1:
         return ""
-    return ", each half from the bottom up" if joint.progression == "up" else ", each half from the top down"
+    return ", each half from the bottom up" if joint.piece.progression == "up" else ", each half from the top down"
 
 
 def bead_words(p: Pass, store: Store) -> str:

@@ -12,10 +12,11 @@ from PySide6.QtCore import QObject, Signal
 from banister.core.drawing.habit import ISO
 from banister.core.polygon import holds
 from banister.core.job import Job, same_work
-from banister.core.joint.joint import Joint, Pin
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.working import Pin
 from banister.core.plan.answers import Study, plan_answer, study_of
 from banister.core.judge.check import OUTSIDE_, Judged, checked
-from banister.core.plan.layers import ANSWERS
+from banister.core.joint.working import ANSWERS
 from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
 from banister.core.units import Units, minutes
 from banister.desktop.dialogs import Dialogs
@@ -117,7 +118,7 @@ class Store(QObject):
     def edit_joint(self, step: str, merge: str = "", /, **fields: Any) -> None:
         """Commit new values of fields of the shown joint."""
         if self.job is not None and self.joint is not None:
-            self.edit(self.job.with_joint(replace(self.joint, **fields)), step, merge)
+            self.edit(self.job.with_joint(edited(self.joint, **fields)), step, merge)
 
     def settle(self) -> None:
         """A drag or a run of typing is over: the next edit is its own step."""
@@ -163,7 +164,7 @@ class Store(QObject):
     def plan(self) -> Plan | None:
         """The chosen answer of the shown joint, or None while it is being planned."""
         found = self.planned
-        return None if found is None or self.joint is None else found.plans.get(self.joint.chosen)
+        return None if found is None or self.joint is None else found.plans.get(self.joint.working.chosen)
 
     @property
     def judged(self) -> tuple[Judged, ...]:
@@ -237,7 +238,7 @@ class Store(QObject):
             known = self._planned.get(joint.id)
             if known is not None:
                 known.forget_check()
-            if known is not None and known.rods == job.rods and same_work(replace(known.joint, chosen=joint.chosen), joint):
+            if known is not None and known.rods == job.rods and same_work(edited(known.joint, chosen=joint.working.chosen), joint):
                 known.joint = joint
             else:
                 self._planned[joint.id] = Planned(joint, job.rods)
@@ -250,12 +251,12 @@ class Store(QObject):
         taken = job.taken_for(joint)
         if taken is not None:
             planned.plans[taken.plan.answer] = taken.plan
-        if joint.chosen not in planned.plans and (joint.thickness_mm <= SLOW_ABOVE_MM or not self._slow):
+        if joint.working.chosen not in planned.plans and (joint.prep.thickness_mm <= SLOW_ABOVE_MM or not self._slow):
             start = time.perf_counter()
             planned.study = planned.study or study_of(joint, job.rods_by_id)
-            planned.plans[joint.chosen] = plan_answer(planned.study, joint.chosen)
+            planned.plans[joint.working.chosen] = plan_answer(planned.study, joint.working.chosen)
             self._slow = time.perf_counter() - start > AT_ONCE_S
-        missing = [a for a in (joint.chosen, *ANSWERS) if a not in planned.plans]
+        missing = [a for a in (joint.working.chosen, *ANSWERS) if a not in planned.plans]
         if missing:
             self._key += 1
             for answer in dict.fromkeys(missing):
@@ -267,9 +268,9 @@ class Store(QObject):
 
     def _arrived(self, key: int, joint: Joint, plan: Plan) -> None:
         found = self._planned.get(joint.id)
-        if found is not None and same_work(replace(found.joint, chosen=joint.chosen), joint):
+        if found is not None and same_work(edited(found.joint, chosen=joint.working.chosen), joint):
             found.plans[plan.answer] = plan
-            if plan.answer == found.joint.chosen:
+            if plan.answer == found.joint.working.chosen:
                 found.forget_check()
             self.changed.emit()
 
@@ -308,7 +309,7 @@ class Store(QObject):
         x, y, role = self.anchor
         old = self.pin_of(found)
         fresh = replace(old, **values) if old is not None else Pin(x_mm=x, y_mm=y, role=role, side=found.side, **values)
-        kept = tuple(p for p in joint.pins if p is not old)
+        kept = tuple(p for p in joint.working.pins if p is not old)
         self.edit_joint(name, pins=(*kept, fresh))
 
     def release(self) -> None:
@@ -317,14 +318,14 @@ class Store(QObject):
         if found is not None and joint is not None:
             old = self.pin_of(found)
             if old is not None:
-                self.edit_joint(f"Release pass {found.number}", pins=tuple(p for p in joint.pins if p is not old))
+                self.edit_joint(f"Release pass {found.number}", pins=tuple(p for p in joint.working.pins if p is not old))
 
     def pin_of(self, found: Pass) -> Pin | None:
         """The pin on a bead or on its layer."""
         if self.joint is None or self.plan is None:
             return None
         layer = [p for p in self.plan.passes if p.layer == found.layer]
-        for pin in self.joint.pins:
+        for pin in self.joint.working.pins:
             if pin.role == found.role and pin.side == found.side and any(holds(p.outline_mm, pin.x_mm, pin.y_mm) for p in layer):
                 return pin
         return None

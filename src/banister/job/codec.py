@@ -1,28 +1,38 @@
-"""The job file: JSON with a format name and a version, strictly read, every fault located."""
+"""The job file: JSON with a format name and a version, strictly read, every fault located.
+
+What can be edited by hand is indented; sheets that were issued follow, one to a line.
+"""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import msgspec
+import numpy as np
 
-from banister.core.remark import Finding
 from banister.core.job import Job, job_faults
+from banister.core.remark import Figure, Remark, fault
+from banister.core.sheet import Sheet
+from banister.job.issued import packed, unpacked
 from banister.job.migrations import newest
 
 FORMAT = "banister-job"
-VERSION = 3
-LARGEST_BYTES = 20_000_000
-DEEPEST = 64
+VERSION = 4
+LARGEST_BYTES = 100_000_000
+DEEPEST, MOST_JOINTS = 64, 5000
 
 
 class FileFault(Exception):
-    """A file that cannot be read, with one line per fault: where, what, and what would mend it."""
+    """A file that cannot be read or written: a remark per fault, with its place in the file, and the file's name if it has one."""
 
-    def __init__(self, *lines: str) -> None:
-        super().__init__("\n".join(lines))
-        self.lines = lines
+    def __init__(self, *remarks: Remark, file: str = "") -> None:
+        super().__init__(*(f"{r.place.field}: {r.code}" for r in remarks))
+        self.remarks, self.file = remarks, file
+
+    def of(self, file: object) -> FileFault:
+        """The same faults with the file's name."""
+        return FileFault(*self.remarks, file=str(file))
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,8 +45,11 @@ class Loaded:
 
 def encoded(job: Job) -> bytes:
     """The file's bytes: stable key order, two spaces of indent, a final newline."""
-    document = {"format": FORMAT, "version": VERSION, "job": job}
-    return msgspec.json.format(msgspec.json.encode(document), indent=2) + b"\n"
+    plain = msgspec.to_builtins(replace(job, issued=()))
+    del plain["issued"]
+    head = msgspec.json.format(msgspec.json.encode({"format": FORMAT, "version": VERSION, "job": plain}), indent=2)
+    rows = b",".join(b"\n    " + msgspec.json.encode(packed(sheet)) for sheet in job.issued)
+    return head[: head.rindex(b"\n")] + b',\n  "issued": [' + rows + (b"\n  ]\n}\n" if rows else b"]\n}\n")
 
 
 def decoded(data: bytes) -> Loaded:
@@ -44,65 +57,79 @@ def decoded(data: bytes) -> Loaded:
     document = _document(data)
     version = document.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise FileFault(f"$.version: expected a whole number from 1 to {VERSION}")
-    raw = newest(document.get("job"), version)
-    try:
-        job = msgspec.convert(raw, Job, strict=True)
-    except (msgspec.ValidationError, RecursionError, OverflowError) as error:
-        raise FileFault(_located(error)) from error
+        raise FileFault(fault("file.version", "$.version", newest=Figure(VERSION, "count")))
+    if version < VERSION:
+        document = newest(document, version)
+    raw, rows = document.get("job"), document.get("issued", [])
+    _refuse_too_many(raw)
+    job = replace(_converted(raw, Job, "$.job"), issued=_sheets(rows))
     newer = version > VERSION
-    faults = [_line(f) for f in job_faults(job)]
+    faults = [replace(f, place=replace(f.place, field=f"$.job.{f.place.field}")) for f in job_faults(job)]
     if not newer:
-        faults += _unknown_keys(raw, msgspec.to_builtins(job), "$.job")
+        faults += _unknown_keys(raw, msgspec.to_builtins(replace(job, issued=())), "$.job")
     if faults:
         raise FileFault(*faults)
     return Loaded(job, newer)
 
 
+def _sheets(rows: Any) -> tuple[Sheet, ...]:
+    if not isinstance(rows, list):
+        raise FileFault(fault("file.shape", "$.issued", detail=Figure("array", "name")))
+    return tuple(_converted(unpacked(row), Sheet, f"$.issued[{i}]") for i, row in enumerate(rows))
+
+
+def _converted(raw: Any, kind: type[Any], where: str) -> Any:
+    try:
+        return msgspec.convert(raw, kind, strict=True)
+    except (msgspec.ValidationError, RecursionError, OverflowError) as error:
+        text, _, path = str(error).partition(" - at `")
+        field = path.rstrip("`").replace("$", where, 1) if path else where
+        raise FileFault(fault("file.value", field, detail=Figure(text, "name"))) from error
+
+
 def _document(data: bytes) -> dict[str, Any]:
     if len(data) > LARGEST_BYTES:
-        raise FileFault(f"$: the file is larger than {LARGEST_BYTES // 1_000_000} MB and was not read")
-    if _depth(data) > DEEPEST:
-        raise FileFault(f"$: nested deeper than {DEEPEST} levels")
+        raise too_large()
+    if depth(data) > DEEPEST:
+        raise FileFault(fault("file.deep", "$", most=Figure(DEEPEST, "count")))
     try:
         document = msgspec.json.decode(data)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise FileFault(f"$: not valid JSON ({error}); restore the .bak file beside it") from error
+        raise FileFault(fault("file.json", "$", detail=Figure(str(error), "name"))) from error
     if not isinstance(document, dict) or document.get("format") != FORMAT:
-        raise FileFault(f"$.format: not a Banister job (expected '{FORMAT}')")
+        raise FileFault(fault("file.format", "$.format", format=Figure(FORMAT, "name")))
     return document
 
 
-def _depth(data: bytes) -> int:
+def too_large(most: int = LARGEST_BYTES) -> FileFault:
+    """A file that is refused by its size."""
+    return FileFault(fault("file.large", "$", most=Figure(f"{most // 1_000_000} MB", "name")))
+
+
+def _refuse_too_many(raw: Any) -> None:
+    joints = raw.get("joints") if isinstance(raw, dict) else None
+    if isinstance(joints, list) and len(joints) > MOST_JOINTS:
+        raise FileFault(fault("file.joints", "$.job.joints", found=Figure(len(joints), "count"), most=Figure(MOST_JOINTS, "count")))
+
+
+def depth(data: bytes) -> int:
     """Deepest bracket nesting; brackets inside strings can only make it larger."""
-    depth = deepest = 0
-    for byte in data.translate(None, _NOT_BRACKETS):
-        depth += 1 if byte in b"[{" else -1
-        deepest = max(deepest, depth)
-    return deepest
+    brackets = np.frombuffer(data.translate(_STEPS, _NOT_BRACKETS), dtype=np.int8)
+    return int(brackets.cumsum(dtype=np.int64).max(initial=0))
 
 
 _NOT_BRACKETS = bytes(b for b in range(256) if b not in b"[]{}")
+_STEPS = bytes(1 if b in b"[{" else 255 for b in range(256))
 
 
-def _located(error: Exception) -> str:
-    text, _, path = str(error).partition(" - at `")
-    where = path.rstrip("`").replace("$", "$.job", 1) if path else "$.job"
-    return f"{where}: {text}"
-
-
-def _line(finding: Finding) -> str:
-    return f"$.job.{finding.code}: {finding.text}" + (f" {finding.remedy}" if finding.remedy else "")
-
-
-def _unknown_keys(raw: Any, known: Any, path: str) -> list[str]:
-    found: list[str] = []
+def _unknown_keys(raw: Any, known: Any, path: str) -> list[Remark]:
+    found: list[Remark] = []
     if isinstance(raw, dict) and isinstance(known, dict):
         for key, value in raw.items():
             if key in known:
                 found += _unknown_keys(value, known[key], f"{path}.{key}")
             else:
-                found.append(f"{path}.{key}: not a known field")
+                found.append(fault("file.unknown", f"{path}.{key}"))
     elif isinstance(raw, list) and isinstance(known, (list, tuple)):
         for i, (a, b) in enumerate(zip(raw, known, strict=False)):
             found += _unknown_keys(a, b, f"{path}[{i}]")
@@ -110,14 +137,18 @@ def _unknown_keys(raw: Any, known: Any, path: str) -> list[str]:
 
 
 def schema() -> dict[str, Any]:
-    """JSON schema of the whole file."""
+    """JSON schema of the whole file; issued sheets are given as they read once unpacked."""
     definition = msgspec.json.schema(Job)
     defs = definition.pop("$defs")
+    defs["Job"]["properties"].pop("issued")
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "Banister job file",
         "type": "object",
         "required": ["format", "version", "job"],
-        "properties": {"format": {"const": FORMAT}, "version": {"const": VERSION}, "job": definition},
+        "properties": {
+            "format": {"const": FORMAT}, "version": {"const": VERSION}, "job": definition,
+            "issued": {"type": "array", "items": {"type": "object"}},
+        },
         "$defs": defs,
-    }
+    }  # fmt: skip

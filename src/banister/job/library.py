@@ -1,72 +1,105 @@
-"""What ships and what the user adds: the rod catalogue, worked patterns and the demo job."""
+"""What ships and what the user adds: rods, techniques, rules of ranges, documents, words, patterns and the demo job.
+
+The user's files are read once. A broken one is told with its place; what ships serves meanwhile, and nothing is
+overwritten.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
 from importlib import resources
 from pathlib import Path
+from typing import Any, TypeVar
 
 import msgspec
 
 from banister.core.job import Job, rod_faults
-from banister.core.joint.joint import Joint, RodUse
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.working import RodUse
+from banister.core.limits.procedure import Procedure, Welder
+from banister.core.limits.qualification import QualificationRows
 from banister.core.plan.technique import Technique, technique_faults
+from banister.core.remark import Figure, Remark, at, fault
 from banister.core.rods.rod import Rod
+from banister.core.words import Entry, Words
 from banister.job.codec import FileFault, decoded
-from banister.job.files import write_atomically
+from banister.job.documents import LARGEST_DOCUMENT, read_document, read_rows, read_shelf
+from banister.job.files import read_bytes, write_atomically
 
-ROD_FORMAT, TECHNIQUE_FORMAT = "banister-rods", "banister-techniques"
+ROD_FORMAT, TECHNIQUE_FORMAT, WORDS_FORMAT = "banister-rods", "banister-techniques", "banister-words"
+OWN_FIGURE = "own"
+"""Origin of a rod whose figures the user changed."""
+Value = TypeVar("Value")
 
 
+@dataclass(frozen=True)
+class Library:
+    """What a session works with: the shipped values with the user's own beside or in place of them, and what could not be read."""
+
+    folder: Path
+    rods: tuple[Rod, ...] = ()
+    techniques: tuple[Technique, ...] = ()
+    rows: QualificationRows = field(default_factory=QualificationRows)
+    procedures: tuple[Procedure, ...] = ()
+    welders: tuple[Welder, ...] = ()
+    faults: tuple[FileFault, ...] = ()
+
+    @property
+    def rods_by_id(self) -> dict[str, Rod]:
+        """The catalogue by id."""
+        return {rod.id: rod for rod in self.rods}
+
+    def keeping_rod(self, rod: Rod) -> Library:
+        """The library with a rod of the user's own, written to their catalogue; FileFault or OSError where that fails."""
+        path = self.folder / "rods.json"
+        own = {r.id: r for r in (rods_in(path) if path.exists() else ())} | {rod.id: rod}
+        save_own_rods(tuple(own.values()), path)
+        return replace(self, rods=tuple((self.rods_by_id | {rod.id: rod}).values()))
+
+    def keeping_technique(self, technique: Technique) -> Library:
+        """The library with a technique of the user's own, written to their file; FileFault or OSError where that fails."""
+        path = self.folder / "techniques.json"
+        own = {t.id: t for t in (techniques_in(path) if path.exists() else ())} | {technique.id: technique}
+        _write(path, _TechniqueFile(TECHNIQUE_FORMAT, 1, list(own.values())))
+        return replace(self, techniques=tuple(({t.id: t for t in self.techniques} | {technique.id: technique}).values()))
+
+
+def own_folder() -> Path:
+    """Where the user's own files are (XDG data folder)."""
+    import platformdirs
+
+    return Path(platformdirs.user_data_dir("banister"))
+
+
+def load(folder: Path | None = None) -> Library:
+    """Read everything once; whatever cannot be read is among the faults."""
+    folder = own_folder() if folder is None else folder
+    faults: list[FileFault] = []
+
+    def own(name: str, reader: Callable[[Path], Value]) -> Value | None:
+        path = folder / name
+        try:
+            return reader(path) if path.exists() else None
+        except FileFault as found:
+            faults.append(found)
+        except OSError as error:
+            faults.append(FileFault(fault("file.unreadable", "", detail=Figure(error.strerror or str(error), "name")), file=str(path)))
+        return None
+
+    rods = {rod.id: rod for rod in shipped_rods()} | {rod.id: rod for rod in own("rods.json", rods_in) or ()}
+    ways = {t.id: t for t in shipped_techniques()} | {t.id: t for t in own("techniques.json", techniques_in) or ()}
+    rows = own("qualification.json", read_rows) or shipped_rows()
+    procedures, welders, unread = read_shelf(folder / "procedures")
+    return Library(folder, tuple(rods.values()), tuple(ways.values()), rows, procedures, welders, (*faults, *unread))
+
+
+# --- rods and techniques ------------------------------------------------------------------------
 class _RodFile(msgspec.Struct):
     format: str
     version: int
     rods: list[Rod]
-
-
-def data_file(name: str) -> Path:
-    """Path of a file that ships with the program."""
-    return Path(str(resources.files("banister") / "data" / name))
-
-
-def own_catalogue_path() -> Path:
-    """The user's own rod file (XDG data folder); an open file of the same shape as the shipped one."""
-    import platformdirs
-
-    return Path(platformdirs.user_data_dir("banister")) / "rods.json"
-
-
-def rods_in(path: Path) -> tuple[Rod, ...]:
-    """Rods of a catalogue file; FileFault with the place of every fault."""
-    try:
-        document = msgspec.json.decode(path.read_bytes(), type=_RodFile)
-    except OSError as error:
-        raise FileFault(f"{path}: {error.strerror}") from error
-    except (msgspec.DecodeError, UnicodeDecodeError) as error:
-        raise FileFault(f"{path}: {error}") from error
-    faults = [f for i, rod in enumerate(document.rods) for f in rod_faults(rod, f"rods[{i}]")]
-    if document.format != ROD_FORMAT:
-        raise FileFault(f"{path}: not a rod catalogue")
-    if faults:
-        raise FileFault(*(f"{path}: {f.code}: {f.text}" for f in faults))
-    return tuple(document.rods)
-
-
-def catalogue(own: Path | None = None) -> tuple[Rod, ...]:
-    """The shipped rods with the user's own beside or in place of them."""
-    found = {rod.id: rod for rod in rods_in(data_file("rods.json"))}
-    path = own_catalogue_path() if own is None else own
-    if path.exists():
-        found |= {rod.id: rod for rod in rods_in(path)}
-    return tuple(found.values())
-
-
-def save_own_catalogue(rods: tuple[Rod, ...], path: Path | None = None) -> Path:
-    """Write the user's own rods."""
-    path = own_catalogue_path() if path is None else path
-    path.parent.mkdir(parents=True, exist_ok=True)
-    document = _RodFile(ROD_FORMAT, 1, list(rods))
-    write_atomically(path, msgspec.json.format(msgspec.json.encode(document), indent=1) + b"\n")
-    return path
 
 
 class _TechniqueFile(msgspec.Struct):
@@ -75,46 +108,98 @@ class _TechniqueFile(msgspec.Struct):
     techniques: list[Technique]
 
 
-def techniques(own: Path | None = None) -> tuple[Technique, ...]:
-    """Schools of practice: the shipped ones with the user's own beside or in place of them."""
-    found = {t.id: t for t in _techniques_in(data_file("techniques.json"))}
-    path = own_catalogue_path().with_name("techniques.json") if own is None else own
-    if path.exists():
-        found |= {t.id: t for t in _techniques_in(path)}
-    return tuple(found.values())
+def data_file(name: str) -> Path:
+    """Path of a file that ships with the program."""
+    return Path(str(resources.files("banister") / "data" / name))
 
 
-def _techniques_in(path: Path) -> tuple[Technique, ...]:
-    try:
-        document = msgspec.json.decode(path.read_bytes(), type=_TechniqueFile)
-    except OSError as error:
-        raise FileFault(f"{path}: {error.strerror}") from error
-    except (msgspec.DecodeError, UnicodeDecodeError) as error:
-        raise FileFault(f"{path}: {error}") from error
-    faults = [f"{path}: techniques[{i}]: {text}" for i, t in enumerate(document.techniques) for text in technique_faults(t)]
-    if document.format != TECHNIQUE_FORMAT:
-        raise FileFault(f"{path}: not a file of techniques")
-    if faults:
-        raise FileFault(*faults)
+@lru_cache(maxsize=1)
+def shipped_rods() -> tuple[Rod, ...]:
+    """The rods that ship."""
+    return rods_in(data_file("rods.json"))
+
+
+@lru_cache(maxsize=1)
+def shipped_techniques() -> tuple[Technique, ...]:
+    """The techniques that ship."""
+    return techniques_in(data_file("techniques.json"), shipped=True)
+
+
+@lru_cache(maxsize=1)
+def shipped_rows() -> QualificationRows:
+    """The rules of qualified ranges that ship."""
+    return read_rows(data_file("qualification.json"))
+
+
+def rods_in(path: Path) -> tuple[Rod, ...]:
+    """Rods of a catalogue file; FileFault with the place of every fault."""
+    document = _decoded(path, _RodFile, ROD_FORMAT)
+    _refuse(path, [at(f, f"$.rods[{i}]") for i, rod in enumerate(document.rods) for f in rod_faults(rod)])
+    return tuple(document.rods)
+
+
+def techniques_in(path: Path, shipped: bool = False) -> tuple[Technique, ...]:
+    """Techniques of a file; FileFault with the place of every fault."""
+    document = _decoded(path, _TechniqueFile, TECHNIQUE_FORMAT)
+    _refuse(path, [at(f, f"$.techniques[{i}]") for i, t in enumerate(document.techniques) for f in technique_faults(t, shipped)])
     return tuple(document.techniques)
 
 
-def save_own_techniques(own: tuple[Technique, ...], path: Path | None = None) -> Path:
-    """Write the user's own techniques."""
-    path = own_catalogue_path().with_name("techniques.json") if path is None else path
+def save_own_rods(rods: tuple[Rod, ...], path: Path) -> None:
+    """Write the user's own rods."""
+    _write(path, _RodFile(ROD_FORMAT, 1, list(rods)))
+
+
+def _decoded(path: Path, kind: type[Value], wanted: str) -> Value:
+    data = read_bytes(path, LARGEST_DOCUMENT)
+    try:
+        document = msgspec.json.decode(data, type=kind)
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        text, _, where = str(error).partition(" - at `")
+        raise FileFault(fault("file.value", where.rstrip("`") or "$", detail=Figure(text, "name")), file=str(path)) from error
+    if getattr(document, "format", "") != wanted:
+        raise FileFault(fault("file.format", "$.format", format=Figure(wanted, "name")), file=str(path))
+    return document
+
+
+def _refuse(path: Path, faults: list[Remark]) -> None:
+    if faults:
+        raise FileFault(*faults, file=str(path))
+
+
+def _write(path: Path, document: Any) -> None:
     path.parent.mkdir(parents=True, exist_ok=True)
-    document = _TechniqueFile(TECHNIQUE_FORMAT, 1, list(own))
     write_atomically(path, msgspec.json.format(msgspec.json.encode(document), indent=1) + b"\n")
-    return path
 
 
+# --- words ------------------------------------------------------------------------------------
+@lru_cache(maxsize=2)
+def words(language: str = "en") -> Words:
+    """The table of words of a language that ships."""
+    document = read_document(data_file(f"words/{language}.json"))
+    return Words(flat(document["words"]))
+
+
+def flat(groups: dict[str, Any], prefix: str = "") -> dict[str, Entry]:
+    """Nested groups of words as one table; an entry with the forms `one` and `other` stays whole."""
+    found: dict[str, Entry] = {}
+    for key, entry in groups.items():
+        name = f"{prefix}{key}"
+        if isinstance(entry, dict) and set(entry) != {"one", "other"}:
+            found |= flat(entry, f"{name}.")
+        else:
+            found[name] = entry
+    return found
+
+
+# --- jobs to start from -------------------------------------------------------------------------
 def demo_job() -> Job:
     """The made-up job that shows the program: a small canal lift bridge and its pump house."""
     return decoded(data_file("demo.banister").read_bytes()).job
 
 
 def patterns() -> Job:
-    """Worked patterns to start from, each a joint with rods and nothing set that was not chosen."""
+    """Worked patterns to start from, each a joint with rods and nothing set that was not chosen; named by the words `pattern.ID`."""
     return decoded(data_file("patterns.banister").read_bytes()).job
 
 
@@ -123,7 +208,7 @@ BASIC_SIZES = (3.2, 4.0)
 
 
 def usual_rods(rods: tuple[Rod, ...], backing: str) -> tuple[RodUse, ...]:
-    """A common school: cellulosic root and hot pass on an open root, basic above; basic on a bar."""
+    """A common technique: cellulosic root and hot pass on an open root, basic above; basic on a bar."""
 
     def pick(kind: str, size: float) -> str:
         return next(r.id for r in rods if r.type == kind and abs(r.diameter_mm - size) < 0.01)
@@ -136,14 +221,12 @@ def usual_rods(rods: tuple[Rod, ...], backing: str) -> tuple[RodUse, ...]:
     return tuple(uses)
 
 
-def blank_joint(joint_id: str) -> Joint:
+def blank_joint(joint_id: str, name: str = "") -> Joint:
     """A plain joint to start from: 12 mm single V on an open root, flat, usual rods, nothing judged."""
-    return Joint(id=joint_id, name="New joint", thickness_mm=12.0, rods=usual_rods(catalogue(), "open"))
+    return edited(Joint(id=joint_id, name=name), thickness_mm=12.0, rods=usual_rods(shipped_rods(), "open"))
 
 
 def used_rods(joint: Joint, rods: tuple[Rod, ...]) -> tuple[Rod, ...]:
     """The catalogue's rods that a joint names."""
-    wanted = {use.rod for use in joint.rods}
+    wanted = {use.rod for use in joint.working.rods}
     return tuple(rod for rod in rods if rod.id in wanted)
-
-

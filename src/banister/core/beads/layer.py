@@ -13,7 +13,11 @@ from dataclasses import dataclass
 from functools import partial
 
 from banister.core.beads.bead import (
-    Bead, area_of, bulge_for_mean, lay, lean_amplitude,
+    Bead,
+    area_of,
+    bulge_for_mean,
+    lay,
+    lean_amplitude,
 )  # fmt: skip
 from banister.core.beads.surface import Surface, Toe
 

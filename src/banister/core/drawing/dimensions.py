@@ -1,4 +1,4 @@
-"""Dimensions and handles of a section, in the ISO or the AWS habit.
+"""Dimensions and handles of a section, in the ISO or the AWS convention.
 
 ISO letters (as in ISO 9692-1): t thickness, b gap, c root face, R radius, beta bevel angle, alpha
 groove angle. AWS words (as in AWS A2.4, A3.0): T thickness, R root opening, f root face, r radius.
@@ -9,119 +9,112 @@ from __future__ import annotations
 import itertools
 import math
 
-from banister.core.drawing.habit import AWS, ISO
+from banister.core.drawing.convention import Labels
 from banister.core.drawing.plates import below_mm, fillet_plate_mm
 from banister.core.drawing.shapes import Handle, Lines, Point, Shape, Text
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint
 from banister.core.joint.kinds import BEVEL, COMPOUND, ROUND, SQUARE
-from banister.core.units import Units
+from banister.core.words import in_degrees
 
 TICK = 0.014
-_WORDS = {
-    ISO: {"gap": "root gap b", "face": "root face c", "radius": "R", "angle": "\N{GREEK SMALL LETTER ALPHA}", "leg": "leg z"},
-    AWS: {"gap": "root opening R", "face": "root face f", "radius": "r", "angle": "groove angle", "leg": "leg"},
-}
 Found = tuple[list[Shape], list[Handle]]
 
 
-def dimensions(joint: Joint, groove: Groove, units: Units, habit: str, reach: tuple[float, float], size: float) -> Found:
+def dimensions(joint: Joint, groove: Groove, labels: Labels, reach: tuple[float, float], size: float) -> Found:
     """Lines, texts and handles; `reach` are the break lines, `size` the extent that sets ticks and offsets."""
-    if joint.kind.fillet:
-        return _fillet(joint, units, habit, size)
-    words = _WORDS[habit]
+    if joint.prep.kind.fillet:
+        return _fillet(joint, labels, size)
     shapes: list[Shape] = []
     handles: list[Handle] = []
-    for found in (_gap(joint, units, words, size), _thickness(joint, units, reach, size)):
+    for found in (_gap(joint, labels, size), _thickness(joint, labels, reach, size)):
         shapes += found[0]
         handles += found[1]
-    if joint.kind.shapes != {SQUARE}:
-        for found in (_face(joint, groove, units, words, reach, size), _angles(joint, groove, habit, size),
-                      _radii(joint, groove, units, words, size)):  # fmt: skip
+    if joint.prep.kind.shapes != {SQUARE}:
+        for found in (_face(joint, groove, labels, reach, size), _angles(joint, groove, labels, size), _radii(joint, labels, size)):
             shapes += found[0]
             handles += found[1]
     return shapes, handles
 
 
-def _gap(joint: Joint, units: Units, words: dict[str, str], size: float) -> Found:
-    g, tick = joint.root_gap_mm, TICK * size
-    y0 = joint.back_depth_mm if joint.kind.double else 0.0
-    below, start = -0.075 * size - below_mm(joint), -below_mm(joint) - 1.0 if joint.kind.double else 0.0
-    shapes = _horizontal(-g / 2, g / 2, below, tick, f"{words['gap']} {units.with_unit(g)}")
+def _gap(joint: Joint, labels: Labels, size: float) -> Found:
+    g, tick = joint.prep.root_gap_mm, TICK * size
+    y0 = joint.prep.back_depth_mm if joint.prep.kind.double else 0.0
+    below, start = -0.075 * size - below_mm(joint), -below_mm(joint) - 1.0 if joint.prep.kind.double else 0.0
+    shapes = _horizontal(-g / 2, g / 2, below, tick, labels.sized(g, "gap"))
     shapes += [Lines((((s * g / 2, start), (s * g / 2, below - tick)),), "dimension") for s in (-1, 1)]
-    return shapes, [Handle((g / 2, y0), "root_gap_mm", "root gap")]
+    return shapes, [Handle((g / 2, y0), "root_gap_mm")]
 
 
-def _thickness(joint: Joint, units: Units, reach: tuple[float, float], size: float) -> Found:
-    tick, t, other = TICK * size, joint.thickness_mm, joint.right_thickness_mm
+def _thickness(joint: Joint, labels: Labels, reach: tuple[float, float], size: float) -> Found:
+    tick, t, other = TICK * size, joint.prep.thickness_mm, joint.prep.right_thickness_mm
     x = reach[0] - 0.04 * size
-    shapes = _vertical(x, 0.0, t, tick, units.with_unit(t), "end")
-    handles = [Handle((x, t), "thickness_mm", "thickness")]
+    shapes = _vertical(x, 0.0, t, tick, labels.sized(t), "end")
+    handles = [Handle((x, t), "thickness_mm")]
     if other and other != t:
         x = reach[1] + 0.04 * size
-        shapes += _vertical(x, joint.high_low_mm, joint.high_low_mm + other, tick, units.with_unit(other), "start")
-        handles.append(Handle((x, joint.high_low_mm + other), "right_thickness_mm", "right thickness"))
-    if joint.high_low_mm:
+        shapes += _vertical(x, joint.prep.high_low_mm, joint.prep.high_low_mm + other, tick, labels.sized(other), "start")
+        handles.append(Handle((x, joint.prep.high_low_mm + other), "right_thickness_mm"))
+    if joint.prep.high_low_mm:
         x = reach[1] + 0.03 * size
-        label = f"high-low {units.with_unit(abs(joint.high_low_mm))}"
-        shapes += _vertical(x, 0.0, joint.high_low_mm, tick, label, "start")
+        label = labels.sized(abs(joint.prep.high_low_mm), "high_low")
+        shapes += _vertical(x, 0.0, joint.prep.high_low_mm, tick, label, "start")
     return shapes, handles
 
 
-def _face(joint: Joint, groove: Groove, units: Units, words: dict[str, str], reach: tuple[float, float], size: float) -> Found:
-    tick, g, f = TICK * size, joint.root_gap_mm, joint.root_face_mm
-    y0 = (joint.back_depth_mm if joint.kind.double else 0.0) + joint.high_low_mm
+def _face(joint: Joint, groove: Groove, labels: Labels, reach: tuple[float, float], size: float) -> Found:
+    tick, g, f = TICK * size, joint.prep.root_gap_mm, joint.prep.root_face_mm
+    y0 = (joint.prep.back_depth_mm if joint.prep.kind.double else 0.0) + joint.prep.high_low_mm
     shapes: list[Shape] = []
     outermost = max(x for x, _ in groove.right_edge)
-    at = g / 2 + (0.55 * (outermost - g / 2) if joint.kind.double else 0.3 * (reach[1] - g / 2))
+    at = g / 2 + (0.55 * (outermost - g / 2) if joint.prep.kind.double else 0.3 * (reach[1] - g / 2))
     if f > 0:
-        label = f"{words['face']} {units.with_unit(f)}"
-        shapes += _vertical(at, y0, y0 + f, tick, label, "start", y0 + max(f, 0.04 * size) if not joint.kind.double else None)
+        label = labels.sized(f, "face")
+        shapes += _vertical(at, y0, y0 + f, tick, label, "start", y0 + max(f, 0.04 * size) if not joint.prep.kind.double else None)
         shapes.append(Lines((((g / 2, y0 + f), (at, y0 + f)), ((g / 2, y0), (at, y0))), "dimension"))
-    handles = [Handle((at, y0 + f), "root_face_mm", "root face")]
-    if joint.kind.double:
-        handles.append(Handle((-g / 2, y0 + f), "front_share", "front's share"))
-        shapes += _depths(joint, groove, units, y0, size)
+    handles = [Handle((at, y0 + f), "root_face_mm")]
+    if joint.prep.kind.double:
+        handles.append(Handle((-g / 2, y0 + f), "front_share"))
+        shapes += _depths(joint, groove, labels, y0, size)
     return shapes, handles
 
 
-def _depths(joint: Joint, groove: Groove, units: Units, y0: float, size: float) -> list[Shape]:
+def _depths(joint: Joint, groove: Groove, labels: Labels, y0: float, size: float) -> list[Shape]:
     """Depth of either groove of a double preparation, at the left."""
     x, tick = min(x for x, _ in groove.left_edge) - 0.05 * size, TICK * size
-    front = y0 + joint.root_face_mm
-    top = joint.welded_thickness_mm
-    labels = units.with_unit(joint.front_depth_mm), units.with_unit(joint.back_depth_mm)
-    return [*_vertical(x, front, top, tick, labels[0], "end"), *_vertical(x, 0.0, y0, tick, labels[1], "end")]
+    front = y0 + joint.prep.root_face_mm
+    top = joint.prep.welded_thickness_mm
+    depths = labels.sized(joint.prep.front_depth_mm), labels.sized(joint.prep.back_depth_mm)
+    return [*_vertical(x, front, top, tick, depths[0], "end"), *_vertical(x, 0.0, y0, tick, depths[1], "end")]
 
 
-def _angles(joint: Joint, groove: Groove, habit: str, size: float) -> Found:
+def _angles(joint: Joint, groove: Groove, labels: Labels, size: float) -> Found:
     """Each bevel's angle from the vertical as an arc over the face, the groove angle between them."""
     shapes: list[Shape] = []
     handles: list[Handle] = []
-    kind = joint.kind
+    kind = joint.prep.kind
     sides = [(1, "bevel_right_deg", kind.right, groove.right_edge), (-1, "bevel_left_deg", kind.left, groove.left_edge)]
     for sign, field, shape, edge in sides:
         if shape == SQUARE:
             continue
-        angle = getattr(joint, field)
-        title = "bevel angle" if sign > 0 else "left bevel angle"
+        angle = getattr(joint.prep, field)
         if shape == COMPOUND:
-            knee = next(p for p in edge if p[1] >= joint.knee_mm - 1e-9)
-            handles.append(Handle(knee, field, title) if sign > 0 else Handle(knee, "knee_mm", "height of the knee"))
+            knee = next(p for p in edge if p[1] >= joint.prep.knee_mm - 1e-9)
+            handles.append(Handle(knee, field) if sign > 0 else Handle(knee, "knee_mm"))
             if sign > 0:
-                handles.append(Handle(edge[-1], "upper_bevel_deg", "upper bevel angle"))
+                handles.append(Handle(edge[-1], "upper_bevel_deg"))
         else:
-            handles.append(Handle(edge[-1], field, title))
-        shapes += _angle(sign, angle, edge[-1], size, joint.upper_bevel_deg if shape == COMPOUND else None)
-        if joint.kind.double:
+            handles.append(Handle(edge[-1], field))
+        shapes += _angle(sign, angle, edge[-1], size, joint.prep.upper_bevel_deg if shape == COMPOUND else None)
+        if joint.prep.kind.double:
             at = (edge[0][0] + sign * 0.03 * size, edge[0][1])
-            shapes.append(Text(at, f"{joint.back_bevel_deg:g}\N{DEGREE SIGN}", "dimension", 13.0, "start" if sign > 0 else "end", lift=-13.0))
+            shapes.append(Text(at, in_degrees(joint.prep.back_bevel_deg), "dimension", 13.0, "start" if sign > 0 else "end", lift=-13.0))
     if kind.double:
-        handles.append(Handle(groove.right_edge[0], "back_bevel_deg", "bevel angle at the back"))
+        handles.append(Handle(groove.right_edge[0], "back_bevel_deg"))
     if kind.left != SQUARE and kind.right != SQUARE and BEVEL in kind.shapes:
-        whole = joint.bevel_left_deg + joint.bevel_right_deg
+        whole = joint.prep.bevel_left_deg + joint.prep.bevel_right_deg
         top = max(groove.left_edge[-1][1], groove.right_edge[-1][1])
-        shapes.append(Text((0.0, top + 0.115 * size), f"{_WORDS[habit]['angle']} {whole:g}\N{DEGREE SIGN}", "dimension", 13.0))
+        shapes.append(Text((0.0, top + 0.115 * size), f"{labels.word('angle')} {in_degrees(whole)}", "dimension", 13.0))
     return shapes, handles
 
 
@@ -132,7 +125,7 @@ def _angle(sign: int, angle: float, edge: Point, size: float, upper: float | Non
     along = _on_arc(edge, out, sign * shown)
     upright = (edge[0], edge[1] + out)
     arc = [_on_arc(edge, 0.8 * out, sign * shown * i / 8) for i in range(9)]
-    text = f"{angle:g}\N{DEGREE SIGN}" if upper is None else f"{angle:g}\N{DEGREE SIGN} / {upper:g}\N{DEGREE SIGN}"
+    text = in_degrees(angle) if upper is None else f"{in_degrees(angle)} / {in_degrees(upper)}"
     at = (edge[0] + sign * 0.02 * size + (out * math.sin(math.radians(shown)) * sign), edge[1] + 0.055 * size)
     return [
         Lines((*itertools.pairwise(arc), (edge, along), (edge, upright)), "dimension"),
@@ -140,31 +133,30 @@ def _angle(sign: int, angle: float, edge: Point, size: float, upper: float | Non
     ]
 
 
-def _radii(joint: Joint, groove: Groove, units: Units, words: dict[str, str], size: float) -> Found:
-    if ROUND not in joint.kind.shapes:
+def _radii(joint: Joint, labels: Labels, size: float) -> Found:
+    if ROUND not in joint.prep.kind.shapes:
         return [], []
-    r, y0 = joint.root_radius_mm, joint.back_depth_mm if joint.kind.double else 0.0
-    centre = (joint.root_gap_mm / 2 + joint.root_level_mm, y0 + joint.root_face_mm + r)
+    r, y0 = joint.prep.root_radius_mm, joint.prep.back_depth_mm if joint.prep.kind.double else 0.0
+    centre = (joint.prep.root_gap_mm / 2 + joint.prep.root_level_mm, y0 + joint.prep.root_face_mm + r)
     at, out = _on_arc(centre, r, 115.0), _on_arc(centre, r + 0.06 * size, 115.0)
-    label = f"{words['radius']} {units.with_unit(r)}"
-    return [Lines(((at, out),), "dimension"), Text(out, label, "dimension", 12.0, "start")], [Handle(at, "root_radius_mm", "root radius")]
+    label = labels.sized(r, "radius")
+    return [Lines(((at, out),), "dimension"), Text(out, label, "dimension", 12.0, "start")], [Handle(at, "root_radius_mm")]
 
 
-def _fillet(joint: Joint, units: Units, habit: str, size: float) -> Found:
-    a, b, tick = joint.leg_left_mm, joint.leg_right_mm, TICK * size
-    turn = math.radians(joint.fillet_angle_deg)
+def _fillet(joint: Joint, labels: Labels, size: float) -> Found:
+    a, b, tick = joint.prep.leg_left_mm, joint.prep.leg_right_mm, TICK * size
+    turn = math.radians(joint.prep.fillet_angle_deg)
     head = (b * math.cos(math.pi - turn), b * math.sin(math.pi - turn))
-    word = _WORDS[habit]["leg"]
     below = -0.06 * size - fillet_plate_mm(joint)
-    shapes = _horizontal(-a, 0.0, below, tick, f"{word} {units.with_unit(a)}")
+    shapes = _horizontal(-a, 0.0, below, tick, labels.sized(a, "leg"))
     shapes += [Lines((((x, 0.0), (x, below - tick)),), "dimension") for x in (-a, 0.0)]
     x = min(-a, head[0]) - 0.07 * size
-    shapes += _vertical(x, 0.0, head[1], tick, f"{word} {units.with_unit(b)}", "end")
+    shapes += _vertical(x, 0.0, head[1], tick, labels.sized(b, "leg"), "end")
     shapes.append(Lines(((head, (x - tick, head[1])), ((-a, 0.0), (x - tick, 0.0))), "dimension"))
-    handles = [Handle((-a, 0.0), "leg_left_mm", "left leg"), Handle(head, "leg_right_mm", "right leg")]
-    if joint.root_gap_mm:
+    handles = [Handle((-a, 0.0), "leg_left_mm"), Handle(head, "leg_right_mm")]
+    if joint.prep.root_gap_mm:
         right = 0.5 * fillet_plate_mm(joint)
-        shapes += _vertical(right, 0.0, joint.root_gap_mm, tick, f"gap {units.with_unit(joint.root_gap_mm)}", "start")
+        shapes += _vertical(right, 0.0, joint.prep.root_gap_mm, tick, labels.sized(joint.prep.root_gap_mm, "fit_up_gap"), "start")
     return shapes, handles
 
 

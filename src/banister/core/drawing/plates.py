@@ -17,52 +17,52 @@ CERAMIC_WALL_MM = 5.0
 
 def reach_of(joint: Joint, groove: Groove) -> tuple[float, float]:
     """x of the left and the right break line of the drawing."""
-    if joint.kind.fillet:
-        z = max(joint.leg_left_mm, joint.leg_right_mm)
-        return -(joint.leg_left_mm + 0.4 * z), fillet_plate_mm(joint) + 0.4 * z
+    if joint.prep.kind.fillet:
+        z = max(joint.prep.leg_left_mm, joint.prep.leg_right_mm)
+        return -(joint.prep.leg_left_mm + 0.4 * z), fillet_plate_mm(joint) + 0.4 * z
     points = [x for x, _ in groove.edge()]
     x0, x1 = min(points), max(points)
-    beyond = max(8.0, PLATE_BEYOND * (x1 - x0), PLATE_BEYOND * joint.thickness_mm)
+    beyond = max(8.0, PLATE_BEYOND * (x1 - x0), PLATE_BEYOND * joint.prep.thickness_mm)
     step = _taper_run(joint)
-    left, right = (step, 0.0) if joint.thickness_mm > joint.welded_thickness_mm else (0.0, step)
+    left, right = (step, 0.0) if joint.prep.thickness_mm > joint.prep.welded_thickness_mm else (0.0, step)
     return x0 - max(beyond, left + 5.0 if left else 0.0), x1 + max(beyond, right + 5.0 if right else 0.0)
 
 
 def fillet_plate_mm(joint: Joint) -> float:
     """Thickness drawn of a fillet's plates: thick ones are broken off, or the weld would be lost in them."""
-    share = 1.6 if joint.preparation == "fillet-lap" else 0.7
-    return min(joint.thickness_mm, share * max(joint.leg_left_mm, joint.leg_right_mm))
+    share = 1.6 if joint.prep.key == "fillet-lap" else 0.7
+    return min(joint.prep.thickness_mm, share * max(joint.prep.leg_left_mm, joint.prep.leg_right_mm))
 
 
 def _taper_run(joint: Joint) -> float:
-    return abs(joint.thickness_mm - joint.right_thickness_mm) * joint.taper if joint.right_thickness_mm else 0.0
+    return abs(joint.prep.thickness_mm - joint.prep.right_thickness_mm) * joint.prep.taper if joint.prep.right_thickness_mm else 0.0
 
 
 def below_mm(joint: Joint) -> float:
     """How far the drawing goes below the underside."""
-    if joint.backing == "bar":
-        return joint.bar_thickness_mm + joint.bar_gap_mm
-    if joint.backing == "ceramic":
-        return joint.ceramic_depth_mm + CERAMIC_WALL_MM
-    return 2.5 if joint.kind.double or joint.second_side != "none" else 1.5
+    if joint.prep.backing == "bar":
+        return joint.prep.bar_thickness_mm + joint.prep.bar_gap_mm
+    if joint.prep.backing == "ceramic":
+        return joint.prep.ceramic_depth_mm + CERAMIC_WALL_MM
+    return 2.5 if joint.prep.kind.double or joint.prep.second_side != "none" else 1.5
 
 
 def extent_of(joint: Joint, reach: tuple[float, float]) -> float:
     """The larger of the drawing's width and height, mm: it sets ticks and offsets."""
-    if joint.kind.fillet:
+    if joint.prep.kind.fillet:
         return reach[1] - reach[0]
-    top = max(joint.thickness_mm, joint.right_thickness_mm + joint.high_low_mm)
+    top = max(joint.prep.thickness_mm, joint.prep.right_thickness_mm + joint.prep.high_low_mm)
     return max(reach[1] - reach[0], top + below_mm(joint))
 
 
 def plate_shapes(joint: Joint, groove: Groove, left: float, right: float) -> list[Shape]:
     """Backing first, then both plates."""
-    if joint.kind.fillet:
+    if joint.prep.kind.fillet:
         return _fillet_plates(joint, left, right)
     shapes = _backing(joint, left, right)
-    full = (joint.thickness_mm, joint.right_thickness_mm or joint.thickness_mm)
-    for edge, outer, whole, foot in ((groove.left_edge, left, full[0], 0.0), (groove.right_edge, right, full[1], joint.high_low_mm)):
-        shapes += _plate(edge, outer, whole + foot, foot, joint.taper)
+    full = (joint.prep.thickness_mm, joint.prep.right_thickness_mm or joint.prep.thickness_mm)
+    for edge, outer, whole, foot in ((groove.left_edge, left, full[0], 0.0), (groove.right_edge, right, full[1], joint.prep.high_low_mm)):
+        shapes += _plate(edge, outer, whole + foot, foot, joint.prep.taper)
     return shapes
 
 
@@ -83,11 +83,11 @@ def _plate(edge: tuple[Point, ...], outer: float, whole: float, foot: float, tap
 
 
 def _backing(joint: Joint, left: float, right: float) -> list[Shape]:
-    if joint.backing == "bar":
-        w, top = joint.bar_width_mm / 2, -joint.bar_gap_mm
-        corners: tuple[Point, ...] = ((-w, top), (-w, top - joint.bar_thickness_mm), (w, top - joint.bar_thickness_mm), (w, top))
-    elif joint.backing == "ceramic":
-        w, d = joint.ceramic_width_mm / 2, joint.ceramic_depth_mm
+    if joint.prep.backing == "bar":
+        w, top = joint.prep.bar_width_mm / 2, -joint.prep.bar_gap_mm
+        corners: tuple[Point, ...] = ((-w, top), (-w, top - joint.prep.bar_thickness_mm), (w, top - joint.prep.bar_thickness_mm), (w, top))
+    elif joint.prep.backing == "ceramic":
+        w, d = joint.prep.ceramic_width_mm / 2, joint.prep.ceramic_depth_mm
         hollow = tuple((w * u, -d * (1 - u * u)) for u in (i / 8 for i in range(8, -9, -1)))
         out = w + CERAMIC_WALL_MM
         corners = ((-out, 0.0), (-out, -d - CERAMIC_WALL_MM), (out, -d - CERAMIC_WALL_MM), (out, 0.0), *hollow)
@@ -99,19 +99,19 @@ def _backing(joint: Joint, left: float, right: float) -> list[Shape]:
 
 def _fillet_plates(joint: Joint, left: float, right: float) -> list[Shape]:
     """A level plate and one that stands (tee, corner) or lies (lap) on it, a fit-up gap between them."""
-    t, gap = fillet_plate_mm(joint), joint.root_gap_mm
-    a = math.radians(180.0 - joint.fillet_angle_deg)
+    t, gap = fillet_plate_mm(joint), joint.prep.root_gap_mm
+    a = math.radians(180.0 - joint.prep.fillet_angle_deg)
     along, across = (math.cos(a), math.sin(a)), (math.sin(a), -math.cos(a))
-    lap = joint.preparation == "fillet-lap"
-    height, out = (t, right) if lap else (1.5 * max(joint.leg_right_mm, t), t)
+    lap = joint.prep.key == "fillet-lap"
+    height, out = (t, right) if lap else (1.5 * max(joint.prep.leg_right_mm, t), t)
     head = (height * along[0], height * along[1])
     foot = out / across[0]
     outline = ((0.0, 0.0), head, (head[0] + out * across[0], head[1] + out * across[1]), (foot, 0.0))
     stand = tuple((x, y + gap) for x, y in outline)
-    base_right = foot if joint.preparation == "fillet-corner" else right
+    base_right = foot if joint.prep.key == "fillet-corner" else right
     base = ((left, 0.0), (base_right, 0.0), (base_right, -t), (left, -t))
-    cut = {2} if t < joint.thickness_mm else set()
-    broken_base = {3, 1} if lap else cut | ({3} if joint.preparation == "fillet-corner" else {3, 1})
+    cut = {2} if t < joint.prep.thickness_mm else set()
+    broken_base = {3, 1} if lap else cut | ({3} if joint.prep.key == "fillet-corner" else {3, 1})
     shapes: list[Shape] = []
     for plate, broken in ((base, broken_base), (stand, {2} if lap else cut | {1})):
         shapes.append(Polygon(plate, "plate", "plate"))

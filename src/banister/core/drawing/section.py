@@ -7,63 +7,72 @@ import math
 
 import numpy as np
 
-from banister.core.beads.bead import FACE_INTERVALS
+from banister.core.drawing.convention import ISO, Labels
 from banister.core.drawing.dimensions import dimensions
-from banister.core.drawing.habit import ISO
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import ROLE_LETTERS
 from banister.core.drawing.plates import extent_of, gouge_shape, melted_shapes, plate_shapes, reach_of
 from banister.core.drawing.shapes import Drawing, Handle, Lines, Point, Polygon, Shape, Text
 from banister.core.drawing.visible import visible_middle
-from banister.core.joint.groove import groove_of
+from banister.core.joint.groove import Groove, groove_of
 from banister.core.joint.joint import Joint
-from banister.core.plan.sides import BACK, Side, sides_of
+from banister.core.plan.inputs import inputs_of
 from banister.core.plan.plan import Pass, Plan
+from banister.core.plan.sides import BACK, Side, sides_of
 from banister.core.polygon import centroid
-from banister.core.units import Units
+from banister.core.words import Speech
 
 HATCHES = {"root": 55.0, "hot": -55.0, "cap": 0.0}
 LAYER_POINTS = 44
 
 
 def section_drawing(
-    joint: Joint, plan: Plan | None, units: Units, outside: frozenset[str] = frozenset(), habit: str = ISO
+    joint: Joint, plan: Plan | None, say: Speech, outside: frozenset[str] = frozenset(), convention: str = ISO
 ) -> Drawing:
-    """The whole section; passes named in `outside` are hatched as outside a limit."""
-    groove, sides = groove_of(joint), {side.name: side for side in sides_of(joint)}
-    left, right = reach_of(joint, groove)
-    size = extent_of(joint, (left, right))
-    shapes = plate_shapes(joint, groove, left, right)
-    if not joint.kind.fillet:
-        shapes += melted_shapes(groove)
-    if plan is not None:
-        for p in plan.passes:
-            shapes += _bead(p, p.id in outside, size)
-        shapes.append(_layer_tops(plan.passes, sides))
-    if not joint.kind.fillet:
-        shapes.append(Lines(tuple(itertools.pairwise(groove.edge())), "groove.edge", "groove"))
-    if BACK in sides:
-        shapes.append(gouge_shape(sides[BACK]))
-    if plan is not None:
-        shapes += [_number(p, plan.passes[i + 1 :]) for i, p in enumerate(plan.passes)]
-    dims, handles = dimensions(joint, groove, units, habit, (left, right), size)
+    """The whole section; passes whose keys are in `outside` are hatched as outside a limit."""
+    groove = groove_of(joint.prep)
+    reach = reach_of(joint, groove)
+    size = extent_of(joint, reach)
+    shapes = _metal(joint, plan, outside, groove, reach, size)
+    dims, handles = dimensions(joint, groove, Labels(say, convention), reach, size)
     return Drawing((*shapes, *dims), _box([*shapes, *dims], size), tuple(handles))
 
 
 def bare_section(joint: Joint, plan: Plan | None, aspect: float) -> Drawing:
     """Plates and beads only, framed by the thickness so that joints alike in it come out at one scale."""
-    whole = section_drawing(joint, plan, Units())
-    shapes = tuple(s for s in whole.shapes if not isinstance(s, Text) and s.style not in ("dimension", "melted"))
-    height, middle = joint.welded_thickness_mm * 1.45, joint.welded_thickness_mm * 0.47
-    across = sum(groove_of(joint).edges_x) / 2
+    groove = groove_of(joint.prep)
+    reach = reach_of(joint, groove)
+    found = _metal(joint, plan, frozenset(), groove, reach, extent_of(joint, reach))
+    shapes = tuple(s for s in found if not isinstance(s, Text) and s.style != "melted")
+    height, middle = joint.prep.welded_thickness_mm * 1.45, joint.prep.welded_thickness_mm * 0.47
+    across = sum(groove.edges_x) / 2
     return Drawing(shapes, (across - height * aspect / 2, middle - height / 2, across + height * aspect / 2, middle + height / 2))
 
 
 def handles_of(joint: Joint) -> tuple[Handle, ...]:
     """Where the handles of a joint lie, with nothing drawn."""
-    groove = groove_of(joint)
+    groove = groove_of(joint.prep)
     reach = reach_of(joint, groove)
-    return tuple(dimensions(joint, groove, Units(), ISO, reach, extent_of(joint, reach))[1])
+    return tuple(dimensions(joint, groove, Labels(), reach, extent_of(joint, reach))[1])
+
+
+def _metal(joint: Joint, plan: Plan | None, outside: frozenset[str], groove: Groove, reach: Point, size: float) -> list[Shape]:
+    """Plates, backing, beads with their numbers and the groove's own edges."""
+    sides = {side.name: side for side in sides_of(inputs_of(joint))}
+    shapes = plate_shapes(joint, groove, *reach)
+    if not joint.prep.kind.fillet:
+        shapes += melted_shapes(groove)
+    if plan is not None:
+        for p in plan.passes:
+            shapes += _bead(p, p.key in outside, size)
+        shapes.append(_layer_tops(plan.passes, sides))
+    if not joint.prep.kind.fillet:
+        shapes.append(Lines(tuple(itertools.pairwise(groove.edge())), "groove.edge", "groove"))
+    if BACK in sides:
+        shapes.append(gouge_shape(sides[BACK]))
+    if plan is not None:
+        shapes += [_number(p, plan.passes[i + 1 :]) for i, p in enumerate(plan.passes)]
+    return shapes
 
 
 def _box(shapes: list[Shape], size: float) -> tuple[float, float, float, float]:
@@ -82,11 +91,11 @@ def _box(shapes: list[Shape], size: float) -> tuple[float, float, float, float]:
 
 
 def _bead(p: Pass, outside: bool, size: float) -> list[Shape]:
-    shapes: list[Shape] = [Polygon(p.outline_mm, f"bead.{p.role}", p.id)]
+    shapes: list[Shape] = [Polygon(p.outline_mm, f"bead.{p.role}", p.key)]
     if p.role in HATCHES:
         shapes.append(Lines(hatched(p.outline_mm, HATCHES[p.role], 0.018 * size), f"hatch.{p.role}"))
     if outside:
-        shapes.append(Lines(hatched(p.outline_mm, 45.0, 0.012 * size), "hatch.outside", p.id))
+        shapes.append(Lines(hatched(p.outline_mm, 45.0, 0.012 * size), "hatch.outside", p.key))
         shapes.append(Lines(hatched(p.outline_mm, -45.0, 0.012 * size), "hatch.outside"))
     closed = zip(p.outline_mm, (*p.outline_mm[1:], p.outline_mm[0]), strict=True)
     shapes.append(Lines(tuple(closed), "bead.edge"))
@@ -99,7 +108,7 @@ def _layer_tops(passes: tuple[Pass, ...], sides: dict[str, Side]) -> Lines:
     for layer in sorted({p.layer for p in passes}):
         beads = [p for p in passes if p.layer == layer]
         side = sides[beads[0].side]
-        faces = [np.array([side.from_section(point) for point in p.outline_mm[: FACE_INTERVALS + 1]]) for p in beads]
+        faces = [np.array([side.from_section(point) for point in p.outline_mm[: p.face_points]]) for p in beads]
         xs = np.linspace(min(f[0, 0] for f in faces), max(f[-1, 0] for f in faces), LAYER_POINTS)
         tops = np.max([np.interp(xs, f[:, 0], f[:, 1], left=-np.inf, right=-np.inf) for f in faces], axis=0)
         line = [side.in_section(point) for point in zip(xs.tolist(), tops.tolist(), strict=True)]
@@ -116,4 +125,4 @@ def _number(p: Pass, later: tuple[Pass, ...]) -> Text:
     """The bead's name, on what the other side's beads leave of it."""
     seen = visible_middle(p, later)
     at, room = (centroid(p.outline_mm), None) if seen is None else seen
-    return Text(at, pass_label(p), "number", 12.0, "middle", p.id, room=room)
+    return Text(at, pass_label(p), "number", 12.0, "middle", p.key, room=room)

@@ -47,11 +47,10 @@ Shape = Polygon | Lines | Text
 
 @dataclass(frozen=True, slots=True)
 class Handle:
-    """A place to take hold of: what it sets, which way it moves, and the figure beside it."""
+    """A place to take hold of, and the figure of the joint that it sets."""
 
     at: Point
     id: str
-    title: str
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,4 +1,4 @@
-"""The welding symbol of a joint, drawn by rule in the ISO or the AWS manner.
+"""The welding symbol of a joint, drawn by rule by the ISO or the AWS convention.
 
 ISO 2553 (system A): the arrow side stands on the full line, the other side on the broken one. AWS
 A2.4: the arrow side hangs below the one line, the other side stands above it. Sizes are those of the
@@ -10,11 +10,11 @@ from __future__ import annotations
 import itertools
 import math
 
-from banister.core.drawing.habit import AWS, ISO
+from banister.core.drawing.convention import ISO
 from banister.core.drawing.shapes import Drawing, Lines, Point, Polygon, Shape, Text
 from banister.core.joint.joint import Joint
 from banister.core.joint.kinds import BEVEL, COMPOUND, ROUND, SQUARE
-from banister.core.units import Units
+from banister.core.words import Speech, in_degrees
 
 HEIGHT, MIDDLE, END = 7.0, 26.0, 46.0
 BROKEN = 1.8
@@ -25,34 +25,34 @@ STYLE = "dimension"
 BOX = (-14.0, -17.0, 78.0, 17.0)
 
 
-def symbol_drawing(joint: Joint, units: Units, habit: str = ISO) -> Drawing:
+def symbol_drawing(joint: Joint, say: Speech, convention: str = ISO) -> Drawing:
     """The symbol as a display list in its own millimetres."""
-    arrow, other = (1.0, -1.0) if habit == ISO else (-1.0, 1.0)
+    arrow, other = (1.0, -1.0) if convention == ISO else (-1.0, 1.0)
     shapes: list[Shape] = [_lines(((-12.0, -13.0), (0.0, 0.0), (END, 0.0))), *_arrow_head()]
-    two_lines = habit == ISO and not _alike(joint)
+    two_lines = convention == ISO and not _alike(joint)
     if two_lines:
         shapes.append(_broken_line())
     base = {arrow: 0.0, other: -BROKEN if two_lines else 0.0}
-    shapes += _weld(joint, units, arrow, base[arrow], front=True)
-    shapes += _other_side(joint, units, other, base[other])
-    if joint.form == "pipe":
+    shapes += _weld(joint, say, arrow, base[arrow], front=True)
+    shapes += _other_side(joint, say, other, base[other])
+    if joint.piece.form == "pipe":
         shapes.append(_lines(tuple((1.6 * math.cos(a), 1.6 * math.sin(a)) for a in _turn(24))))
-    shapes += _tail(joint, habit)
+    shapes += _tail(joint, say, convention)
     return Drawing(tuple(shapes), BOX)
 
 
 def _alike(joint: Joint) -> bool:
     """True if both sides are alike: ISO then leaves the broken line out."""
-    return joint.kind.double and joint.front_share == 0.5 and joint.back_bevel_deg == joint.bevel_right_deg
+    return joint.prep.kind.double and joint.prep.front_share == 0.5 and joint.prep.back_bevel_deg == joint.prep.bevel_right_deg
 
 
-def _weld(joint: Joint, units: Units, side: float, base: float, front: bool) -> list[Shape]:
+def _weld(joint: Joint, say: Speech, side: float, base: float, front: bool) -> list[Shape]:
     """The preparation's sign on one side of the line, with angle, gap and depth."""
-    kind = joint.kind
+    kind = joint.prep.kind
     if kind.fillet:
-        z = f"{'z' if side > 0 else ''}{units.length(joint.leg_left_mm)}"
-        if joint.leg_right_mm != joint.leg_left_mm:
-            z += f" x {units.length(joint.leg_right_mm)}"
+        z = f"{'z' if side > 0 else ''}{_mm(say, joint.prep.leg_left_mm)}"
+        if joint.prep.leg_right_mm != joint.prep.leg_left_mm:
+            z += f" x {_mm(say, joint.prep.leg_right_mm)}"
         corners = ((MIDDLE - 4.0, base), (MIDDLE - 4.0, base + side * HEIGHT), (MIDDLE + 4.0, base))
         return [_lines((*corners, corners[0])), _text(MIDDLE - 6.0, base + side * 3.0, z, "end")]
     shapes: list[Shape] = [_lines(run) for run in _sign(joint, side, base)]
@@ -61,25 +61,25 @@ def _weld(joint: Joint, units: Units, side: float, base: float, front: bool) -> 
     shapes.append(_lines(arc))
     angle = _included(joint, front)
     if angle:
-        shapes.append(_text(MIDDLE, base + side * (HEIGHT + 5.6), f"{angle:g}\N{DEGREE SIGN}"))
+        shapes.append(_text(MIDDLE, base + side * (HEIGHT + 5.6), in_degrees(angle)))
     if front:
-        gap = units.length(joint.root_gap_mm)
+        gap = _mm(say, joint.prep.root_gap_mm)
         aside = 2.2 if SQUARE in kind.shapes and kind.left != kind.right else 0.0
         if len(gap) <= FITS_INSIDE:
             shapes.append(_text(MIDDLE + aside, base + side * 5.2, gap))
         else:
             shapes.append(_text(MIDDLE - 6.5, base + side * (8.6 if kind.double else 4.5), f"b {gap}", "end"))
     if kind.double:
-        depth = joint.front_depth_mm if front else joint.back_depth_mm
-        shapes.append(_text(MIDDLE - 6.5, base + side * 3.0, units.length(depth), "end"))
+        depth = joint.prep.front_depth_mm if front else joint.prep.back_depth_mm
+        shapes.append(_text(MIDDLE - 6.5, base + side * 3.0, _mm(say, depth), "end"))
     elif front and ROUND in kind.shapes:
-        shapes.append(_text(MIDDLE + 6.5, base + side * 4.5, f"R{units.length(joint.root_radius_mm)}", "start"))
+        shapes.append(_text(MIDDLE + 6.5, base + side * 4.5, f"R{_mm(say, joint.prep.root_radius_mm)}", "start"))
     return shapes
 
 
 def _sign(joint: Joint, side: float, base: float) -> list[tuple[Point, ...]]:
     """Strokes of the preparation: left wall and right wall, each from the line outwards."""
-    left, right = joint.kind.left, joint.kind.right
+    left, right = joint.prep.kind.left, joint.prep.kind.right
     if left == right == SQUARE:
         return [((MIDDLE + x, base), (MIDDLE + x, base + side * HEIGHT)) for x in (-1.6, 1.6)]
     strokes: list[tuple[Point, ...]] = []
@@ -103,31 +103,31 @@ def _stroke(shape: str, sign: float, side: float, base: float) -> tuple[Point, .
 
 def _included(joint: Joint, front: bool) -> float:
     """The groove angle of a side: both bevels together, or the one there is."""
-    kind = joint.kind
+    kind = joint.prep.kind
     if not front:
-        return joint.back_bevel_deg * sum(shape != SQUARE for shape in (kind.left, kind.right))
-    return (joint.bevel_left_deg if kind.left != SQUARE else 0.0) + (joint.bevel_right_deg if kind.right != SQUARE else 0.0)
+        return joint.prep.back_bevel_deg * sum(shape != SQUARE for shape in (kind.left, kind.right))
+    return (joint.prep.bevel_left_deg if kind.left != SQUARE else 0.0) + (joint.prep.bevel_right_deg if kind.right != SQUARE else 0.0)
 
 
-def _other_side(joint: Joint, units: Units, side: float, base: float) -> list[Shape]:
-    if joint.kind.double:
-        return _weld(joint, units, side, base, front=False)
-    if joint.backing in ("bar", "ceramic"):
+def _other_side(joint: Joint, say: Speech, side: float, base: float) -> list[Shape]:
+    if joint.prep.kind.double:
+        return _weld(joint, say, side, base, front=False)
+    if joint.prep.backing in ("bar", "ceramic"):
         corners = ((MIDDLE - 4.0, base), (MIDDLE - 4.0, base + side * 3.6), (MIDDLE + 4.0, base + side * 3.6), (MIDDLE + 4.0, base))
-        return [_lines((*corners, corners[0])), _text(MIDDLE, base + side * 1.8, "M" if joint.backing == "bar" else "MR")]
-    if joint.second_side != "none" and not joint.kind.fillet:
+        return [_lines((*corners, corners[0])), _text(MIDDLE, base + side * 1.8, "M" if joint.prep.backing == "bar" else "MR")]
+    if joint.prep.second_side != "none" and not joint.prep.kind.fillet:
         half = tuple((MIDDLE + 3.4 * math.cos(a), base + side * 3.4 * math.sin(a)) for a in _turn(12, math.pi))
-        return [Polygon(half, "bar"), _lines((*half, half[0]))] if joint.second_side == "seal" else [_lines((*half, half[0]))]
+        return [Polygon(half, "bar"), _lines((*half, half[0]))] if joint.prep.second_side == "seal" else [_lines((*half, half[0]))]
     return []
 
 
-def _tail(joint: Joint, habit: str) -> list[Shape]:
+def _tail(joint: Joint, say: Speech, convention: str) -> list[Shape]:
     """The fork with process, procedure and what no sign says."""
-    said = ["111" if habit == ISO else "SMAW"]
+    said = ["111" if convention == ISO else "SMAW"]
     if joint.procedure:
         said.append(joint.procedure)
-    if joint.second_side == "gouge" or joint.kind.double:
-        said.append("back gouge")
+    if joint.prep.second_side == "gouge" or joint.prep.kind.double:
+        said.append(say("symbol.back_gouge"))
     return [
         _lines(((END + 4.0, 4.0), (END, 0.0), (END + 4.0, -4.0))),
         *(_text(END + 5.0, 6.0 * ((len(said) - 1) / 2 - i), word, "start") for i, word in enumerate(said)),
@@ -157,6 +157,6 @@ def _text(x: float, y: float, text: str, anchor: str = "middle") -> Text:
     return Text((x, y), text, STYLE, TEXT, anchor)
 
 
-def manner_of(habit: str) -> str:
-    """Which standard's manner a symbol follows."""
-    return "AWS A2.4 manner" if habit == AWS else "ISO 2553 manner"
+
+def _mm(say: Speech, value: float) -> str:
+    return say.units.text("length", value)

@@ -15,21 +15,21 @@ import random
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from banister.core.remark import Finding
 from banister.core.heat.cooling import Cooling, Work
 from banister.core.heat.fin import Fin
 from banister.core.heat.schedule import Started, as_started, begin, schedule_of, works_of
 from banister.core.heat.shift import Shift
 from banister.core.heat.thermal import fin_of, heat_faults
-from banister.core.joint.joint import Joint
+from banister.core.joint.joint import Joint, edited
 from banister.core.plan.plan import Pass, Plan
-from banister.core.units import minutes
+from banister.core.remark import Figure, Remark
+from banister.core.words import Speech
 
 TRIES = 60
 WITHIN = 0.02
 """The search stops within 2 % of the lower bound."""
-PREDICTED = "Predicted, to be measured: start no pass before the joint itself reads inside its limits."
 MOST_TRIED = 5
+LEAST_SAVED = 0.005
 NEAR_S = 240.0
 """A choice is worth trying if it is ready this soon after the first that is."""
 Jobs = Sequence[tuple[Joint, Plan]]
@@ -37,9 +37,10 @@ Jobs = Sequence[tuple[Joint, Plan]]
 
 @dataclass(frozen=True, slots=True)
 class Slot:
-    """One pass on the board, with its cleaning until `until_s`; the welder is 1 or 2."""
+    """One pass on the board by its joint and number, with its cleaning until `until_s`; the welder is 1 or 2."""
 
     joint_id: str
+    number: int
     started: Started
     until_s: float
     welder: int = 1
@@ -111,7 +112,7 @@ class _Underway:
         """How far it is above its preheat now."""
         probe = copy.copy(self.cooling)
         probe.carry_to(now_s)
-        return float(probe.temps(probe.far_reading).min()) - self.cooling.limits.preheat_c
+        return float(probe.temps(probe.far_reading).min()) - self.cooling.preheat_c
 
     def weld(self, welder: int, at_s: float) -> Slot | None:
         """Weld the next pass at a time; None if the joint never gets to its limit."""
@@ -121,12 +122,12 @@ class _Underway:
         if begun.never[0]:
             return None
         self.cooling.weld(work)
-        started = as_started(self.cooling, self.passes[work.pass_id], work, begun)
+        started = as_started(self.cooling, self.passes[work.key], work, begun)
         self.free_s, self.welder, self.cooled_s = started.end_s + work.cleaning_s, welder, None
         self.left_s -= work.duration_s + work.cleaning_s
-        after = self.passes[self.works[0].pass_id].role if self.works else ""
-        self.root_alone = self.passes[work.pass_id].role == "root" and after not in ("", "root")
-        return Slot(self.joint.id, started, self.free_s, welder)
+        after = self.passes[self.works[0].key].role if self.works else ""
+        self.root_alone = self.passes[work.key].role == "root" and after not in ("", "root")
+        return Slot(self.joint.id, self.passes[work.key].number, started, self.free_s, welder)
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,7 +180,7 @@ class _Walk:
 
     def __init__(self, jobs: Jobs, fins: Mapping[str, Fin], shift: Shift) -> None:
         self.shift = shift
-        self.underway = [_Underway(j, Cooling(j, fins[j.id]), works_of(j, p), {x.id: x for x in p.passes}) for j, p in jobs]
+        self.underway = [_Underway(j, Cooling(j, fins[j.id]), works_of(j, p), {x.key: x for x in p.passes}) for j, p in jobs]
         self.order = tuple(joint_id for joint_id in shift.order if joint_id not in shift.left_out)
         self.free_s = [0.0] * shift.welders
         self.slots: list[Slot] = []
@@ -264,11 +265,9 @@ class _Walk:
         return Board(tuple(self.slots), max(slot.until_s for slot in self.slots), name)
 
 
-def board_faults(joints: Sequence[Joint]) -> tuple[Finding, ...]:
-    """What makes any of the joints impossible, each with its name."""
-    return tuple(
-        Finding(f.code, f.severity, f"{joint.id}: {f.text}", f.remedy, basis=f.basis) for joint in joints for f in heat_faults(joint)
-    )  # fmt: skip
+def board_faults(joints: Sequence[Joint]) -> tuple[tuple[Joint, Remark], ...]:
+    """What makes any of the joints impossible, each with its joint."""
+    return tuple((joint, remark) for joint in joints for remark in heat_faults(joint))
 
 
 def first_boards(jobs: Jobs, shift: Shift | None = None) -> tuple[Board, ...]:
@@ -336,7 +335,7 @@ def varied(jobs: Jobs, best: Board, shift: Shift, seed: int, tries: int) -> Boar
 def _better(best: Board, tried: Board | None) -> Board:
     if tried is None or tried.end_s > best.end_s - 1.0:
         return best
-    return replace(tried, one_by_one_s=best.one_by_one_s, bound_s=best.bound_s)
+    return edited(tried, one_by_one_s=best.one_by_one_s, bound_s=best.bound_s)
 
 
 def _prepared(jobs: Jobs, shift: Shift) -> tuple[Jobs, dict[str, Fin]]:
@@ -352,28 +351,31 @@ def _bound(jobs: Jobs, fins: Mapping[str, Fin], welders: int) -> float:
     return max(work / welders, *(schedule.end_s - schedule.reheating_s for schedule in alone))
 
 
-def walking_list(jobs: Jobs, board: Board, shift: Shift) -> list[str]:
+def work_list(jobs: Jobs, board: Board, shift: Shift, say: Speech) -> list[str]:
     """Lines to walk by, in time: when, which joint and pass with what, until when."""
-    passes = {(joint.id, p.id): p for joint, plan in jobs for p in plan.passes}
+    passes = {(joint.id, p.key): p for joint, plan in jobs for p in plan.passes}
     lines = []
     for slot in board.in_time:
-        p = passes[slot.joint_id, slot.started.pass_id]
-        who = f"welder {slot.welder}: " if shift.welders > 1 else ""
-        word = "preheat" if p.number == 1 else "reheat"
-        reheat = f" ({word} first, {slot.started.reheat_s / 60:.0f} min)" if slot.started.reheat_s else ""
-        lines.append(f"{shift.clock(slot.started.start_s)} {who}{slot.joint_id} pass {p.number}, {p.rod.id}, {p.amps:.0f} A, "
-                     f"until {shift.clock(slot.until_s)}{reheat}")  # fmt: skip
+        p = passes[slot.joint_id, slot.started.key]
+        line = say("board.line", begins=shift.clock(slot.started.start_s, say), joint=slot.joint_id, number=str(p.number), rod=Figure(p.rod.id, "rod"),
+                   amps=Figure(p.amps, "current"), ends=shift.clock(slot.until_s, say))  # fmt: skip
+        if shift.welders > 1:
+            line = say("board.line.welder", welder=str(slot.welder), line=line)
+        if slot.started.reheat_s:
+            first = "board.line.preheat" if p.number == 1 else "board.line.reheat"
+            line = f"{line} {say(first, lasts=Figure(60 * round(slot.started.reheat_s / 60), 'duration'))}"
+        lines.append(line)
     return lines
 
 
-def board_in_words(board: Board, shift: Shift) -> list[str]:
+def board_said(board: Board, shift: Shift, say: Speech) -> list[str]:
     """When it ends and what it saves, and what the end of the shift leaves undone."""
-    saved = f"{board.saved:.0%} less than one after the other" if board.saved > 0.005 else "nothing to gain against one after the other"
-    said = [f"Ends {shift.clock(board.end_s)}: {minutes(board.end_s)}, {saved}; not possible before {shift.clock(board.bound_s)}"]
+    ends: dict[str, Figure | str] = {"ends": shift.clock(board.end_s, say), "lasts": Figure(board.end_s, "duration"), "bound": shift.clock(board.bound_s, say)}
+    saves = board.saved > LEAST_SAVED
+    said = [say("board.saves", saved=Figure(round(100 * board.saved), "percent"), **ends) if saves else say("board.no_gain", **ends)]
     done, left = board.done_by(shift.lasts_s)
     if left:
-        first = {slot.joint_id: slot.started.pass_id.removeprefix("p") for slot in reversed(left)}
-        joints = ", ".join(f"{joint} from pass {number}" for joint, number in sorted(first.items()))
-        said.append(f"By {shift.clock(shift.lasts_s)}: {len(done)} of {len(board.slots)} passes; left for the next shift: {joints}. Cover a joint "
-                    "left part-welded, and preheat it again.")  # fmt: skip
+        first = {slot.joint_id: slot.number for slot in reversed(left)}
+        joints = ", ".join(say("board.from_pass", joint=joint, number=str(number)) for joint, number in sorted(first.items()))
+        said.append(say("board.left", until=shift.clock(shift.lasts_s, say), done=str(len(done)), all=str(len(board.slots)), joints=joints))
     return said

@@ -34,7 +34,7 @@ class Work:
     `reverse` is true where it runs from the end of the weld to its start.
     """
 
-    pass_id: str
+    key: str
     duration_s: float
     cleaning_s: float
     heat_j_m: float
@@ -83,12 +83,13 @@ class Cooling:
     def __init__(self, joint: Joint, fin: Fin | None = None, variants: Variants = LIKELY) -> None:
         self.joint, self.fin, self.variants = joint, fin_of(joint) if fin is None else fin, variants
         self.stations, self.limits = stations_of(joint), limits_of(joint)
-        self.preheated = self.limits.preheat_c > joint.heat.air_c
+        self.preheat_c = joint.heat.air_c if self.limits.preheat_c is None else self.limits.preheat_c
+        self.preheated = self.preheat_c > joint.heat.air_c
         self.held = joint.heat.preheat_held and self.preheated
         edge, heat, fin = edge_mm(joint), joint.heat, self.fin
         self.reading, self.far_reading = fin.reading((edge + heat.measure_at_mm) / 1000), fin.reading((edge + preheat_point_mm(joint)) / 1000)
         self.rates = np.maximum(fin.rates + (variants.loss[:, None] - 1) * fin.loss_rates, 0.0)
-        start = max(warmed_to_c(joint) - heat.air_c, 0.0)
+        start = warmed_to_c(joint) - heat.air_c
         self._band_half_m = band_half_mm(joint) / 1000
         band = fin.band(start, self._band_half_m) if start else np.zeros(fin.rates.size)
         self.state: Floats = np.tile(band, (variants.loss.size, len(self.stations), 1))
@@ -132,7 +133,7 @@ class Cooling:
         for _ in range(steps):
             self.state = self.state * decay
             if self.held:
-                self.warm(self.limits.preheat_c)
+                self.warm(self.preheat_c)
         self.now_s = self.now_s + seconds
 
     def weld(self, work: Work) -> None:
@@ -191,11 +192,11 @@ class Cooling:
         """The variants in which a station is below preheat where preheat is read."""
         if not self.preheated:
             return np.zeros(self.now_s.size, dtype=bool)
-        return np.asarray((self.temps(self.far_reading) < self.limits.preheat_c - TOO_COLD_K).any(axis=1))
+        return np.asarray((self.temps(self.far_reading) < self.preheat_c - TOO_COLD_K).any(axis=1))
 
     def on_arrival_c(self, state: Floats, work: Work) -> Floats:
         """Coldest reading of the preheat point as the arc of a pass begun in a state comes to each station; shape (variants,)."""
         seconds = self._runs[work.reverse].arrives[None, :] * (work.duration_s / self.variants.speed)[:, None]
         later = state * np.exp(-self.rates[:, None, :] * seconds[:, :, None])
         coldest = self.joint.heat.air_c + (later @ self.far_reading).min(axis=1)
-        return np.asarray(np.maximum(coldest, self.limits.preheat_c) if self.held else coldest)
+        return np.asarray(np.maximum(coldest, self.preheat_c) if self.held else coldest)

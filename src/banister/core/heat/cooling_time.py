@@ -46,6 +46,6 @@ def cooling_time(heat_input_kj_mm: float, thickness_mm: float, start_c: float, f
 
 def shape_factors(joint: Joint) -> tuple[float, float]:
     """F2 and F3: runs in a butt, or in a fillet."""
-    if joint.preparation == "fillet-corner":
+    if joint.prep.key == "fillet-corner":
         return 0.9, 0.67
-    return (0.45, 0.67) if joint.kind.fillet else (0.9, 0.9)
+    return (0.45, 0.67) if joint.prep.kind.fillet else (0.9, 0.9)

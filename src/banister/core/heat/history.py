@@ -20,11 +20,11 @@ if TYPE_CHECKING:
 def laid_out(joint: Joint, plan: Plan, schedule: Schedule, fin: Fin | None = None, variants: Variants = LIKELY) -> Cooling:
     """The joint's cooling with the heat of every pass of a schedule waiting at its time, the same for all variants."""
     cooling = Cooling(joint, fin, variants)
-    works = {w.pass_id: w for w in works_of(joint, plan)}
+    works = {w.key: w for w in works_of(joint, plan)}
     for begun in schedule.passes:
         if begun.reheat_s:
             cooling.reheat_at(begun.start_s)
-        cooling.lay_out(works[begun.pass_id], begun.start_s)
+        cooling.lay_out(works[begun.key], begun.start_s)
     return cooling
 
 

@@ -8,14 +8,14 @@ that was entered takes the remembered one's place.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-UNVERIFIED = "unverified, enter from your copy"
-RESTRAINTS = ("low", "medium", "high")
+from banister.core.remark import INSIDE, Figure, Remark, fault, watch
+from banister.core.words import Speech
+
 HYDROGEN_LEVELS = ((5.0, "H1"), (10.0, "H2"), (math.inf, "H3"))
 GROUPS = "ABCDEFG"
-CATEGORIES = "ABCD"
 _GROUPS = ((3.0, "A"), (3.5, "B"), (4.0, "C"), (4.5, "D"), (5.0, "E"), (5.5, "F"), (7.0, "G"))
 ANNEX_ROWS_MM = (10.0, 20.0, 38.0, 75.0, math.inf)
 ANNEX_F = {
@@ -34,22 +34,47 @@ MAP_HEAT_INPUTS = (0.5, 0.75, 1.0, 1.5, 2.0, 2.5, 3.0, 4.0)
 SHOP_C = (65 - 32) / 1.8
 
 
+METHOD_B, ANNEX, TABLE = "method_b", "annex", "table"
+COLDEST_CELL_C, HOTTEST_CELL_C = -50.0, 400.0
+VALID_B = {"equivalent": (0.2, 0.5), "length": (10.0, 90.0), "hydrogen": (1.0, 20.0), "energy": (0.5, 4.0)}
+"""What method B was made for: CET, thickness, hydrogen and heat input, by the kind of the figure."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnCell:
+    """A figure of a preheat table as it stands in the user's own copy: the cell's key, degC."""
+
+    cell: str
+    least_c: float
+
+
 @dataclass(frozen=True, slots=True)
 class Preheat:
-    """What a method asks for: `least_c` None where it gives nothing, with its inputs and what to know of it."""
+    """What a method asks for: `least_c` None where it gives nothing, with its inputs and what to know of it.
+
+    The name of a method is the word `method.KEY`; `inputs` and `notes` are remarks.
+    """
 
     method: str
     least_c: float | None
-    inputs: str
-    notes: tuple[str, ...] = ()
+    inputs: Remark
+    notes: tuple[Remark, ...] = ()
     verified: bool = True
 
-    @property
-    def in_words(self) -> str:
+    def said(self, say: Speech) -> str:
         """The figure as a check shows it."""
         if self.least_c is None:
-            return "not given"
-        return "none beyond shop temperature" if self.least_c <= SHOP_C + 0.5 else f"{self.least_c:.0f} \N{DEGREE SIGN}C"
+            return say("preheat.not_given")
+        return say("preheat.none") if self.least_c <= SHOP_C + 0.5 else say.sized("temperature", self.least_c)
+
+
+def cell_faults(cells: Iterable[OwnCell]) -> tuple[Remark, ...]:
+    """Cells that no table has, and figures no table can hold."""
+    window = Figure((COLDEST_CELL_C, HOTTEST_CELL_C), "temperature")
+    return tuple(
+        fault("preheat.cell", f"own_cells[{i}]", cell=Figure(own.cell[:40], "name"), window=window) for i, own in enumerate(cells)
+        if own.cell not in REMEMBERED_C or not (math.isfinite(own.least_c) and COLDEST_CELL_C <= own.least_c <= HOTTEST_CELL_C)
+    )  # fmt: skip
 
 
 def method_b_c(cet: float, thickness_mm: float, hydrogen_ml: float, heat_input_kj_mm: float) -> float:
@@ -118,29 +143,32 @@ def by_method(
     own: Mapping[str, float] | None = None,
 ) -> tuple[Preheat, Preheat, Preheat]:
     """All three methods for one set of inputs; `own` holds cells from the user's copy, degC by key."""
-    outside = [
-        f"{name} {value:g} is outside {low:g} to {high:g}" for name, value, low, high in (
-            ("CET", round(cet, 3), 0.2, 0.5), ("thickness", thickness_mm, 10.0, 90.0), ("hydrogen", hydrogen_ml, 1.0, 20.0),
-            ("heat input", round(heat_input_kj_mm, 2), 0.5, 4.0)) if not low <= value <= high
-    ]  # fmt: skip
-    least = method_b_c(cet, thickness_mm, hydrogen_ml, heat_input_kj_mm)
+    used = {
+        "cet": Figure(cet, "equivalent"), "thickness": Figure(thickness_mm, "length"), "hydrogen": Figure(hydrogen_ml, "hydrogen"),
+        "heat_input": Figure(heat_input_kj_mm, "energy"),
+    }  # fmt: skip
+    beyond = tuple(
+        watch(f"method_b.{name}", value=figure, window=Figure(VALID_B[figure.kind], figure.kind)) for name, figure in used.items()
+        if isinstance(figure.value, float) and not VALID_B[figure.kind][0] <= round(figure.value, 3) <= VALID_B[figure.kind][1]
+    )  # fmt: skip
     index = susceptibility_index(pcm, hydrogen_ml)
     group = annex_group(index)
+    annexed = {"pcm": Figure(pcm, "equivalent"), "index": Figure(index, "ratio"), "restraint": Figure(f"restraint.{restraint}", "word")}
+    annexed["group"] = Figure(f"group {group}", "name") if group else Figure("annex.beyond", "word")
+    listed = {"category": Figure(category, "name"), "thickness": used["thickness"]}
     return (
-        Preheat("EN 1011-2 method B", least, f"CET {cet:.3f}, {thickness_mm:g} mm, {hydrogen_ml:g} ml/100 g, {heat_input_kj_mm:.2f} kJ/mm", tuple(outside)),
-        _from_table("AWS D1.1 annex", annex_cell(pcm, hydrogen_ml, thickness_mm, restraint), own or {},
-                    f"Pcm {pcm:.3f}, index {index:.2f}, group {group or 'beyond G'}, restraint {restraint}"),
-        _from_table("AWS D1.1 prequalified table", category_cell(category, thickness_mm), own or {}, f"category {category}, {thickness_mm:g} mm",
-                    ("usually lower than the other two for steels of middling hardenability",
-                     "base metal below 0 \N{DEGREE SIGN}C is warmed to 20 \N{DEGREE SIGN}C first")),
+        Preheat(METHOD_B, method_b_c(cet, thickness_mm, hydrogen_ml, heat_input_kj_mm), Remark("method_b.inputs", INSIDE, used), beyond),
+        _from_table(ANNEX, annex_cell(pcm, hydrogen_ml, thickness_mm, restraint), own or {}, Remark("annex.inputs", INSIDE, annexed)),
+        _from_table(TABLE, category_cell(category, thickness_mm), own or {}, Remark("table.inputs", INSIDE, listed),
+                    (watch("table.lower"), watch("table.frost"))),
     )  # fmt: skip
 
 
-def _from_table(method: str, cell: str, own: Mapping[str, float], inputs: str, notes: tuple[str, ...] = ()) -> Preheat:
+def _from_table(method: str, cell: str, own: Mapping[str, float], inputs: Remark, notes: tuple[Remark, ...] = ()) -> Preheat:
     """A method that reads a cell, from the user's copy where it was entered."""
     if not cell:
-        return Preheat(method, None, inputs, ("beyond group G: the annex gives nothing",), verified=False)
+        return Preheat(method, None, inputs, (watch("annex.nothing"),), verified=False)
     if cell in own:
-        return Preheat(method, own[cell], inputs, (*notes, "this cell was entered from your copy"))
+        return Preheat(method, own[cell], inputs, (*notes, watch("cell.own")))
     sure = is_sure(cell)
-    return Preheat(method, REMEMBERED_C[cell], inputs, notes if sure else (*notes, f"this cell is {UNVERIFIED}"), verified=sure)
+    return Preheat(method, REMEMBERED_C[cell], inputs, notes if sure else (*notes, watch("cell.unverified")), verified=sure)

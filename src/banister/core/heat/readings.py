@@ -10,7 +10,7 @@ import numpy as np
 from banister.core.heat.cooling import Variants
 from banister.core.heat.history import at_readings_c
 from banister.core.heat.schedule import Schedule, schedule_of
-from banister.core.joint.joint import Joint
+from banister.core.joint.joint import Joint, edited
 from banister.core.plan.plan import Plan
 
 if TYPE_CHECKING:
@@ -50,7 +50,7 @@ def fitted(joint: Joint, plan: Plan) -> Fitted | None:
 
 def _mean_squares(joint: Joint, plan: Plan, schedule: Schedule, factor: float, tried: Floats) -> Floats:
     """Mean square of measured less predicted for a loss factor times each of those tried."""
-    near = replace(joint, heat=replace(joint.heat, loss_factor=factor))
+    near = edited(joint, heat=replace(joint.heat, loss_factor=factor))
     alike = np.ones(tried.size)
     misses = at_readings_c(near, plan, schedule, variants=Variants(tried, alike, alike)) - [r.temp_c for r in joint.readings]
     return np.asarray(np.square(misses).mean(axis=1))

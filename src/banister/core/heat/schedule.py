@@ -14,15 +14,16 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from banister.core.remark import OUTSIDE, WARNING, Finding
-from banister.core.heat.cooling import TOO_COLD_K, Cooling, Work
+from banister.core.heat.cooling import Cooling, Work
 from banister.core.heat.cooling_time import CoolingTime, cooling_time, shape_factors
 from banister.core.heat.fin import Fin
-from banister.core.heat.thermal import Limits, heat_faults, limits_of, valid_from_s, warmed_to_c
+from banister.core.heat.shift import DAY_S
+from banister.core.heat.thermal import USUAL_INTERPASS_C, Limits, heat_faults, limits_of, valid_from_s, warmed_to_c
 from banister.core.joint.joint import Joint
+from banister.core.limits.windows import bounds
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.timing import before_s, changes_s, cleaning_s
-from banister.core.limits.windows import Bounds, bounds
+from banister.core.remark import OUTSIDE, Figure, Place, Remark, outside, watch
 
 if TYPE_CHECKING:
     from banister.core.heat.fin import Bools, Floats
@@ -52,7 +53,7 @@ class Started:
     read, both at the start; `arrival_c` is the coldest there as the arc comes to it.
     """
 
-    pass_id: str
+    key: str
     start_s: float
     end_s: float
     wait_s: float
@@ -66,12 +67,12 @@ class Started:
 
 @dataclass(frozen=True, slots=True)
 class Schedule:
-    """All passes in time; `end_s` with the last cleaning. `findings` say what cannot be or what dominates."""
+    """All passes in time; `end_s` with the last cleaning. `remarks` say what is not possible or what dominates."""
 
     passes: tuple[Started, ...] = ()
     end_s: float = 0.0
-    limits: Limits = Limits(-273.0, 250.0, False)
-    findings: tuple[Finding, ...] = ()
+    limits: Limits = Limits(None, USUAL_INTERPASS_C, False)
+    remarks: tuple[Remark, ...] = ()
 
     @property
     def waiting_s(self) -> float:
@@ -86,34 +87,35 @@ class Schedule:
     @property
     def feasible(self) -> bool:
         """True if every pass can start."""
-        return bool(self.passes) and not any(f.severity == OUTSIDE for f in self.findings)
+        return bool(self.passes) and not any(r.verdict == OUTSIDE for r in self.remarks)
 
 
 def works_of(joint: Joint, plan: Plan) -> tuple[Work, ...]:
     """The plan's passes as heat sees them, turns and gouging before the passes they precede."""
-    choices, before = joint.choices, before_s(joint, plan)
+    choices = joint.working.choices
+    before = before_s(joint, choices, plan)
     return tuple(
-        Work(p.id, p.arc_time_s + float(changes_s(choices, p.rod_count)), float(cleaning_s(choices, p.length_mm)),
-             p.heat_input_kj_mm * 1e6, before.get(p.id, 0.0), reverse=joint.heat.to_and_fro and joint.form == "plate" and i % 2 == 1)
+        Work(p.key, p.arc_time_s + float(changes_s(choices, p.rod_count)), float(cleaning_s(choices, p.length_mm)),
+             p.heat_input_kj_mm * 1e6, before.get(p.key, 0.0), reverse=joint.heat.to_and_fro and joint.piece.form == "plate" and i % 2 == 1)
         for i, p in enumerate(plan.passes)
     )  # fmt: skip
 
 
-def schedule_of(joint: Joint, plan: Plan, fin: Fin | None = None) -> Schedule:
-    """The plan's passes in time, one after the other."""
+def schedule_of(joint: Joint, plan: Plan, fin: Fin | None = None, within_s: float = DAY_S) -> Schedule:
+    """The plan's passes in time, one after the other; a wait longer than `within_s` is never waited out."""
     faults = heat_faults(joint)
     limits = limits_of(joint)
     if faults or not plan.passes:
-        return Schedule(limits=limits, findings=faults)
+        return Schedule(limits=limits, remarks=faults)
     cooling = Cooling(joint, fin)
     works = works_of(joint, plan)
     found: list[Started] = []
     for p, (work, begun) in zip(plan.passes, walked(cooling, works), strict=True):
-        if begun.never[0]:
-            return Schedule(tuple(found), float(cooling.now_s[0]), limits, (_never(joint, p),))
+        if begun.never[0] or begun.wait_s[0] > within_s:
+            return Schedule(tuple(found), float(cooling.now_s[0]), limits, (_never(p, begun, within_s),))
         found.append(as_started(cooling, p, work, begun))
     end_s = found[-1].end_s + works[-1].cleaning_s
-    return Schedule(tuple(found), end_s, limits, _remarks(joint, plan, found, limits))
+    return Schedule(tuple(found), end_s, limits, _remarks(joint, plan, found))
 
 
 def walked(cooling: Cooling, works: Sequence[Work]) -> Iterator[tuple[Work, Begun]]:
@@ -153,85 +155,42 @@ def as_started(cooling: Cooling, p: Pass, work: Work, begun: Begun) -> Started:
     temps = cooling.temps(cooling.reading, begun.state)[0]
     hottest, coldest = float(temps.max()), float(cooling.temps(cooling.far_reading, begun.state)[0].min())
     f2, f3 = shape_factors(joint)
-    t85 = None if joint.heat.stainless else cooling_time(p.heat_input_kj_mm, joint.welded_thickness_mm, hottest, f2, f3)
+    t85 = None if joint.metal.stainless else cooling_time(p.heat_input_kj_mm, joint.prep.welded_thickness_mm, hottest, f2, f3)
     return Started(
-        pass_id=p.id, start_s=float(begun.start_s[0]), end_s=float(cooling.now_s[0]), wait_s=float(begun.wait_s[0]), reheat_s=float(begun.reheat_s[0]),
+        key=p.key, start_s=float(begun.start_s[0]), end_s=float(cooling.now_s[0]), wait_s=float(begun.wait_s[0]), reheat_s=float(begun.reheat_s[0]),
         temp_c=hottest, preheat_point_c=coldest, arrival_c=float(cooling.on_arrival_c(begun.state, work)[0]) if cooling.preheated else coldest,
         hottest_station=cooling.stations[int(temps.argmax())].name, t85=t85,
     )  # fmt: skip
 
 
-def _never(joint: Joint, p: Pass) -> Finding:
-    return Finding("heat.never", OUTSIDE, f"before pass {p.number} the joint does not cool to the interpass limit within a day",
-                   "Use wider plates, allow a higher limit, or cool the air.", basis="cooling model")  # fmt: skip
+def _never(p: Pass, begun: Begun, within_s: float) -> Remark:
+    """A pass whose joint does not cool to the interpass limit in time."""
+    place = Place((p.key,))
+    if begun.never[0] or begun.wait_s[0] > DAY_S:
+        return outside("heat.never", place, "model")
+    return outside("heat.shift", place, "model", wait=Figure(float(begun.wait_s[0]), "duration"), shift=Figure(within_s, "duration"))
 
 
-def _remarks(joint: Joint, plan: Plan, found: Sequence[Started], limits: Limits) -> tuple[Finding, ...]:
-    """What to know of a schedule: t8/5, the far end, a small piece and what helps it, and where the model is rough."""
+def _remarks(joint: Joint, plan: Plan, found: Sequence[Started]) -> tuple[Remark, ...]:
+    """What to know of a schedule: a small piece and what helps it, and where the model is rough."""
     waits, work = sum(s.wait_s for s in found), sum(p.arc_time_s for p in plan.passes)
-    remarks = [*_cooling_times(joint, plan, found), *_behind(joint, plan, found, limits)]
+    remarks = []
     if waits > work:
         longest = max(found, key=lambda s: s.wait_s)
-        number = next(p.number for p in plan.passes if p.id == longest.pass_id)
-        remarks.append(Finding(
-            "heat.small", WARNING, f"the piece cannot carry the heat: {waits / 60:.0f} min of waiting for {work / 60:.0f} min of arc, the longest "
-            f"before pass {number}", "A bigger piece or another joint to weld meanwhile helps; smaller beads do not.",
-            value=waits, unit="s", max=work, basis="cooling model"))  # fmt: skip
+        remarks.append(watch("heat.small", Place((longest.key,)), "model", waits=Figure(waits, "duration"), arc=Figure(work, "duration"),
+                             value=Figure(waits, "seconds"), window=Figure((None, work), "seconds")))  # fmt: skip
     if found and min((b.start_s - a.end_s for a, b in itertools.pairwise(found)), default=math.inf) < valid_from_s(joint):
-        remarks.append(Finding(
-            "heat.early", WARNING, f"some passes start sooner after the arc than the model holds ({valid_from_s(joint):.0f} s): their temperature is rough",
-            "Measure at the joint.", basis="limits of the model"))  # fmt: skip
-    if joint.heat.stainless:
+        remarks.append(watch("heat.early", Place(), "model", valid=Figure(valid_from_s(joint), "seconds")))
+    if joint.metal.stainless:
         remarks += _stainless(joint, plan)
     return tuple(remarks)
 
 
-def _stainless(joint: Joint, plan: Plan) -> Iterator[Finding]:
+def _stainless(joint: Joint, plan: Plan) -> Iterator[Remark]:
     """What austenitic steel changes, and its usual limit of arc energy where the procedure sets none."""
-    yield Finding("heat.stainless", WARNING, "constants of austenitic steel are typical and not verified; t8/5 does not apply to it", "Measure at the joint.")
+    yield watch("heat.stainless", Place(), "model")
     most = max(plan.passes, key=lambda p: p.arc_energy_kj_mm)
-    is_set = any(bounds(joint.windows, q, most.role, most.rod.id).high < math.inf for q in ("arc_energy", "heat_input"))
+    is_set = any(bounds(joint.working.windows, q, most.role, most.rod.id).high < math.inf for q in ("arc_energy", "heat_input"))
     if most.arc_energy_kj_mm > STAINLESS_ENERGY and not is_set:
-        yield Finding("heat.stainless.energy", WARNING, f"pass {most.number} has {most.arc_energy_kj_mm:.2f} kJ/mm, over {STAINLESS_ENERGY:g} kJ/mm, a usual "
-                      "limit for austenitic steel; the procedure sets none", "Weld smaller beads, or enter the procedure's limit.",
-                      value=most.arc_energy_kj_mm, unit="kJ/mm", max=STAINLESS_ENERGY, basis="typical")  # fmt: skip
-
-
-def _behind(joint: Joint, plan: Plan, found: Sequence[Started], limits: Limits) -> Iterator[Finding]:
-    """One warning for all passes whose arc comes to a place that has fallen below preheat since they began."""
-    numbers = {p.id: p.number for p in plan.passes}
-    behind = [s for s in found if s.arrival_c < limits.preheat_c - TOO_COLD_K and s.preheat_point_c >= limits.preheat_c - TOO_COLD_K]
-    if not behind:
-        return
-    coldest = min(behind, key=lambda s: s.arrival_c)
-    air, warmed = joint.heat.air_c, warmed_to_c(joint)
-    remedy = "Keep heat on ahead of the arc, or weld in shorter lengths."
-    if coldest.arrival_c > air + 1:  # what was warmed cools in proportion to how far it was over the air
-        enough = air + (limits.preheat_c - air) * (warmed - air) / (coldest.arrival_c - air)
-        if enough < limits.interpass_c:
-            remedy = f"Keep heat on while welding, warm a wider band, or warm it to {math.ceil(enough / 5) * 5:.0f} \N{DEGREE SIGN}C instead of {warmed:.0f}."
-    others = ", ".join(str(numbers[s.pass_id]) for s in behind if s is not coldest)
-    yield Finding("heat.behind", WARNING, f"the joint falls below preheat before the arc has come to its end: to {coldest.arrival_c:.0f} \N{DEGREE SIGN}C "
-                  f"in pass {numbers[coldest.pass_id]}" + (f", also in pass {others}" if others else ""), remedy,
-                  value=coldest.arrival_c, unit="\N{DEGREE SIGN}C", min=limits.preheat_c, basis="cooling model")  # fmt: skip
-
-
-def _cooling_times(joint: Joint, plan: Plan, found: Sequence[Started]) -> Iterator[Finding]:
-    """One warning for all passes whose t8/5 leaves the procedure's window."""
-    passes = {p.id: p for p in plan.passes}
-    off: list[tuple[int, float, Bounds]] = []
-    for s in found:
-        p = passes[s.pass_id]
-        window = bounds(joint.windows, "t85", p.role, p.rod.id)
-        if s.t85 is not None and window.is_set and not window.low <= s.t85.seconds <= window.high:
-            off.append((p.number, s.t85.seconds, window))
-    if off:
-        numbers = ", ".join(f"{number} ({seconds:.1f} s)" for number, seconds, _ in off)
-        window = off[0][2]
-        allowed = " and ".join(w for w in (f"at least {window.low:g}" if math.isfinite(window.low) else "",
-                                           f"at most {window.high:g}" if math.isfinite(window.high) else "") if w)  # fmt: skip
-        slow = off[0][1] > window.high
-        yield Finding("heat.t85", WARNING, f"t8/5 of pass {numbers} is outside the procedure's window, {allowed} s",
-                      "Weld smaller beads or wait for a cooler joint." if slow else "Weld larger beads or preheat more.",
-                      value=off[0][1], unit="s", min=window.low if math.isfinite(window.low) else None,
-                      max=window.high if math.isfinite(window.high) else None, basis="the job's windows; EN 1011-2 annex D")  # fmt: skip
+        yield watch("heat.stainless.energy", Place((most.key,)), "typical", value=Figure(most.arc_energy_kj_mm, "energy"),
+                    most=Figure(STAINLESS_ENERGY, "energy"), window=Figure((None, STAINLESS_ENERGY), "energy"))  # fmt: skip

@@ -5,11 +5,15 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-from banister.core.units import parsed_clock_s, time_of_day
+from banister.core.remark import Figure, Refused, Remark, fault, outside
+from banister.core.typed import typed_clock_s
+from banister.core.words import Speech
 
 DAY_S = 86400.0
 LONGEST_SHIFT_S, LONGEST_PAUSE_S = 16 * 3600.0, 8 * 3600.0
-FREE, IN_ONE_GO, AS_DRAWN, LEFT_OUT = "any order", "in one go", "as drawn", "left out"
+FREE, IN_ONE_GO, AS_DRAWN, LEFT_OUT = "free", "one_go", "drawn", "out"
+WAYS = (FREE, IN_ONE_GO, AS_DRAWN, LEFT_OUT)
+"""How a joint is kept on the board; each is the word `way.KEY`."""
 MOST_WELDERS = 2
 
 
@@ -55,12 +59,12 @@ class Shift:
             found.append((end - (_later(pause.from_s, pause.to_s) - pause.from_s), end))
         return tuple(sorted(found))
 
-    def clock(self, seconds: float) -> str:
+    def clock(self, seconds: float, say: Speech) -> str:
         """The time of day, s after the start of the shift."""
-        return time_of_day(self.begins_s + seconds)
+        return say.time_of_day(self.begins_s + seconds) if math.isfinite(seconds) else say("time.never")
 
     def kept_as(self, joint_id: str) -> str:
-        """How a joint is kept, in words."""
+        """How a joint is kept."""
         ways = ((LEFT_OUT, self.left_out), (IN_ONE_GO, self.in_one_go), (AS_DRAWN, self.as_drawn))
         return next((word for word, ids in ways if joint_id in ids), FREE)
 
@@ -86,29 +90,29 @@ def _later(before_s: float, time_s: float) -> float:
     return time_s if time_s > before_s else time_s + DAY_S
 
 
-def shift_faults(shift: Shift) -> list[tuple[str, str]]:
-    """What cannot be: field and words."""
+def shift_faults(shift: Shift) -> tuple[Remark, ...]:
+    """What cannot be, each with its field."""
     found = []
     times = [t for t in (shift.begins_s, shift.until_s, *(t for p in shift.pauses for t in (p.from_s, p.to_s))) if t is not None]
     if any(not math.isfinite(t) or not 0 <= t < DAY_S for t in times):
-        return [("begins_s", "a time of day is outside 0:00 to 23:59")]
+        return (fault("shift.time", "begins_s"),)
     if shift.until_s is not None and shift.lasts_s > LONGEST_SHIFT_S:
-        found.append(("until_s", f"the shift would last {shift.lasts_s / 3600:.1f} hours: check when it begins and ends"))
+        found.append(fault("shift.long", "until_s", lasts=Figure(shift.lasts_s, "duration")))
     if any(end - begin > LONGEST_PAUSE_S for begin, end in shift.breaks_s):
-        found.append(("pauses", "a break would last more than 8 hours: check when it begins and ends"))
+        found.append(fault("shift.break", "pauses", most=Figure(LONGEST_PAUSE_S, "duration")))
     if not 1 <= shift.welders <= MOST_WELDERS:
-        found.append(("welders", f"the board plans for 1 to {MOST_WELDERS} welders"))
-    return found
+        found.append(fault("shift.welders", "welders", most=Figure(MOST_WELDERS, "count")))
+    return tuple(found)
 
 
-def parsed_pause(text: str) -> Pause:
-    """A break like 12:00..12:30; a ValueError says how it should read."""
+def typed_pause(text: str) -> Pause:
+    """A break like 12:00..12:30; Refused says how it should read."""
     begin, dots, end = text.partition("..")
     if not dots:
-        raise ValueError(f"'{text}' should read like 12:00..12:30")
-    return Pause(from_s=parsed_clock_s(begin), to_s=parsed_clock_s(end))
+        raise Refused(outside("typed.pause", text=Figure(text[:40], "name")))
+    return Pause(from_s=typed_clock_s(begin), to_s=typed_clock_s(end))
 
 
-def parsed_pauses(text: str) -> tuple[Pause, ...]:
+def typed_pauses(text: str) -> tuple[Pause, ...]:
     """Breaks one after the other, parted by commas or spaces."""
-    return tuple(parsed_pause(part) for part in text.replace(",", " ").split())
+    return tuple(typed_pause(part) for part in text.replace(",", " ").split())

@@ -19,7 +19,8 @@ from banister.core.heat.history import at_readings_c, curves_c, laid_out
 from banister.core.heat.schedule import Schedule, walked, works_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
-from banister.core.units import clock
+from banister.core.remark import Figure
+from banister.core.words import Speech
 
 if TYPE_CHECKING:
     from banister.core.heat.fin import Floats
@@ -107,15 +108,17 @@ def temperature_band_c(joint: Joint, plan: Plan, schedule: Schedule, times_s: Fl
     return between(curves.max(axis=1), spread.weights)
 
 
-def band_in_words(band_s: tuple[float, float]) -> str:
+def band_said(band_s: tuple[float, float], say: Speech) -> str:
     """A band of waits in whole minutes; '' where hardly any draw waits."""
     low, high = (round(value / 60) if math.isfinite(value) else math.inf for value in band_s)
     if high < 1:
         return ""
-    return f"{low:.0f} to {high:.0f} min" if math.isfinite(high) else f"{low:.0f} min to never" if math.isfinite(low) else "never"
+    if math.isinf(high):
+        return say("band.to_never", low=f"{low:.0f}") if math.isfinite(low) else say("time.never")
+    return say("band.minutes", low=f"{low:.0f}", high=f"{high:.0f}")
 
 
-def ends_in_words(spread: Spread) -> str:
+def ends_said(ends_s: tuple[float, float], say: Speech) -> str:
     """When nine of ten draws end."""
-    low, high = (clock(value) if math.isfinite(value) else "never" for value in spread.ends_s)
-    return f"{low} to {high}"
+    low, high = ends_s
+    return say("window.both", low=Figure(low, "clock"), high=Figure(high, "clock"))

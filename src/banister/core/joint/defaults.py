@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
-from banister.core.joint.joint import Joint
+from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import BEVEL, COMPOUND, KINDS, ROUND, SQUARE, Kind
 from banister.core.joint.positions import positions
 
@@ -21,21 +20,21 @@ _SAME_PLACE = {
 
 def with_preparation(joint: Joint, preparation: str) -> Joint:
     """The joint with another preparation and figures that go with it; thickness, position and rods stay."""
-    kind, t = KINDS[preparation], joint.welded_thickness_mm
-    fields: dict[str, Any] = {"preparation": preparation, "pins": ()}
+    kind, t = KINDS[preparation], joint.prep.welded_thickness_mm
+    fields: dict[str, Any] = {"key": preparation, "pins": ()}
     angles = [_angle(joint, kind, shape) for shape in (kind.left, kind.right)]
     fields |= {"bevel_left_deg": angles[0], "bevel_right_deg": angles[1], "back_bevel_deg": max(angles)}
     if kind.fillet:
         leg = min(max(round(0.7 * t), 4.0), 12.0)
         fields |= {"root_gap_mm": 0.0, "root_face_mm": 0.0, "backing": "closed", "second_side": "none", "form": "plate",
                    "leg_left_mm": leg, "leg_right_mm": leg, "high_low_mm": 0.0, "right_thickness_mm": 0.0}  # fmt: skip
-        return in_place(replace(joint, **fields))
-    if joint.kind.fillet:
+        return in_place(edited(joint, **fields))
+    if joint.prep.kind.fillet:
         fields |= {"backing": "open", "root_gap_mm": 3.0, "root_face_mm": 1.5}
-        joint = replace(joint, backing="open")
-    if kind.shapes == {SQUARE} or joint.backing in ("bar", "ceramic"):
+        joint = edited(joint, backing="open")
+    if kind.shapes == {SQUARE} or joint.prep.backing in ("bar", "ceramic"):
         fields["root_face_mm"] = 0.0
-    elif joint.root_face_mm == 0.0:
+    elif joint.prep.root_face_mm == 0.0:
         fields["root_face_mm"] = 1.5
     if COMPOUND in kind.shapes:
         fields["knee_mm"] = round(0.55 * t)
@@ -44,11 +43,11 @@ def with_preparation(joint: Joint, preparation: str) -> Joint:
         fields["root_radius_mm"] = min(U_RADIUS_MM if kind.left == ROUND else J_RADIUS_MM, round(0.8 * depth, 1))
     if kind.double:
         fields |= {"second_side": "gouge", "front_share": 0.5}
-        if joint.backing in ("bar", "ceramic"):
+        if joint.prep.backing in ("bar", "ceramic"):
             fields |= {"backing": "open", "root_gap_mm": 3.0, "root_face_mm": 1.5}
-    elif joint.kind.double:
+    elif joint.prep.kind.double:
         fields["second_side"] = "none"
-    return in_place(replace(joint, **fields))
+    return in_place(edited(joint, **fields))
 
 
 def _angle(joint: Joint, kind: Kind, shape: str) -> float:
@@ -58,22 +57,22 @@ def _angle(joint: Joint, kind: Kind, shape: str) -> float:
     against_square = SQUARE in (kind.left, kind.right)
     if shape == ROUND:
         return J_ANGLE_DEG if against_square else U_ANGLE_DEG
-    if shape == BEVEL and joint.kind.shapes == kind.shapes:
-        return joint.bevel_right_deg
+    if shape == BEVEL and joint.prep.kind.shapes == kind.shapes:
+        return joint.prep.bevel_right_deg
     return COMPOUND_ANGLE_DEG if shape == COMPOUND else BEVEL_ANGLE_DEG if against_square else V_ANGLE_DEG
 
 
 def with_backing(joint: Joint, backing: str) -> Joint:
     """The joint with something else behind its root, and the gap and face that go with it."""
     gap, face = {"bar": (8.0, 0.0), "ceramic": (5.0, 0.0), "closed": (0.0, 3.0)}.get(backing, (3.0, 1.5))
-    second = "gouge" if backing == "closed" else joint.second_side if joint.kind.double else "none"
-    face = 0.0 if joint.kind.shapes == {SQUARE} else face
-    return replace(joint, backing=backing, root_gap_mm=gap, root_face_mm=face, second_side=second, pins=())
+    second = "gouge" if backing == "closed" else joint.prep.second_side if joint.prep.kind.double else "none"
+    face = 0.0 if joint.prep.kind.shapes == {SQUARE} else face
+    return edited(joint, backing=backing, root_gap_mm=gap, root_face_mm=face, second_side=second, pins=())
 
 
 def in_place(joint: Joint) -> Joint:
     """The joint with a position that exists for it: the like one where its own does not."""
-    form = "fillet" if joint.kind.fillet else joint.form
-    if joint.position in {p.code for p in positions(form)}:
+    form = "fillet" if joint.prep.kind.fillet else joint.piece.form
+    if joint.piece.position in {p.code for p in positions(form)}:
         return joint
-    return replace(joint, position=_SAME_PLACE[form].get(joint.position, "1F" if form == "fillet" else "1G"))
+    return edited(joint, position=_SAME_PLACE[form].get(joint.piece.position, "1F" if form == "fillet" else "1G"))

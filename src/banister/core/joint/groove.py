@@ -11,7 +11,8 @@ from functools import cached_property
 
 import numpy as np
 
-from banister.core.joint.joint import Joint
+from banister.core.joint.piece import OnPiece
+from banister.core.joint.preparation import Preparation
 from banister.core.joint.preparations import walls_of
 from banister.core.joint.wall import Wall
 
@@ -110,14 +111,14 @@ class Groove:
         return (*reversed(self.left_edge), *self.right_edge)
 
 
-def groove_of(joint: Joint) -> Groove:
+def groove_of(prep: Preparation) -> Groove:
     """The groove a joint describes, through the whole thickness; single bevels have their square edge left.
 
     High-low raises the right wall; a thicker right plate without a taper stands above the left one.
     """
-    left, right = walls_of(joint)
-    gap = 0.0 if joint.kind.fillet else joint.root_gap_mm
-    return Groove(gap, left, right.raised(joint.high_low_mm) if joint.high_low_mm else right)
+    left, right = walls_of(prep)
+    gap = 0.0 if prep.kind.fillet else prep.root_gap_mm
+    return Groove(gap, left, right.raised(prep.high_low_mm) if prep.high_low_mm else right)
 
 
 def pipe_volume_mm3(area_mm2: float, centroid_radius_mm: float) -> float:
@@ -125,11 +126,11 @@ def pipe_volume_mm3(area_mm2: float, centroid_radius_mm: float) -> float:
     return 2 * math.pi * centroid_radius_mm * area_mm2
 
 
-def groove_volume_mm3(joint: Joint, groove: Groove) -> float:
+def groove_volume_mm3(joint: OnPiece, groove: Groove) -> float:
     """Volume of the groove, root to flush, along the whole weld."""
-    if joint.form == "plate":
-        return groove.area_mm2 * joint.length_mm
-    inner = joint.pipe_od_mm / 2 - joint.thickness_mm
+    if joint.piece.form == "plate":
+        return groove.area_mm2 * joint.piece.length_mm
+    inner = joint.piece.pipe_od_mm / 2 - joint.prep.thickness_mm
     return pipe_volume_mm3(groove.area_mm2, inner + groove.centroid_height_mm)
 
 

@@ -14,16 +14,20 @@ FLAT, HORIZONTAL, VERTICAL_UP, VERTICAL_DOWN, OVERHEAD = (
 
 @dataclass(frozen=True, slots=True)
 class Position:
-    """A test position: `attitudes` are the ways the pool lies while it is welded."""
+    """A test position: `attitudes` are the ways the pool lies while it is welded; its name is the word `position.FORM.CODE`."""
 
     code: str
     form: str
-    title: str
     iso_up: str
     iso_down: str
     attitudes_up: tuple[str, ...]
     attitudes_down: tuple[str, ...]
     low_side_first: bool = False
+
+    @property
+    def word(self) -> str:
+        """The key of its name."""
+        return f"position.{self.form}.{self.code}"
 
     def iso(self, progression: str) -> str:
         """The ISO 6947 code for this progression."""
@@ -42,19 +46,19 @@ class Position:
 _ROUND_UP = (FLAT, VERTICAL_UP, OVERHEAD)
 _ROUND_DOWN = (FLAT, VERTICAL_DOWN, OVERHEAD)
 _POSITIONS = (
-    Position("1G", "plate", "flat", "PA", "PA", (FLAT,), (FLAT,)),
-    Position("2G", "plate", "horizontal", "PC", "PC", (HORIZONTAL,), (HORIZONTAL,), True),
-    Position("3G", "plate", "vertical", "PF", "PG", (VERTICAL_UP,), (VERTICAL_DOWN,)),
-    Position("4G", "plate", "overhead", "PE", "PE", (OVERHEAD,), (OVERHEAD,)),
-    Position("1F", "fillet", "fillet, flat", "PA", "PA", (FLAT,), (FLAT,)),
-    Position("2F", "fillet", "fillet, horizontal", "PB", "PB", (HORIZONTAL,), (HORIZONTAL,), True),
-    Position("3F", "fillet", "fillet, vertical", "PF", "PG", (VERTICAL_UP,), (VERTICAL_DOWN,)),
-    Position("4F", "fillet", "fillet, overhead", "PD", "PD", (OVERHEAD,), (OVERHEAD,)),
-    Position("1G", "pipe", "pipe, rotated", "PA", "PA", (FLAT,), (FLAT,)),
-    Position("2G", "pipe", "pipe axis vertical, fixed", "PC", "PC", (HORIZONTAL,), (HORIZONTAL,), True),
-    Position("5G", "pipe", "pipe axis horizontal, fixed", "PH", "PJ", _ROUND_UP, _ROUND_DOWN),
+    Position("1G", "plate", "PA", "PA", (FLAT,), (FLAT,)),
+    Position("2G", "plate", "PC", "PC", (HORIZONTAL,), (HORIZONTAL,), True),
+    Position("3G", "plate", "PF", "PG", (VERTICAL_UP,), (VERTICAL_DOWN,)),
+    Position("4G", "plate", "PE", "PE", (OVERHEAD,), (OVERHEAD,)),
+    Position("1F", "fillet", "PA", "PA", (FLAT,), (FLAT,)),
+    Position("2F", "fillet", "PB", "PB", (HORIZONTAL,), (HORIZONTAL,), True),
+    Position("3F", "fillet", "PF", "PG", (VERTICAL_UP,), (VERTICAL_DOWN,)),
+    Position("4F", "fillet", "PD", "PD", (OVERHEAD,), (OVERHEAD,)),
+    Position("1G", "pipe", "PA", "PA", (FLAT,), (FLAT,)),
+    Position("2G", "pipe", "PC", "PC", (HORIZONTAL,), (HORIZONTAL,), True),
+    Position("5G", "pipe", "PH", "PJ", _ROUND_UP, _ROUND_DOWN),
     Position(
-        "6G", "pipe", "pipe inclined 45\N{DEGREE SIGN}, fixed", "H-L045", "J-L045",
+        "6G", "pipe", "H-L045", "J-L045",
         (*_ROUND_UP, HORIZONTAL), (*_ROUND_DOWN, HORIZONTAL), True,
     ),
 )  # fmt: skip

@@ -18,14 +18,15 @@ def _b31_3(thickness: float, width: float) -> float:
     return 5.0
 
 
-ACCEPTANCE: dict[str, tuple[str, Callable[[float, float], float]]] = {
-    "none": ("none chosen: 2.5 mm, typical", lambda thickness, width: TYPICAL_CAP_MM),
-    "iso5817-b": ("ISO 5817 level B, excess weld metal", _iso_5817(0.10, 5.0)),
-    "iso5817-c": ("ISO 5817 level C, excess weld metal", _iso_5817(0.15, 7.0)),
-    "iso5817-d": ("ISO 5817 level D, excess weld metal", _iso_5817(0.25, 10.0)),
-    "b31.3": ("ASME B31.3 normal service, reinforcement", _b31_3),
+NONE_CHOSEN = "none"
+ACCEPTANCE: dict[str, Callable[[float, float], float]] = {
+    NONE_CHOSEN: lambda thickness, width: TYPICAL_CAP_MM,
+    "iso5817-b": _iso_5817(0.10, 5.0),
+    "iso5817-c": _iso_5817(0.15, 7.0),
+    "iso5817-d": _iso_5817(0.25, 10.0),
+    "b31.3": _b31_3,
 }
-
+"""By set: the greatest cap height for a thickness and a cap width, mm. The name of a set is the word `acceptance.KEY`."""
 
 TOE_ANGLE_DEG = {"iso5817-b": 150.0, "iso5817-c": 110.0, "iso5817-d": 90.0}
 """Least weld toe angle of a butt weld (ISO 5817, incorrect weld toe; enter from your copy if it differs)."""
@@ -33,4 +34,4 @@ TOE_ANGLE_DEG = {"iso5817-b": 150.0, "iso5817-c": 110.0, "iso5817-d": 90.0}
 
 def cap_limit_mm(acceptance: str, thickness_mm: float, cap_width_mm: float) -> float:
     """Greatest cap height for a set (ISO 5817 item 1.9 shape: 1 + share of the width, capped)."""
-    return ACCEPTANCE[acceptance][1](thickness_mm, cap_width_mm)
+    return ACCEPTANCE[acceptance](thickness_mm, cap_width_mm)

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from banister.core.remark import OUTSIDE, Finding
-from banister.core.limits.windows import QUANTITIES, Window
+from banister.core.limits.windows import Window, window_faults
+from banister.core.remark import Figure, Remark, at, fault, unknown_word
 
 FAMILIES = {"iso15614-1": "ISO 15614-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
 WELDER_FAMILIES = {"iso9606-1": "ISO 9606-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
+
+
+ARC_ENERGY_FAMILIES = ("asme-ix", "aws-d1.1")
+"""Families whose heat input is V I 60 / v with k = 1 (ASME IX QW-409.1, AWS D1.1); the others' has the process's own k."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,50 +99,56 @@ class Welder:
     last_used: str = ""
 
 
-def procedure_faults(procedure: Procedure) -> tuple[Finding, ...]:
+BACKED = ("", "with", "without", "either")
+TEST_LIMITS = {
+    "thickness_mm": ("length", 0.5, 500.0), "diameter_mm": ("length", 0.0, 10_000.0), "heat_input_kj_mm": ("energy", 0.05, 20.0),
+    "preheat_c": ("set_temperature", -60.0, 500.0), "interpass_c": ("set_temperature", -60.0, 600.0), "layers": ("count", 1, 500),
+}  # fmt: skip
+
+
+def windows_of(procedure: Procedure) -> tuple[Window, ...]:
+    """A procedure's windows as a joint takes them over: each in its own basis, with the procedure's number as its origin."""
+    arc = procedure.family in ARC_ENERGY_FAMILIES
+    return tuple(
+        replace(w, origin=procedure.id, quantity="arc_energy" if arc and w.quantity == "heat_input" else w.quantity) for w in procedure.windows
+    )  # fmt: skip
+
+
+def procedure_faults(procedure: Procedure) -> tuple[Remark, ...]:
     """Everything in a procedure that cannot be right, each with its field."""
     found = []
     if not procedure.id:
-        found.append(_fault("id", "a procedure needs a number", "Enter the number of your procedure."))
+        found.append(fault("procedure.id", "id"))
     if procedure.family not in FAMILIES:
-        found.append(_fault("family", f"'{procedure.family}' is not known", "Use one of: " + ", ".join(FAMILIES) + "."))
-    if procedure.backing not in ("", "with", "without", "either"):
-        found.append(_fault("backing", f"'{procedure.backing}' is not known", "Use with, without or either."))
+        found.append(unknown_word("family", procedure.family, tuple(FAMILIES)))
+    if procedure.backing not in BACKED:
+        found.append(unknown_word("backing", procedure.backing, BACKED[1:]))
     ranges: list[Span | Override] = [*procedure.spans, *procedure.overrides]
     for i, span in enumerate(ranges):
         ends = [e for e in (span.low, span.high) if e is not None]
         if ends != sorted(ends) or any(not math.isfinite(e) for e in ends):
-            found.append(_fault(f"ranges[{i}]", f"{span.item}: the bounds are not a range", "Put the lower one first."))
-    found += [
-        _fault(f"overrides[{i}].reason", "an override needs its reason", "Say why you vouch for it.")
-        for i, o in enumerate(procedure.overrides) if not o.reason.strip()
-    ]  # fmt: skip
-    found += [
-        _fault(f"windows[{i}].quantity", f"'{w.quantity}' is not known", "Use one of: " + ", ".join(QUANTITIES) + ".")
-        for i, w in enumerate(procedure.windows) if w.quantity not in QUANTITIES
-    ]  # fmt: skip
-    return (*found, *(test_faults(procedure.qualified_by, "qualified_by") if procedure.qualified_by is not None else ()))
+            found.append(fault("procedure.range", f"ranges[{i}]", item=Figure(span.item, "name")))
+    found += [fault("procedure.reason", f"overrides[{i}].reason") for i, o in enumerate(procedure.overrides) if not o.reason.strip()]
+    for i, window in enumerate(procedure.windows):
+        found += [at(f, f"windows[{i}]") for f in window_faults(window)]
+    if procedure.qualified_by is not None:
+        found += [at(f, "qualified_by") for f in test_faults(procedure.qualified_by)]
+    return tuple(found)
 
 
-def welder_faults(welder: Welder) -> tuple[Finding, ...]:
+def welder_faults(welder: Welder) -> tuple[Remark, ...]:
     """Everything in a welder's qualification that cannot be right."""
-    found = list(test_faults(welder.test, "test"))
+    found = [at(f, "test") for f in test_faults(welder.test)]
     if welder.family not in WELDER_FAMILIES:
-        found.append(_fault("family", f"'{welder.family}' is not known", "Use one of: " + ", ".join(WELDER_FAMILIES) + "."))
+        found.append(unknown_word("family", welder.family, tuple(WELDER_FAMILIES)))
     return tuple(found)
 
 
-def test_faults(test: WeldTest, where: str) -> tuple[Finding, ...]:
+def test_faults(test: WeldTest) -> tuple[Remark, ...]:
     """Figures of a test record that cannot be right."""
-    limits = {"thickness_mm": (0.5, 500.0), "diameter_mm": (0.0, 10_000.0), "heat_input_kj_mm": (0.05, 20.0),
-              "preheat_c": (-60.0, 500.0), "interpass_c": (-60.0, 600.0), "layers": (1, 500)}  # fmt: skip
-    found = []
-    for field, (low, high) in limits.items():
-        value = getattr(test, field)
-        if value is not None and not (math.isfinite(value) and low <= value <= high):
-            found.append(_fault(f"{where}.{field}", f"{value:g} is outside {low:g} to {high:g}", f"Enter {low:g} to {high:g}."))
-    return tuple(found)
+    return tuple(
+        fault("test.range", field, value=Figure(value, kind), window=Figure((low, high), kind))
+        for field, (kind, low, high) in TEST_LIMITS.items()
+        if (value := getattr(test, field)) is not None and not (math.isfinite(value) and low <= value <= high)
+    )
 
-
-def _fault(path: str, text: str, remedy: str) -> Finding:
-    return Finding(path, OUTSIDE, text, remedy)

@@ -10,13 +10,14 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from banister.core.limits.procedure import Procedure, WeldTest
+from banister.core.limits.procedure import Override, Procedure, Span, WeldTest
+from banister.core.remark import SURE, UNVERIFIED, Figure
 
-SURE, UNVERIFIED = "sure", "unverified"
 PROCEDURE, WELDER = "procedure", "welder"
-UNITS = {"thickness": "mm", "diameter": "mm", "heat_input": "kJ/mm", "preheat": "\N{DEGREE SIGN}C", "interpass": "\N{DEGREE SIGN}C"}
-OWN_WORDS = "procedure"
-OVERRIDDEN = "overridden"
+ITEM_KINDS = {"thickness": "length", "diameter": "length", "heat_input": "energy", "preheat": "set_temperature", "interpass": "set_temperature"}
+"""Variables with a range, and the kind of their figures; each is the word `item.KEY`."""
+STATED, OVERRIDDEN = "stated", "overridden"
+"""Rules that are no clause: a range the procedure states outright, and one the user puts in its place."""
 PLATE_FROM_OD_MM = 610.0
 """A pipe this large is welded like plate (ASME IX QW-461.9; AWS D1.1 24 in)."""
 
@@ -74,13 +75,17 @@ class RangeRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ListRow:
-    """One row: a test of this kind (position, or F-number) covers these; `form` plate or pipe."""
+    """One row: a test of this kind (position, or F-number) covers these; `form` plate or pipe.
+
+    `excludes` are those it surely does not cover, even where the rest of the row is unverified.
+    """
 
     family: str
     kind: str
     item: str
     tested: str
     covers: tuple[str, ...]
+    excludes: tuple[str, ...] = ()
     form: str = ""
     clause: str = ""
     certainty: str = UNVERIFIED
@@ -96,27 +101,24 @@ class QualificationRows:
 
 @dataclass(frozen=True, slots=True)
 class Derived:
-    """What a test qualifies of one variable, by which rule, and how sure that rule is."""
+    """What a test qualifies of one variable, by which rule, and how sure that rule is; `kind` is that of its figures."""
 
     item: str
     low: float
     high: float
-    unit: str
+    kind: str
     covers: tuple[str, ...]
     rule: str
     certainty: str
+    excludes: tuple[str, ...] = ()
 
     @property
-    def in_words(self) -> str:
+    def figure(self) -> Figure:
         """The range or the list, as a check shows it."""
         if self.covers:
-            return ", ".join(self.covers)
-        low = "" if math.isinf(self.low) else f"{self.low:g}"
-        high = "" if math.isinf(self.high) else f"{self.high:g}"
-        if not low and not high:
-            return "any"
-        said = f"{low} to {high}" if low and high else f"from {low}" if low else f"up to {high}"
-        return f"{said} {self.unit}"
+            return Figure(self.covers, "names")
+        low, high = (None if math.isinf(end) else end for end in (self.low, self.high))
+        return Figure("range.any", "word") if low is None and high is None else Figure((low, high), self.kind)
 
 
 def _tested(test: WeldTest) -> dict[str, float | None]:
@@ -133,7 +135,7 @@ def derived(family: str, kind: str, test: WeldTest, rules: QualificationRows) ->
         if row is not None and tested is not None:
             low = -math.inf if row.low is None else row.low.value(tested)
             high = math.inf if row.high is None else row.high.value(tested)
-            found.append(Derived(item, low, high, UNITS[item], (), row.clause, row.certainty))
+            found.append(Derived(item, low, high, ITEM_KINDS[item], (), row.clause, row.certainty))
     return (*found, *_lists(family, kind, test, rules.lists))
 
 
@@ -146,22 +148,21 @@ def _lists(family: str, kind: str, test: WeldTest, rows: Sequence[ListRow]) -> l
     for item, tested in wanted.items():
         for row in rows:
             if (row.family, row.kind, row.item, row.tested) == (family, kind, item, tested) and row.form in ("", form):
-                found.append(Derived(item, -math.inf, math.inf, "", row.covers, row.clause, row.certainty))
+                found.append(Derived(item, -math.inf, math.inf, "", row.covers, row.clause, row.certainty, row.excludes))
     return found
 
 
 def qualified(procedure: Procedure, rules: QualificationRows) -> tuple[Derived, ...]:
     """What the procedure qualifies: stated outright, then overridden, then derived from its test."""
-    found = [
-        Derived(s.item, -math.inf if s.low is None else s.low, math.inf if s.high is None else s.high, "mm", (), OWN_WORDS, SURE)
-        for s in procedure.spans
-    ]  # fmt: skip
+    found = [_stated(s, STATED) for s in procedure.spans]
     from_test = derived(procedure.family, PROCEDURE, procedure.qualified_by, rules) if procedure.qualified_by is not None else ()
-    units = {d.item: d.unit for d in from_test}
-    found += [
-        Derived(o.item, -math.inf if o.low is None else o.low, math.inf if o.high is None else o.high, units.get(o.item, "mm"), (),
-                f"{OVERRIDDEN}: {o.reason}", SURE)
-        for o in procedure.overrides if o.item not in {d.item for d in found}
-    ]  # fmt: skip
+    known = {d.item for d in found}
+    found += [_stated(o, f"{OVERRIDDEN}: {o.reason}") for o in procedure.overrides if o.item not in known]
     stated = {d.item for d in found}
     return (*found, *(d for d in from_test if d.item not in stated))
+
+
+def _stated(span: Span | Override, rule: str) -> Derived:
+    """A range that was written down, not derived."""
+    low, high = -math.inf if span.low is None else span.low, math.inf if span.high is None else span.high
+    return Derived(span.item, low, high, ITEM_KINDS.get(span.item, "length"), (), rule, SURE)

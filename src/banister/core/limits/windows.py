@@ -6,30 +6,18 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
+from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, Figure, Remark, fault, unknown_word
+
 QUANTITIES = {
-    "amps": "A",
-    "volts": "V",
-    "travel": "mm/min",
-    "arc_energy": "kJ/mm",
-    "heat_input": "kJ/mm",
-    "run_out": "mm",
-    "weave": "mm",
-    "preheat": "\N{DEGREE SIGN}C",
-    "interpass": "\N{DEGREE SIGN}C",
-    "t85": "s",
-}
-TITLES = {
-    "amps": "Current",
-    "volts": "Voltage",
-    "travel": "Travel speed",
-    "arc_energy": "Arc energy (k = 1)",
-    "heat_input": "Heat input (k = 0.8)",
-    "run_out": "Run-out of one rod",
-    "weave": "Finished bead width",
-    "preheat": "Preheat, at least",
-    "interpass": "Interpass, at most",
-    "t85": "Cooling time t8/5",
-}
+    "amps": "current", "volts": "voltage", "travel": "speed", "arc_energy": "energy", "heat_input": "energy",
+    "run_out": "long_length", "weave": "length", "preheat": "set_temperature", "interpass": "set_temperature", "t85": "seconds",
+}  # fmt: skip
+"""What a window may speak about, and the kind of figure it is. Arc energy is k = 1, heat input has the process's own k."""
+WIDEST = {
+    "amps": (1.0, 2000.0), "volts": (1.0, 100.0), "travel": (1.0, 5000.0), "arc_energy": (0.01, 50.0), "heat_input": (0.01, 50.0),
+    "run_out": (5.0, 5000.0), "weave": (0.5, 200.0), "preheat": (-60.0, 600.0), "interpass": (-60.0, 800.0), "t85": (0.1, 1000.0),
+}  # fmt: skip
+"""Bounds beyond these are slips of the hand or of the unit."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -66,11 +54,15 @@ class Bounds:
         return self.low > -math.inf or self.high < math.inf
 
     def verdict(self, value: float) -> str:
-        """'inside', 'outside' or 'not judged'; a thousandth of a per cent is rounding."""
+        """Inside, outside or not judged; a thousandth of a per cent is rounding."""
         if not self.is_set:
-            return "not judged"
+            return NOT_JUDGED
         slack = 1e-5 * max(1.0, abs(value))
-        return "inside" if self.low - slack <= value <= self.high + slack else "outside"
+        return INSIDE if self.low - slack <= value <= self.high + slack else OUTSIDE
+
+    def figure(self, kind: str) -> Figure:
+        """The window as a figure of a kind."""
+        return Figure((self.low if self.low > -math.inf else None, self.high if self.high < math.inf else None), kind)
 
     def middle(self, fallback: float) -> float:
         """The fallback if inside, else the nearer bound."""
@@ -90,3 +82,19 @@ def bounds(windows: Iterable[Window], quantity: str, role: str, rod: str) -> Bou
             low = max(low, -math.inf if window.low is None else window.low)
             high = min(high, math.inf if window.high is None else window.high)
     return Bounds(low, high)
+
+
+def window_faults(window: Window) -> tuple[Remark, ...]:
+    """What cannot be right in a window, each with its field."""
+    kind = QUANTITIES.get(window.quantity)
+    if kind is None:
+        return (unknown_word("quantity", window.quantity, QUANTITIES),)
+    least, most = WIDEST[window.quantity]
+    found = [
+        fault("window.range", end, quantity=Figure(f"quantity.{window.quantity}", "word"), value=Figure(bound, kind), window=Figure((least, most), kind))
+        for end, bound in (("low", window.low), ("high", window.high))
+        if bound is not None and not (math.isfinite(bound) and least <= bound <= most)
+    ]
+    if not found and window.low is not None and window.high is not None and window.low > window.high:
+        found.append(fault("window.order", "low", low=Figure(window.low, kind), high=Figure(window.high, kind)))
+    return tuple(found)

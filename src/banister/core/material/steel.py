@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
-from banister.core.remark import WARNING, Finding
+from banister.core.remark import UNVERIFIED, Figure, Place, Remark, fault, watch
 
 AVERAGED_OVER_MM = 75.0
 HYDROGEN_CLASSES = ("H4", "H5", "H8", "H10", "H15", "H16")
@@ -13,7 +13,7 @@ HYDROGEN_CLASSES = ("H4", "H5", "H8", "H10", "H15", "H16")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Steel:
-    """Composition in mass per cent; what is not stated is nought."""
+    """Composition in mass per cent; what is not stated is nought. `name` is that of a preset, or the user's own."""
 
     name: str = ""
     c: float = 0.0
@@ -47,15 +47,24 @@ class Steel:
         return self.c > 0.0
 
 
-# Generic compositions near the middle of their kind, typical; the mill certificate governs.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BaseMetal:
+    """What is welded: the group the procedure names, the composition, and whether it is austenitic."""
+
+    group: str = ""
+    steel: Steel = Steel()
+    stainless: bool = False
+
+
+# Generic compositions near the middle of their kind, typical; the mill certificate governs. A name is the word `steel.NAME`.
 PRESETS = (
-    Steel(name="mild structural, about 275 MPa", c=0.16, si=0.20, mn=0.90),
-    Steel(name="structural, about 355 MPa", c=0.17, si=0.40, mn=1.45, cr=0.05, ni=0.05, cu=0.10),
-    Steel(name="pressure vessel carbon steel, about 260 MPa", c=0.20, si=0.30, mn=1.10, cr=0.05, ni=0.10, cu=0.10),
-    Steel(name="fine grain, about 460 MPa", c=0.16, si=0.35, mn=1.55, v=0.10, ni=0.30),
-    Steel(name="quenched and tempered, about 690 MPa", c=0.17, si=0.30, mn=1.30, cr=0.40, mo=0.30, ni=0.20, b=0.002),
-    Steel(name="line pipe, low carbon, about 450 MPa", c=0.07, si=0.25, mn=1.50, mo=0.10, v=0.04),
-    Steel(name="chrome-molybdenum, 1 Cr", c=0.30, si=0.25, mn=0.50, cr=0.95, mo=0.20),
+    Steel(name="mild-275", c=0.16, si=0.20, mn=0.90),
+    Steel(name="structural-355", c=0.17, si=0.40, mn=1.45, cr=0.05, ni=0.05, cu=0.10),
+    Steel(name="vessel-260", c=0.20, si=0.30, mn=1.10, cr=0.05, ni=0.10, cu=0.10),
+    Steel(name="fine-grain-460", c=0.16, si=0.35, mn=1.55, v=0.10, ni=0.30),
+    Steel(name="quenched-690", c=0.17, si=0.30, mn=1.30, cr=0.40, mo=0.30, ni=0.20, b=0.002),
+    Steel(name="line-pipe-450", c=0.07, si=0.25, mn=1.50, mo=0.10, v=0.04),
+    Steel(name="chrome-moly-1", c=0.30, si=0.25, mn=0.50, cr=0.95, mo=0.20),
 )  # fmt: skip
 MOST_PERCENT = {"c": 1.0, "si": 3.0, "mn": 3.0, "cr": 12.0, "mo": 3.0, "v": 1.0, "ni": 10.0, "cu": 2.0, "b": 0.05}
 _CET_VALID = {
@@ -70,24 +79,24 @@ def elements() -> tuple[str, ...]:
     return tuple(f.name for f in fields(Steel) if f.name != "name")
 
 
-def steel_faults(steel: Steel) -> tuple[Finding, ...]:
+def steel_faults(steel: Steel) -> tuple[Remark, ...]:
     """Percentages that cannot be right."""
     return tuple(
-        Finding(f"steel.{e}", "outside", f"{e.capitalize()} {getattr(steel, e):g} % is outside 0 to {most:g} %", f"Enter 0 to {most:g}.")
+        fault("steel.percent", f"steel.{e}", element=Figure(e.capitalize(), "name"), value=Figure(getattr(steel, e), "percent"),
+              window=Figure((0.0, most), "percent"))
         for e, most in MOST_PERCENT.items() if not 0.0 <= getattr(steel, e) <= most
     )  # fmt: skip
 
 
-def validity_findings(steel: Steel) -> tuple[Finding, ...]:
+def validity_remarks(steel: Steel) -> tuple[Remark, ...]:
     """Elements outside the range for which CET was made."""
     found = []
     for element, (low, high) in _CET_VALID.items():
         value = getattr(steel, element)
         if not low <= value <= high:
-            found.append(Finding(
-                "steel.cet", WARNING, f"CET is not made for {element.capitalize()} {value:g} %",
-                "Use the method of your code for this steel.", value=value, unit="%", min=low, max=high,
-                basis="EN 1011-2, unverified: enter from your copy"))  # fmt: skip
+            remark = watch("steel.cet", Place(), "en1011-2", element=Figure(element.capitalize(), "name"),
+                           value=Figure(value, "percent"), window=Figure((low, high), "percent"))  # fmt: skip
+            found.append(replace(remark, certainty=UNVERIFIED))
     return tuple(found)
 
 

@@ -1,18 +1,20 @@
-"""The four answers for a joint: each side planned, then joined in the order of welding."""
+"""The answers for a joint: each side planned, then joined in the order of welding."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from banister.core.remark import Finding
-from banister.core.joint.joint import Joint, joint_faults
-from banister.core.plan.sides import Side, sides_of
-from banister.core.plan.explain import fillet_findings
-from banister.core.plan.layers import BALANCED
+from banister.core.joint.faults import geometry_faults, joint_faults, working_faults
+from banister.core.joint.joint import Joint
+from banister.core.joint.working import BALANCED
+from banister.core.plan.explain import fillet_remarks
+from banister.core.plan.inputs import PlanInputs, inputs_of
 from banister.core.plan.one_side import SideStudy, side_plan, side_study
 from banister.core.plan.plan import Plan
 from banister.core.plan.sequence import in_section, joined
+from banister.core.plan.sides import Side, sides_of
+from banister.core.remark import Remark
 from banister.core.rods.rod import Rod
 
 
@@ -20,25 +22,25 @@ from banister.core.rods.rod import Rod
 class Study:
     """What all answers of a joint share."""
 
-    joint: Joint
+    joint: PlanInputs
     sides: tuple[SideStudy, ...]
 
 
-def study_of(joint: Joint, rods: Mapping[str, Rod]) -> Study | tuple[Finding, ...]:
-    """The shared part, or the findings that make the joint impossible to plan."""
-    faults = joint_faults(joint)
+def study_of(joint: PlanInputs) -> Study | tuple[Remark, ...]:
+    """The shared part, or the remarks that make the joint impossible to plan."""
+    faults = (*geometry_faults(joint), *working_faults(joint.windows, joint.own_run_out, joint.pins))
     if faults:
         return faults
     studies = []
     for side in sides_of(joint):
-        study = side_study(_with_its_pins(side, joint), joint, rods)
+        study = side_study(_with_its_pins(side, joint), joint)
         if isinstance(study, tuple):
             return study
         studies.append(study)
     return Study(joint, tuple(studies))
 
 
-def _with_its_pins(side: Side, joint: Joint) -> Side:
+def _with_its_pins(side: Side, joint: PlanInputs) -> Side:
     """The side with only its own pins, in its own coordinates."""
     pins = []
     for pin in joint.pins:
@@ -48,15 +50,17 @@ def _with_its_pins(side: Side, joint: Joint) -> Side:
     return replace(side, joint=replace(side.joint, pins=tuple(pins)))
 
 
-def plan_answer(study: Study | tuple[Finding, ...], answer: str) -> Plan:
-    """One of the four answers, placed bead by bead, in the section's coordinates."""
+def plan_answer(study: Study | tuple[Remark, ...], answer: str) -> Plan:
+    """One of the answers, placed bead by bead, in the section's coordinates."""
     if isinstance(study, tuple):
         return Plan(answer, reasons=study)
     plans = [in_section(side_plan(one, answer), one.side) for one in study.sides]
     plan = joined(study.joint, [one.side for one in study.sides], plans)
-    return replace(plan, findings=(*fillet_findings(study.joint), *plan.findings))
+    return replace(plan, remarks=(*fillet_remarks(study.joint), *plan.remarks))
 
 
 def plan_joint(joint: Joint, rods: Mapping[str, Rod], answer: str = BALANCED) -> Plan:
-    """Plan a joint for one answer."""
-    return plan_answer(study_of(joint, rods), answer)
+    """Plan a joint for one answer; a description that cannot be right blocks it."""
+    if faults := joint_faults(joint):
+        return Plan(answer, reasons=faults)
+    return plan_answer(study_of(inputs_of(joint, rods.values())), answer)

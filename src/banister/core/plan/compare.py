@@ -6,13 +6,16 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from banister.core.joint.defaults import in_place, with_backing, with_preparation
+from banister.core.joint.faults import joint_faults
 from banister.core.joint.groove import groove_of
-from banister.core.joint.joint import Joint, RodUse, joint_faults
+from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import KINDS, ROUND, SQUARE
-from banister.core.plan.answers import plan_answer, study_of
+from banister.core.joint.working import RodUse
+from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.plan.pull import Pull, angular_index_deg, pull_of, transverse_shrinkage_mm
 from banister.core.plan.rules import SQUARE_OPEN_UP_TO_MM
+from banister.core.remark import Figure, Remark, outside
 from banister.core.rods.rod import Rod
 
 ONE_SIDE, BOTH_SIDES = "one", "both"
@@ -40,9 +43,13 @@ class Candidate:
     """A preparation to be planned, or why it is not offered."""
 
     key: str
-    title: str
     joint: Joint | None
-    refusal: str = ""
+    refusal: tuple[Remark, ...] = ()
+
+    @property
+    def word(self) -> str:
+        """The key of its name."""
+        return f"candidate.{self.key}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,14 +68,12 @@ class Compared:
     @property
     def rods(self) -> int:
         """Whole rods."""
-        return 0 if self.plan is None else sum(self.plan.rods_by_consumable().values())
+        return 0 if self.plan is None else self.plan.rods
 
     @property
-    def refusal(self) -> str:
-        """Why it is not offered or cannot be planned, '' if it can."""
-        if self.plan is None:
-            return self.candidate.refusal
-        return "" if self.plan.feasible else "; ".join(f.text for f in self.plan.reasons)
+    def refusal(self) -> tuple[Remark, ...]:
+        """Why it is not offered or cannot be planned; empty if it can."""
+        return self.candidate.refusal if self.plan is None else self.plan.reasons
 
 
 def candidates(joint: Joint, shop: Shop, open_rods: tuple[RodUse, ...], held_rods: tuple[RodUse, ...]) -> tuple[Candidate, ...]:
@@ -76,44 +81,44 @@ def candidates(joint: Joint, shop: Shop, open_rods: tuple[RodUse, ...], held_rod
 
     `open_rods` serve open roots, `held_rods` roots on a bar or on sound metal.
     """
-    base = replace(joint, pins=(), right_thickness_mm=0.0, high_low_mm=0.0, own_run_out=joint.own_run_out)
-    if base.kind.fillet:
+    base = edited(joint, pins=(), right_thickness_mm=0.0, high_low_mm=0.0, own_run_out=joint.working.own_run_out)
+    if base.prep.kind.fillet:
         base = in_place(with_preparation(base, "single-v"))
-    if base.kind.double or not base.open_root:
-        base = with_backing(replace(base, preparation="single-v"), "open")
+    if base.prep.kind.double or not base.prep.open_root:
+        base = with_backing(edited(base, key="single-v"), "open")
     found = []
     for key in _ORDER:
-        refusal = _refusal(key, base.welded_thickness_mm, shop)
-        title = KINDS[key].title
-        open_joint = replace(with_preparation(replace(base, backing="open", second_side="none"), key), rods=open_rods)
+        refusal = _refusal(key, base.prep.welded_thickness_mm, shop)
+        open_joint = edited(with_preparation(edited(base, backing="open", second_side="none"), key), rods=open_rods)
         if key == "square" and shop.access == BOTH_SIDES:
-            open_joint = replace(open_joint, second_side="gouge", root_gap_mm=2.0)
-        found.append(Candidate(key, title + ("" if KINDS[key].double else ", open root"), None if refusal else open_joint, refusal))
+            open_joint = edited(open_joint, second_side="gouge", root_gap_mm=2.0)
+        found.append(Candidate(key, None if refusal else open_joint, refusal))
         if key in ("single-v", "single-bevel"):
-            held = replace(with_backing(with_preparation(replace(base, backing="open", second_side="none"), key), "bar"), rods=held_rods)
-            found.append(Candidate(key + "-bar", title + " on bar", held))
+            held = edited(with_backing(with_preparation(edited(base, backing="open", second_side="none"), key), "bar"), rods=held_rods)
+            found.append(Candidate(key + "-bar", held))
         if key == "single-v" and shop.access == BOTH_SIDES:
-            closed = replace(with_backing(with_preparation(replace(base, backing="open"), key), "closed"), rods=held_rods)
-            found.append(Candidate(key + "-gouged", title + ", back gouged", closed))
+            closed = edited(with_backing(with_preparation(edited(base, backing="open"), key), "closed"), rods=held_rods)
+            found.append(Candidate(key + "-gouged", closed))
     return tuple(found)
 
 
-def _refusal(key: str, t: float, shop: Shop) -> str:
+def _refusal(key: str, t: float, shop: Shop) -> tuple[Remark, ...]:
     kind = KINDS[key]
     if kind.double and shop.access == ONE_SIDE:
-        return "needs access from both sides"
-    if kind.double and t < DOUBLE_FROM_MM:
-        return f"saves nothing below {DOUBLE_FROM_MM:g} mm"
+        return (outside("compare.access"),)
     if ROUND in kind.shapes and not shop.machining:
-        return "needs edges machined"
-    if ROUND in kind.shapes and t < ROUND_FROM_MM * (1.5 if kind.double else 1.0):
-        return f"its machining does not pay below {ROUND_FROM_MM * (1.5 if kind.double else 1.0):g} mm"
-    if key == "compound-v" and t < COMPOUND_FROM_MM:
-        return f"two angles do not pay below {COMPOUND_FROM_MM:g} mm"
+        return (outside("compare.machining"),)
+    least = DOUBLE_FROM_MM if kind.double else 0.0
+    if ROUND in kind.shapes:
+        least = max(least, ROUND_FROM_MM * (1.5 if kind.double else 1.0))
+    least = COMPOUND_FROM_MM if key == "compound-v" else least
+    if t < least:
+        why = "round" if ROUND in kind.shapes else "double" if kind.double else "compound"
+        return (outside(f"compare.thin.{why}", least=Figure(least, "length")),)
     most = SQUARE_BOTH_UP_TO_MM if shop.access == BOTH_SIDES else SQUARE_OPEN_UP_TO_MM
     if key == "square" and t > most:
-        return f"is not welded through above {most:g} mm"
-    return ""
+        return (outside("compare.square", most=Figure(most, "length")),)
+    return ()
 
 
 def compared(candidate: Candidate, rods: Mapping[str, Rod]) -> Compared:
@@ -122,31 +127,32 @@ def compared(candidate: Candidate, rods: Mapping[str, Rod]) -> Compared:
     if joint is None:
         return Compared(candidate, None)
     if faults := joint_faults(joint):
-        return Compared(replace(candidate, refusal="; ".join(f"{f.text}. {f.remedy}" for f in faults)), None)
-    plan, groove = plan_answer(study_of(joint, rods), joint.chosen), groove_of(joint)
-    t = joint.welded_thickness_mm
+        return Compared(replace(candidate, refusal=faults), None)
+    plan, groove = plan_joint(joint, rods, joint.working.chosen), groove_of(joint.prep)
+    t = joint.prep.welded_thickness_mm
     area = sum(p.area_mm2 for p in plan.passes)
     return Compared(
-        candidate, plan, groove.area_mm2, transverse_shrinkage_mm(area, t, joint.root_gap_mm), pull_of(plan.passes, t),
+        candidate, plan, groove.area_mm2, transverse_shrinkage_mm(area, t, joint.prep.root_gap_mm), pull_of(plan.passes, t),
         angular_index_deg(groove.area_mm2, groove.centroid_height_mm, t), _fusion_risk(joint), _machining(joint),
     )  # fmt: skip
 
 
 def _fusion_risk(joint: Joint) -> str:
     """How likely a side wall stays cold: by the steepest wall and the width half-way up its groove."""
-    angles = [a for shape, a in ((joint.kind.left, joint.bevel_left_deg), (joint.kind.right, joint.bevel_right_deg)) if shape != SQUARE]
-    steepest = min([*angles, 0.0 if SQUARE in joint.kind.shapes else 90.0])
-    groove = groove_of(joint)
-    t = joint.welded_thickness_mm
-    narrow = float(groove.width(0.75 * t if joint.kind.double else 0.5 * t))
+    angles = [a for shape, a in ((joint.prep.kind.left, joint.prep.bevel_left_deg), (joint.prep.kind.right, joint.prep.bevel_right_deg)) if shape != SQUARE]
+    steepest = min([*angles, 0.0 if SQUARE in joint.prep.kind.shapes else 90.0])
+    groove = groove_of(joint.prep)
+    t = joint.prep.welded_thickness_mm
+    narrow = float(groove.width(0.75 * t if joint.prep.kind.double else 0.5 * t))
     if steepest < STEEP_WALL_DEG[0] or narrow < NARROW_MM[0]:
         return "high"
     return "medium" if steepest < STEEP_WALL_DEG[1] or narrow < NARROW_MM[1] else "low"
 
 
 def _machining(joint: Joint) -> str:
-    if ROUND in joint.kind.shapes:
-        return "edges machined"
-    if joint.kind.shapes == {SQUARE}:
+    """How the edges are made: the word `edges.KEY`."""
+    if ROUND in joint.prep.kind.shapes:
+        return "machined"
+    if joint.prep.kind.shapes == {SQUARE}:
         return "none"
-    return "cut and ground" + (", both sides" if joint.kind.double else "")
+    return "ground_both" if joint.prep.kind.double else "ground"

@@ -15,8 +15,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from banister.core.joint.groove import Groove
-from banister.core.joint.joint import Joint
 from banister.core.plan import rules
+from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.rules import Option
 from banister.core.plan.timing import changes_s, cleaning_s
 from banister.core.rods.rod import ROUNDING_RODS
@@ -72,15 +72,15 @@ class LayerProgram:
     """The dynamic program of one joint. `start` and `from_stage` re-plan from a real level."""
 
     def __init__(
-        self, joint: Joint, groove: Groove, options: dict[str, tuple[Option, ...]], step_mm: float = STEP_MM
+        self, joint: PlanInputs, groove: Groove, options: dict[str, tuple[Option, ...]], step_mm: float = STEP_MM
     ) -> None:
         self.joint, self.groove, self.options = joint, groove, options
-        steps = max(4, round(joint.thickness_mm / step_mm))
-        self.step = joint.thickness_mm / steps
+        steps = max(4, round(joint.prep.thickness_mm / step_mm))
+        self.step = joint.prep.thickness_mm / steps
         self.y = np.arange(steps + 1) * self.step
         self.area = groove.area_below(self.y)
         self.width = groove.width(self.y)
-        self.on_metal = joint.backing in ("bar", "closed")
+        self.on_metal = joint.prep.backing in ("bar", "closed")
 
     def beads_cost(
         self, option: Option, wish: Wish, area: Floats, count: Floats, y: Floats | float
@@ -200,7 +200,7 @@ class LayerProgram:
     def caps(self, wish: Wish, only: int | None = None) -> list[Layer | None]:
         """For every state, the cheapest cap from it to the face, or None."""
         best: list[Layer | None] = [None] * len(self.y)
-        below = self.joint.thickness_mm - self.y
+        below = self.joint.prep.thickness_mm - self.y
         low, high = rules.REVEAL_MM
         states = np.flatnonzero((below >= low - 1e-9) & (below <= high + 1e-9))
         limit = rules.cap_limit(self.joint, self.groove)
@@ -213,7 +213,7 @@ class LayerProgram:
         for option in self.options["cap"]:
             for count in self.cap_counts(option) if only is None else (only,):
                 self._better_caps(option, count, wish, states, domes, best)
-        if self.on_metal and self.joint.thickness_mm <= rules.ONE_BEAD_UP_TO_MM:
+        if self.on_metal and self.joint.prep.thickness_mm <= rules.ONE_BEAD_UP_TO_MM:
             for option in self.options["cap"]:
                 self._better_caps(option, 1, wish, np.zeros(1, dtype=np.int64), domes, best, at_once=True)
         return best
@@ -247,7 +247,7 @@ class LayerProgram:
         total = self.groove.area_mm2 - self.area[states][:, None] + (domes * self.dome_width(o))[None, :]
         low, high = rules.PLAN_ROOM[0] * o.low, rules.PLAN_ROOM[1] * o.high
         high = min(high, wish.energy_cap / o.energy_per_area)
-        t = self.joint.thickness_mm
+        t = self.joint.prep.thickness_mm
         depth = (t - self.y[states])[:, None] + domes[None, :]
         allowed = (total / count >= low) & (total / count <= high)
         allowed &= depth <= rules.WEAVE_THICKNESS_CORES * o.rod.diameter_mm
@@ -283,7 +283,7 @@ class LayerProgram:
         climb = _Climb(self, caps, value, fill, step_up)
         if stage == "root":
             return self._from_root(wish, climb)
-        k = self.nearest(self.joint.thickness_mm if start_y is None else start_y)
+        k = self.nearest(self.joint.prep.thickness_mm if start_y is None else start_y)
         return self._after_root(k, wish, climb) if stage == "hot" else climb.from_state(k)
 
     def nearest(self, y: float) -> int:
@@ -293,9 +293,9 @@ class LayerProgram:
     def _hot(self, wish: Wish, climb: _Climb, start: int, end: int) -> tuple[Floats, LayerTable | None]:
         """Least cost from each state start..end with the root done, and the hot passes behind it."""
         bare = climb.value[start:end].copy()
-        if not self.joint.open_root or not self.options["hot"]:
+        if not self.joint.prep.open_root or not self.options["hot"]:
             return bare, None
-        bare[self.joint.thickness_mm - self.y[start:end] > rules.HOT_SKIPPED_BELOW_MM + 1e-9] = math.inf
+        bare[self.joint.prep.thickness_mm - self.y[start:end] > rules.HOT_SKIPPED_BELOW_MM + 1e-9] = math.inf
         hot = self.fill_choices("hot", wish, start, end)
         return bare, hot
 
@@ -361,7 +361,7 @@ class LayerProgram:
         below = rules.root_metal_below(self.joint)
         least = rules.throat_mm(self.joint)
         for option in self.options["root"]:
-            if self.joint.open_root and self.joint.root_gap_mm > rules.WIDEST_GAP_CORES * rules.bridging_core_mm(option.rod):
+            if self.joint.prep.open_root and self.joint.prep.root_gap_mm > rules.WIDEST_GAP_CORES * rules.bridging_core_mm(option.rod):
                 continue
             low, high = rules.PLAN_ROOM[0] * option.low, rules.PLAN_ROOM[1] * option.high
             high = min(high, wish.energy_cap / option.energy_per_area)

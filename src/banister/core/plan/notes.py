@@ -1,73 +1,54 @@
-"""What a plan has to say, gathered: one note per kind of finding, with the passes it is about."""
+"""What a plan has to say, gathered: one note per kind of remark, with the passes it is about."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
-from banister.core.remark import OUTSIDE, Finding
 from banister.core.plan.plan import Pass, Plan
+from banister.core.remark import OUTSIDE, Figure, Remark
+from banister.core.words import Speech, stopped
 
 
 @dataclass(frozen=True, slots=True)
 class Note:
-    """A remark: its worst finding speaks for all, `passes` are the pass numbers concerned."""
+    """Remarks of one kind: the worst speaks for all, `passes` are the numbers of the passes concerned, `worst` of that one."""
 
-    finding: Finding
+    remark: Remark
     passes: tuple[int, ...]
+    worst: int | None
 
-    @property
-    def text(self) -> str:
-        """The remark in one sentence or two, with the passes it is about."""
-        f = self.finding
-        if not self.passes:
-            return f"{f.text}. {f.remedy}"
-        worst = f", worst in {f.place.pass_id.removeprefix('p')}" if len(self.passes) > 1 and f.place.pass_id else ""
-        return f"{listed(self.passes)}: {f.text}{worst}. {f.remedy}"
+    def said(self, say: Speech) -> str:
+        """The note in one sentence or two, with the passes it is about."""
+        text = say.text(self.remark)
+        if self.passes:
+            listed = Figure(self.passes, "passes")
+            if len(self.passes) > 1 and self.worst is not None:
+                text = say("note.worst", passes=listed, text=text, worst=str(self.worst))
+            else:
+                text = say("note.passes", passes=listed, text=text)
+        return f"{stopped(text)} {say.remedy(self.remark)}".strip()
 
 
-def notes_of(plan: Plan) -> tuple[Note, ...]:
-    """All findings of a plan as notes, what is outside first, then in the order they were found."""
-    numbers = {p.id: p.number for p in plan.passes}
-    kinds: dict[str, list[Finding]] = {}
-    for f in (*plan.findings, *(f for p in plan.passes for f in p.findings)):
-        kinds.setdefault(f.code, []).append(f)
-    notes = []
+def notes_of(plan: Plan, remarks: Iterable[Remark] | None = None) -> tuple[Note, ...]:
+    """Remarks (default: all a plan has of itself) as notes, what is outside first, then in the order they were found."""
+    kinds: dict[str, list[Remark]] = {}
+    for remark in plan_remarks(plan) if remarks is None else remarks:
+        kinds.setdefault(remark.code, []).append(remark)
+    numbers, notes = plan.numbers, []
     for found in kinds.values():
-        passes = sorted({numbers[f.place.pass_id] for f in found if f.place.pass_id in numbers})
-        notes.append(Note(max(found, key=_badness), tuple(passes)))
-    return tuple(sorted(notes, key=lambda note: note.finding.severity != OUTSIDE))
+        worst = max(found, key=lambda remark: remark.badness)
+        passes = sorted({numbers[key] for remark in found for key in remark.place.passes if key in numbers})
+        at = next((numbers[key] for key in worst.place.passes if key in numbers), None)
+        notes.append(Note(worst, tuple(passes), at))
+    return tuple(sorted(notes, key=lambda note: note.remark.verdict != OUTSIDE))
 
 
-def findings_on(plan: Plan, p: Pass) -> tuple[Finding, ...]:
-    """What is said about one pass: its own findings, and those of the section that lie in it."""
-    return (*(f for f in plan.findings if f.place.pass_id == p.id), *p.findings)
+def plan_remarks(plan: Plan) -> tuple[Remark, ...]:
+    """Everything the planner remarked: of the section, then pass by pass."""
+    return (*plan.remarks, *(r for p in plan.passes for r in p.remarks))
 
 
-def listed(numbers: tuple[int, ...]) -> str:
-    """Pass numbers in words.
-
-    >>> listed((3,)), listed((3, 4, 5, 9))
-    ('pass 3', 'passes 3 to 5, 9')
-    """
-    runs: list[list[int]] = []
-    for n in numbers:
-        if runs and n == runs[-1][-1] + 1:
-            runs[-1].append(n)
-        else:
-            runs.append([n])
-    said = [_run(run) for run in runs]
-    return ("pass " if len(numbers) == 1 else "passes ") + ", ".join(said)
-
-
-def _run(run: list[int]) -> str:
-    if len(run) < 3:
-        return ", ".join(map(str, run))
-    return f"{run[0]} to {run[-1]}"
-
-
-def _badness(f: Finding) -> float:
-    """How far a figure is from its bound, as a share of it."""
-    value = f.value or 0.0
-    over = 0.0 if f.max is None else (value - f.max) / max(abs(f.max), 1e-9)
-    under = 0.0 if f.min is None else (f.min - value) / max(abs(f.min), 1e-9)
-    return max(over, under, 0.0)
+def remarks_on(plan: Plan, p: Pass) -> tuple[Remark, ...]:
+    """What is said about one pass: its own remarks, and those of the section that lie in it."""
+    return (*(r for r in plan.remarks if p.key in r.place.passes), *p.remarks)

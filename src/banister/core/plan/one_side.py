@@ -3,29 +3,44 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from banister.core.beads.surface import Surface
-from banister.core.remark import OUTSIDE, Finding, Place
 from banister.core.joint.groove import Groove
-from banister.core.joint.joint import Joint, Pin
-from banister.core.plan.sides import Side
+from banister.core.joint.working import Pin
 from banister.core.plan import rules
-from banister.core.plan.explain import blocked, bridging_findings, why_bead
+from banister.core.plan.explain import blocked, bridging_remarks, why_bead
+from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import (
-    BALANCED, COOLEST, FEWEST, PER_BEAD, PREFERENCE_S, REVEAL_S, Layer, LayerProgram, Wish, optimal, peak_energy,
+    BALANCED,
+    COOLEST,
+    FEWEST,
+    PER_BEAD,
+    PREFERENCE_S,
+    REVEAL_S,
+    Layer,
+    LayerProgram,
+    Wish,
+    optimal,
+    peak_energy,
 )  # fmt: skip
 from banister.core.plan.options import options_for
 from banister.core.plan.placing import Course, Laid, cap_shape, place
-from banister.core.plan.plan import CapShape, Pass, Plan
+from banister.core.plan.plan import CapShape, Pass, Plan, pass_figures
+from banister.core.plan.sides import Side
 from banister.core.plan.soundness import (
-    CROSSED_MM2, bead_findings, cap_valleys, crossed, section_figures, slots,
+    CROSSED_MM2,
+    bead_remarks,
+    cap_valleys,
+    crossed,
+    section_figures,
+    slots,
 )  # fmt: skip
 from banister.core.plan.timing import welding_s
-from banister.core.rods.rod import Rod
+from banister.core.remark import Figure, Place, Remark, outside
 
 DRIFT_MM = 0.25
 NEARBY_STATES = 5
@@ -39,30 +54,29 @@ class SideStudy:
     """
 
     side: Side
-    whole: Joint
+    whole: PlanInputs
     program: LayerProgram
-    rods: Mapping[str, Rod]
     balanced: tuple[Layer, ...] | None
 
     @property
-    def joint(self) -> Joint:
+    def joint(self) -> PlanInputs:
         """The joint as it presents itself from this side."""
         return self.side.joint
 
 
-def side_study(side: Side, whole: Joint, rods: Mapping[str, Rod]) -> SideStudy | tuple[Finding, ...]:
+def side_study(side: Side, whole: PlanInputs) -> SideStudy | tuple[Remark, ...]:
     """The shared part of one side, or the findings that make it impossible to plan."""
     joint, groove = side.joint, side.groove
-    options, reasons = options_for(joint, rods, groove)
+    options, reasons = options_for(joint, groove)
     if reasons:
         return reasons
     program = LayerProgram(joint, groove, options)
     layers = program.solve(Wish(BALANCED))
     if layers is None:
-        stretched = LayerProgram(joint, groove, options_for(joint, rods, groove, rules.STRETCH)[0])
+        stretched = LayerProgram(joint, groove, options_for(joint, groove, rules.STRETCH)[0])
         layers = stretched.solve(Wish(BALANCED))
         program = program if layers is None else stretched
-    return SideStudy(side, whole, program, rods, None if layers is None else tuple(layers))
+    return SideStudy(side, whole, program, None if layers is None else tuple(layers))
 
 
 def side_plan(study: SideStudy, answer: str) -> Plan:
@@ -71,7 +85,7 @@ def side_plan(study: SideStudy, answer: str) -> Plan:
     if study.balanced is not None:
         layers = list(study.balanced) if answer == BALANCED else optimal(study.program, answer, study.balanced)
     if layers is None:
-        return Plan(answer, reasons=blocked(study.joint, study.whole, study.rods, study.program))
+        return Plan(answer, reasons=blocked(study.joint, study.whole, study.program))
     return _built(study, answer, layers)
 
 
@@ -84,7 +98,7 @@ def _built(study: SideStudy, answer: str, layers: list[Layer]) -> Plan:
     used: list[Layer] = []
     ahead, number = list(layers), 0
     before_cap: Surface | None = None
-    left_open: list[Finding] = []
+    left_open: list[Remark] = []
     while ahead:
         layer, number = ahead.pop(0), number + 1
         pin = _pin_for(joint, layer)
@@ -105,8 +119,8 @@ def _built(study: SideStudy, answer: str, layers: list[Layer]) -> Plan:
                     return Plan(answer, reasons=(_nothing_above(layer),))
                 ahead = again or ahead
     figures, walls = section_figures(program.groove, laid, before_cap)
-    findings = (*bridging_findings(joint, program), *left_open, *walls, *cap_valleys(surface, program.groove))
-    return replace(_measured(study, answer, laid, used, surface, course), figures=figures, findings=findings)
+    remarks = (*bridging_remarks(joint, program), *left_open, *walls, *cap_valleys(surface, program.groove))
+    return replace(_measured(study, answer, laid, used, surface, course), figures=figures, remarks=remarks)
 
 
 def _onward(program: LayerProgram, wish: Wish, level: float, stage: str) -> list[Layer] | None:
@@ -119,11 +133,8 @@ def _onward(program: LayerProgram, wish: Wish, level: float, stage: str) -> list
     return None
 
 
-def _nothing_above(layer: Layer) -> Finding:
-    return Finding(
-        "pin.blocks", OUTSIDE, "nothing that is allowed fits above the pinned bead",
-        "Release the pin, or pin a smaller bead.", Place(y_mm=layer.y1),
-    )  # fmt: skip
+def _nothing_above(layer: Layer) -> Remark:
+    return outside("pin.blocks", Place(y_mm=layer.y1))
 
 
 def _level(groove: Groove, surface: Surface) -> float:
@@ -158,7 +169,7 @@ def _cap_miss(course: Course, surface: Surface) -> float:
     return max(rules.cap_edge_height(course.joint) - shape.min, 0.0, -shape.edge_min) + max(shape.max - limit, 0.0)
 
 
-def _pin_for(joint: Joint, layer: Layer) -> Pin | None:
+def _pin_for(joint: PlanInputs, layer: Layer) -> Pin | None:
     """The pin that speaks of this layer: same role, and for fill its point within the layer."""
     for pin in joint.pins:
         if pin.role == layer.role and (layer.role != "fill" or layer.y0 <= pin.y_mm < layer.y1):
@@ -169,8 +180,9 @@ def _pin_for(joint: Joint, layer: Layer) -> Pin | None:
 def _forced(study: SideStudy, layer: Layer, pin: Pin) -> Layer:
     """The layer with a pinned rod or bead count; its thickness follows the new bead areas."""
     option = layer.option
-    if pin.rod is not None and pin.rod in study.rods:
-        option = rules.option_of(study.joint, study.rods[pin.rod], layer.role, study.program.groove)
+    rods = study.whole.rods_by_id
+    if pin.rod is not None and pin.rod in rods:
+        option = rules.option_of(study.joint, rods[pin.rod], layer.role, study.program.groove)
     total = layer.area_mm2 * layer.count
     count = layer.count if pin.beads is None else max(1, pin.beads)
     if pin.area_mm2 is not None and layer.role in ("fill", "cap"):
@@ -196,11 +208,11 @@ def _measured(
     shape = cap_shape(course, surface, [one.bead for one in laid if one.layer.role == "cap"])
     passes = tuple(_pass_of(study, bead, i) for i, bead in enumerate(laid, 1))
     miss = _cap_miss(course, surface)
-    reasons: tuple[Finding, ...] = ()
+    reasons: tuple[Remark, ...] = ()
     if miss > 1e-9:
         limit = rules.cap_limit(joint, course.groove)
         reasons = (_cap_reason(shape, rules.cap_edge_height(joint), limit),)
-    reasons += tuple(crossed(p.id, p.number, p.aim_mm, p.area_mm2) for p in passes if abs(p.simulated_area_mm2 - p.area_mm2) > CROSSED_MM2)
+    reasons += tuple(crossed(p.key, p.aim_mm, p.area_mm2) for p in passes if abs(p.simulated_area_mm2 - p.area_mm2) > CROSSED_MM2)
     cost = _cost(study, answer, laid, layers)
     planned = sum(layer.cost for layer in layers) - _per_bead(answer, layers)
     seconds = welding_s(joint.choices, passes)
@@ -210,14 +222,10 @@ def _measured(
     )  # fmt: skip
 
 
-def _cap_reason(shape: CapShape, least: float, limit: float) -> Finding:
-    low, high = min(shape.min, shape.edge_min), shape.max
-    text = f"the cap comes out {low:.1f} to {high:.1f} mm over flush"
-    return Finding(
-        "cap.height", OUTSIDE, text + f"; wanted {least:g} to {limit:.1f}",
-        "Offer a smaller rod for the cap, or another depth left before it.",
-        value=high, unit="mm", min=least, max=limit, basis="typical",
-    )  # fmt: skip
+def _cap_reason(shape: CapShape, least: float, limit: float) -> Remark:
+    found = (min(shape.min, shape.edge_min), shape.max)
+    return outside("cap.height", Place(), "typical", heights=Figure(found, "length"), value=Figure(shape.max, "length"),
+                   window=Figure((least, limit), "length"))  # fmt: skip
 
 
 def _per_bead(answer: str, layers: Sequence[Layer]) -> float:
@@ -236,7 +244,7 @@ def _cost(study: SideStudy, answer: str, laid: Sequence[Laid], layers: Sequence[
     for layer in layers:
         if layer.role == "cap":
             at_once = layer.y0 == 0.0
-            reveal = 0.0 if at_once else study.joint.thickness_mm - layer.y0 - study.joint.choices.reveal_mm
+            reveal = 0.0 if at_once else study.joint.prep.thickness_mm - layer.y0 - study.joint.choices.reveal_mm
             total += 4 * REVEAL_S * (reveal**2 + (layer.dome_mm - rules.domes(study.joint)[2]) ** 2)
     return total
 
@@ -248,14 +256,12 @@ def _pass_of(study: SideStudy, laid: Laid, number: int) -> Pass:
     height = sum(y for _, y in bead.outline) / len(bead.outline)
     across = bead.width_mm > rules.STRINGER_ACROSS_CORES * option.rod.diameter_mm
     return Pass(
-        id=f"p{number}", number=number, role=laid.layer.role, layer=laid.layer_number, rod=option.rod,
-        amps=option.amps, volts=option.volts, length_mm=joint.weld_length_mm(height),
-        area_mm2=bead.area_mm2, optimum_area_mm2=laid.layer.area_mm2, aim_mm=middle,
-        width_mm=bead.width_mm, thickness_mm=bead.thickness_mm, outline_mm=bead.outline,
+        key=f"p{number}", number=number, role=laid.layer.role, layer=laid.layer_number, optimum_area_mm2=laid.layer.area_mm2, aim_mm=middle,
+        width_mm=bead.width_mm, thickness_mm=bead.thickness_mm, outline_mm=bead.outline, face_points=len(bead.face),
         technique="weave" if across and laid.layer.count == 1 else "stringer",
-        progression=(joint.root_progression if laid.layer.role == "root" else "") or joint.progression if place_.has_progression else "",
-        side=study.side.name, process=option.rod.process, efficiency=option.rod.efficiency,
-        state="pinned" if laid.pin is not None else "planned",
-        why=why_bead(joint, study.program, laid.layer), area_window=(option.low, option.high),
-        area_origin=option.origin, findings=bead_findings(laid, f"p{number}", middle),
+        progression=(joint.piece.root_progression if laid.layer.role == "root" else "") or joint.piece.progression if place_.has_progression else "",
+        side=study.side.name, state="pinned" if laid.pin is not None else "planned",
+        why=why_bead(joint, study.program, laid.layer), area_window=(option.low, option.high), area_origin=option.origin,
+        remarks=bead_remarks(laid, f"p{number}", middle),
+        **pass_figures(option.rod, option.amps, option.volts, bead.area_mm2, joint.weld_length_mm(height)),
     )  # fmt: skip

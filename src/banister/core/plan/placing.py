@@ -8,13 +8,21 @@ from dataclasses import dataclass, replace
 
 from banister.core.beads.bead import LEAN, Bead, lay, wetted
 from banister.core.beads.layer import (
-    LEFT, RIGHT, WASH_UP_MM, Dome, Level, Target, place_layer, sides_in_order,
+    LEFT,
+    RIGHT,
+    WASH_UP_MM,
+    Dome,
+    Level,
+    Target,
+    place_layer,
+    sides_in_order,
 )  # fmt: skip
 from banister.core.beads.surface import Point, Surface, Toe
 from banister.core.joint.groove import Groove
-from banister.core.joint.joint import Joint, Pin
 from banister.core.joint.positions import HORIZONTAL
+from banister.core.joint.working import Pin
 from banister.core.plan import rules
+from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import Layer
 from banister.core.plan.plan import CapShape
 from banister.core.plan.rules import Option
@@ -41,7 +49,7 @@ class Laid:
 class Course:
     """What placing a layer needs to know of the joint."""
 
-    joint: Joint
+    joint: PlanInputs
     groove: Groove
 
     @property
@@ -68,7 +76,7 @@ def place(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin 
     """Lay one layer; returns its beads and the new surface."""
     if layer.role == "cap":
         return _cap_on_chord(course, surface, layer, number, pin)
-    if layer.role == "root" and course.joint.backing in ("open", "ceramic"):
+    if layer.role == "root" and course.joint.prep.backing in ("open", "ceramic"):
         return _open_root(course, surface, layer, number, pin)
     level = Level(layer.y1, min(layer.y1 + WASH_UP_MM, course.groove.thickness_mm - LEAST_EDGE_MM))
     total = surface.below_level(layer.y1)
@@ -124,7 +132,7 @@ def _open_root(
         u = 2 * i / n - 1
         floor = feet[0] + (feet[1] - feet[0]) * (u + 1) / 2
         hang.append((half * u, floor - depth * scale * (1 - u * u)))
-    right_foot = (course.joint.root_gap_mm / 2, feet[1])
+    right_foot = (course.joint.prep.root_gap_mm / 2, feet[1])
     corner = min(range(len(bead.face), len(bead.outline)), key=lambda i: math.dist(bead.outline[i], right_foot), default=len(bead.face) - 1)
     outline = (*bead.outline[: corner + 1], *reversed(hang), *bead.outline[corner + 1 :])
     bead = replace(bead, outline=outline, area_mm2=area)
@@ -226,7 +234,7 @@ def cap_shape(course: Course, surface: Surface, beads: Sequence[Bead] = ()) -> C
         return shape
     first, last = min(beads, key=lambda b: b.left[0]), max(beads, key=lambda b: b.right[0])
     left, right = course.groove.edges_x
-    wedge = course.joint.kind.fillet
+    wedge = course.joint.prep.kind.fillet
     return replace(
         shape, overlap_left=left - first.left[0], overlap_right=last.right[0] - right,
         toe_left_deg=_toe_deg(first.face[0], first.face[1], (left, course.groove.face_mm) if wedge else None),

@@ -1,23 +1,33 @@
-"""A plan: passes in welding order with their figures, all read off one simulated section."""
+"""A plan: passes in welding order with their figures, all read off one simulated section.
+
+Every figure of a pass is a value, worked out once when the pass is planned: a plan that was issued reads
+the same for ever, whatever the formulas become.
+"""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from typing import Any
 
 from banister.core.beads.surface import Point, Surface
 from banister.core.polygon import area
-from banister.core.remark import Finding
-from banister.core.rods.rod import EFFICIENCY, Rod, rods_needed
+from banister.core.remark import Remark
+from banister.core.rods.rod import STEEL_G_MM3, Rod, rods_needed
 
-PLANNER_VERSION = "1"
+PLANNER_VERSION = "2"
 
 
 @dataclass(frozen=True, slots=True)
 class Pass:
-    """One bead: its place in the section and everything a welder sets or watches."""
+    """One bead: its place in the section and everything a welder sets or watches.
 
-    id: str
+    `key` names the pass for good: it is given once, kept when the joint is planned anew, and never shown.
+    `number` is its place in the order of welding. The first `face_points` of the outline are the face, from
+    its left toe to its right one as seen from the pass's own side; the rest is the metal it lies on. Heat input is arc energy (k = 1) times `efficiency`.
+    """
+
+    key: str
     number: int
     role: str
     layer: int
@@ -31,16 +41,23 @@ class Pass:
     width_mm: float
     thickness_mm: float
     outline_mm: tuple[Point, ...]
+    face_points: int
     technique: str
     progression: str
     state: str
-    why: str
+    why: Remark
     area_window: tuple[float, float]
     area_origin: str
-    findings: tuple[Finding, ...] = ()
+    run_out_mm: float
+    rod_count: int
+    travel_mm_min: float
+    arc_energy_kj_mm: float
+    heat_input_kj_mm: float
+    arc_time_s: float
+    process: str
+    efficiency: float
+    remarks: tuple[Remark, ...] = ()
     side: str = "front"
-    process: str = "SMAW"
-    efficiency: float = EFFICIENCY["SMAW"]
 
     @property
     def volume_mm3(self) -> float:
@@ -48,39 +65,21 @@ class Pass:
         return self.area_mm2 * self.length_mm
 
     @property
-    def run_out_mm(self) -> float:
-        """Length of bead one rod makes."""
-        return self.rod.run_out_mm(self.area_mm2)
-
-    @property
-    def rod_count(self) -> int:
-        """Whole rods for the pass."""
-        return rods_needed(self.volume_mm3, self.rod)
-
-    @property
-    def travel_mm_min(self) -> float:
-        """Travel speed."""
-        return self.rod.travel_mm_min(self.area_mm2, self.amps)
-
-    @property
-    def arc_energy_kj_mm(self) -> float:
-        """Arc energy, k = 1."""
-        return self.rod.arc_energy_kj_mm(self.area_mm2, self.amps, self.volts)
-
-    @property
-    def heat_input_kj_mm(self) -> float:
-        """Heat input, arc energy times the efficiency."""
-        return self.efficiency * self.arc_energy_kj_mm
-
-    @property
-    def arc_time_s(self) -> float:
-        """Arc time of the pass."""
-        return self.rod.arc_time_s(self.volume_mm3, self.amps)
-
-    @property
     def simulated_area_mm2(self) -> float:
-        """Shoelace of the outline: computed apart from the area the bead was laid with."""
+        """Area of the outline: computed apart from the area the bead was laid with."""
         return area(self.outline_mm)
+
+
+def pass_figures(rod: Rod, amps: float, volts: float, area_mm2: float, length_mm: float) -> dict[str, Any]:
+    """What follows for a pass from its rod, setting, bead area and length."""
+    energy = rod.arc_energy_kj_mm(area_mm2, amps, volts)
+    volume = area_mm2 * length_mm
+    return {
+        "rod": rod, "amps": amps, "volts": volts, "area_mm2": area_mm2, "length_mm": length_mm, "process": rod.process,
+        "efficiency": rod.efficiency, "run_out_mm": rod.run_out_mm(area_mm2), "rod_count": rods_needed(volume, rod),
+        "travel_mm_min": rod.travel_mm_min(area_mm2, amps), "arc_energy_kj_mm": energy, "heat_input_kj_mm": rod.efficiency * energy,
+        "arc_time_s": rod.arc_time_s(volume, amps),
+    }  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,7 +111,7 @@ class SectionFigures:
 
 @dataclass(frozen=True, slots=True)
 class Phase:
-    """One stretch of the work in order: weld passes of a side, gouge it, or turn the piece."""
+    """One stretch of the work in order: weld passes of a side (by their keys), gouge it, or turn the piece."""
 
     action: str
     side: str
@@ -125,8 +124,8 @@ class Plan:
 
     answer: str
     passes: tuple[Pass, ...] = ()
-    reasons: tuple[Finding, ...] = ()
-    findings: tuple[Finding, ...] = ()
+    reasons: tuple[Remark, ...] = ()
+    remarks: tuple[Remark, ...] = ()
     cost_s: float = math.nan
     cost_gap: float = math.nan
     total_time_s: float = 0.0
@@ -143,7 +142,7 @@ class Plan:
     @property
     def turns(self) -> int:
         """How often the work is turned."""
-        return sum(step.action == "turn" for step in self.sequence)
+        return sum(phase.action == "turn" for phase in self.sequence)
 
     @property
     def layers(self) -> int:
@@ -158,7 +157,7 @@ class Plan:
     @property
     def weld_metal_kg(self) -> float:
         """Mass of all weld metal, cap and root included."""
-        return sum(p.volume_mm3 for p in self.passes) * 7.85e-6
+        return sum(p.volume_mm3 for p in self.passes) * STEEL_G_MM3 / 1000
 
     @property
     def peak_arc_energy_kj_mm(self) -> float:
@@ -169,6 +168,16 @@ class Plan:
     def stops(self) -> int:
         """Rod changes inside passes."""
         return sum(p.rod_count - 1 for p in self.passes)
+
+    @property
+    def rods(self) -> int:
+        """Whole rods of all passes."""
+        return sum(p.rod_count for p in self.passes)
+
+    @property
+    def numbers(self) -> dict[str, int]:
+        """The number of every pass by its key."""
+        return {p.key: p.number for p in self.passes}
 
     def rods_by_consumable(self) -> dict[str, int]:
         """Whole rods by consumable, counted pass by pass (a part-used rod is not carried on)."""

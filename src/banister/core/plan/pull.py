@@ -12,15 +12,13 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from banister.core.joint.joint import Joint
+from banister.core.joint.piece import OnPiece
 from banister.core.plan.plan import Pass
 from banister.core.polygon import centroid
-from banister.core.units import Units
+from banister.core.words import Speech
 
 SHRINK_SHARE = 0.1
 FIRST_WINS = 0.35
-MM_WORDS = ("0.5 to 1.5 mm", "1 to 2 mm", "300 to 500 mm", "15 to 25 mm", "150 to 300 mm")
-INCH_WORDS = ("1/64 to 1/16 in", "1/32 to 5/64 in", "12 to 20 in", "5/8 to 1 in", "6 to 12 in")
 SET_WIDER_MM = (0.5, 1.0)
 LEAST_JOINED_MM = 4.0
 """Ligament that a root bead makes (shop figure)."""
@@ -39,18 +37,18 @@ def transverse_shrinkage_mm(area_mm2: float, thickness_mm: float, gap_mm: float)
     return 0.1 * area_mm2 / thickness_mm, 0.2 * area_mm2 / thickness_mm + 0.05 * gap_mm
 
 
-def gap_closing_in_words(joint: Joint, units: Units) -> str:
+def gap_closing_said(joint: OnPiece, say: Speech) -> str:
     """How an open gap closes while its root goes in, and how much wider to set it; '' where no gap is open.
 
     Ranges of experience (shop figures, rounded in either unit): no formula is trusted here.
     """
-    if joint.kind.fillet or joint.backing != "open" or joint.root_gap_mm <= 0:
+    prep = joint.prep
+    if prep.kind.fillet or not prep.open_root or prep.root_gap_mm <= 0:
         return ""
-    closes, grows, per, tack, every = INCH_WORDS if units.inches else MM_WORDS
-    low, high = (units.length(joint.root_gap_mm + more) for more in SET_WIDER_MM)
-    where = "at the place welded last" if joint.form == "pipe" else f"or let it grow {grows} per {per} towards the end welded last"
-    return (f"The gap closes {closes} while the root goes in (experience, rough): set it to {low} to {high} {units.length_unit} {where}. "
-            f"Tack {tack} long every {every}, ends feathered.")  # fmt: skip
+    ranges = {key: say(f"{'inch' if say.units.inches else 'mm'}.{key}") for key in ("gap_closes", "gap_grows", "gap_per", "tack_long", "tack_pitch")}
+    low, high = (prep.root_gap_mm + more for more in SET_WIDER_MM)
+    wider = say.window(low, high, "length")
+    return say("gap.closing.pipe" if joint.piece.form == "pipe" else "gap.closing.plate", wider=wider, **ranges)
 
 
 def angular_index_deg(area_mm2: float, centroid_mm: float, thickness_mm: float) -> float:

@@ -6,16 +6,19 @@ import math
 from dataclasses import dataclass, replace
 
 from banister.core.joint.groove import Groove, cap_area_mm2
-from banister.core.joint.joint import SPLITS, Joint
 from banister.core.joint.positions import HORIZONTAL, VERTICAL_UP
 from banister.core.limits.acceptance import cap_limit_mm
-from banister.core.limits.windows import Bounds, bounds
-from banister.core.rods.ranges import AreaRange, comfortable_area, own_area, usual_amps
+from banister.core.limits.windows import QUANTITIES, Bounds, bounds
+from banister.core.plan.inputs import PlanInputs
+from banister.core.remark import Figure
+from banister.core.rods.ranges import PROCEDURE, THROAT, AreaRange, comfortable_area, own_area, usual_amps
 from banister.core.rods.rod import Rod
 
 # All typical shop figures unless said otherwise; lengths in core diameters where named *_CORES.
 STRINGER_ACROSS_CORES = 3.3
 WEAVE_ACROSS_CORES = 3.75
+SPLIT_FACTORS = {"early": 0.85, "usual": 1.0, "late": 1.12}
+"""When a layer is split into more beads: factors on the widest single bead."""
 STRINGER_WIDTH_CORES = 3.0
 WIDEST_STRINGER = 1.3
 PITCH_SHARE = (0.4, 0.8)
@@ -27,6 +30,7 @@ SIDE_BY_SIDE_THICKNESS_CORES = 0.95
 MOST_LAYER_MM = 5.0
 ROD_FITS_CORES = 1.5
 PLAN_ROOM = (1.02, 0.97)
+WEAVE_CLASH_CORES, LEAST_LEFT = 2.0, 0.5
 STRETCH = 1.25
 """How far the comfortable range is stretched, and said so, where a joint cannot be planned inside it."""
 BRIDGED_GAP_CORES = (0.6, 1.4)
@@ -75,7 +79,7 @@ class Option:
     across_mm: float
     weave_limit_mm: float
     origin: str
-    judged: bool
+    stretched: bool = False
 
     @property
     def energy_per_area(self) -> float:
@@ -98,54 +102,77 @@ class Option:
         return self.low < self.high
 
 
-def _bounded_areas(joint: Joint, rod: Rod, role: str, amps: float, volts: float) -> Bounds:
-    """Procedure windows on energy, speed and run-out, as one window of bead area."""
-    unit = rod.arc_energy_kj_mm(1.0, amps, volts)
-    speed = rod.travel_mm_min(1.0, amps)
-    low, high = 0.0, math.inf
+def area_bounds(joint: PlanInputs, rod: Rod, role: str, amps: float, volts: float) -> dict[str, Bounds]:
+    """What every window on energy, speed and run-out leaves of the bead area, mm2, by its quantity; only windows that are set."""
+    unit, speed = rod.arc_energy_kj_mm(1.0, amps, volts), rod.travel_mm_min(1.0, amps)
+    found = {}
     for quantity, per_area in (("arc_energy", unit), ("heat_input", unit * rod.efficiency)):
         window = bounds(joint.windows, quantity, role, rod.id)
-        low, high = max(low, window.low / per_area), min(high, window.high / per_area)
+        if window.is_set:
+            found[quantity] = Bounds(window.low / per_area, window.high / per_area)
     for quantity, scale in (("travel", speed), ("run_out", rod.deposit_mm3)):
         window = bounds(joint.windows, quantity, role, rod.id)
-        high = min(high, scale / window.low) if window.low > 0 else high
-        low = max(low, scale / window.high) if window.high > 0 else low
-    return Bounds(low, high)
+        if window.is_set:
+            found[quantity] = Bounds(scale / window.high if window.high > 0 else 0.0, scale / window.low if window.low > 0 else math.inf)
+    return found
 
 
-def comfort_of(joint: Joint, rod: Rod, role: str) -> AreaRange:
+def _bounded_areas(joint: PlanInputs, rod: Rod, role: str, amps: float, volts: float) -> Bounds:
+    """Procedure windows on energy, speed and run-out, as one window of bead area."""
+    found = area_bounds(joint, rod, role, amps, volts).values()
+    return Bounds(max((b.low for b in found), default=0.0), min((b.high for b in found), default=math.inf))
+
+
+def clashing_window(joint: PlanInputs, rod: Rod, role: str) -> tuple[str, Figure] | None:
+    """The window that leaves a rod the least of what a hand can lay with it, if that is under half; as quantity and window.
+
+    A limit on bead width clashes where it is narrower than the rod needs to fit.
+    """
+    widest = bounds(joint.windows, "weave", role, rod.id)
+    if widest.high < WEAVE_CLASH_CORES * rod.diameter_mm:
+        return "weave", widest.figure(QUANTITIES["weave"])
+    comfort = comfort_of(joint, rod, role)
+    span, worst = max(comfort.high - comfort.low, 1e-9), (LEAST_LEFT, "")
+    for quantity, area in area_bounds(joint, rod, role, *settings_of(joint, rod, role)).items():
+        left = (min(comfort.high, area.high) - max(comfort.low, area.low)) / span
+        worst = min(worst, (left, quantity))
+    if not worst[1]:
+        return None
+    return worst[1], bounds(joint.windows, worst[1], role, rod.id).figure(QUANTITIES[worst[1]])
+
+
+def comfort_of(joint: PlanInputs, rod: Rod, role: str) -> AreaRange:
     """The range a hand can hold: the welder's own run-out where there is one, else typical."""
     for own in joint.own_run_out:
-        if own.rod == rod.id and own.position == joint.position:
+        if own.rod == rod.id and own.position == joint.piece.position:
             return own_area(rod, own.run_out_mm)
     attitudes = joint.attitudes(role)
-    return comfortable_area(rod, role, attitudes, joint.open_root)
+    return comfortable_area(rod, role, attitudes, joint.prep.open_root)
 
 
-def settings_of(joint: Joint, rod: Rod, role: str) -> tuple[float, float]:
+def settings_of(joint: PlanInputs, rod: Rod, role: str) -> tuple[float, float]:
     """Amps and volts for a rod in a role: usual ones, moved inside the procedure's windows."""
     attitudes = joint.attitudes(role)
     amps = bounds(joint.windows, "amps", role, rod.id).middle(usual_amps(rod, attitudes))
     return amps, bounds(joint.windows, "volts", role, rod.id).middle(rod.volts)
 
 
-def option_of(joint: Joint, rod: Rod, role: str, groove: Groove, stretch: float = 1.0) -> Option:
+def option_of(joint: PlanInputs, rod: Rod, role: str, groove: Groove, stretch: float = 1.0) -> Option:
     """What a rod may do in a role of this joint; only the comfortable range is ever stretched."""
     amps, volts = settings_of(joint, rod, role)
     comfort = comfort_of(joint, rod, role)
-    if role == "root" and joint.open_root:
+    if role == "root" and joint.prep.open_root:
         comfort = _with_throat(comfort, joint, groove)
-    if role == "root" and not joint.open_root:
+    if role == "root" and not joint.prep.open_root:
         comfort = replace(comfort, low=comfort.low * BAR_ROOT_LEAST)
     if stretch > 1.0:
         low, high = comfort.low / stretch, comfort.high * stretch
-        comfort = AreaRange(low, high, f"{comfort.origin}, stretched by {stretch - 1:.0%}")
+        comfort = AreaRange(low, high, comfort.origin)
     window = _bounded_areas(joint, rod, role, amps, volts)
     low, high = max(comfort.low, window.low), min(comfort.high, window.high)
     origin = comfort.origin
-    judged = window.low > 0 or window.high < math.inf
-    if judged and low > 0.9 * high:
-        low, high, origin = max(window.low, 1.0), min(window.high, 3 * comfort.high), "procedure"
+    if (window.low > 0 or window.high < math.inf) and low > 0.9 * high:
+        low, high, origin = max(window.low, 1.0), min(window.high, 3 * comfort.high), PROCEDURE
     energy = [
         bounds(joint.windows, quantity, role, rod.id).is_set for quantity in ("arc_energy", "heat_input")
     ]
@@ -156,59 +183,59 @@ def option_of(joint: Joint, rod: Rod, role: str, groove: Groove, stretch: float 
     across, weave = _across(joint, rod, role)
     half = max((comfort.high - comfort.low) / 2, 1e-6)
     middle = min(max(comfort.middle, low), high)
-    return Option(role, rod, amps, volts, low, high, middle, half, across, weave, origin, judged)
+    return Option(role, rod, amps, volts, low, high, middle, half, across, weave, origin, stretch > 1.0 and origin != PROCEDURE)
 
 
-def _typical_energy(joint: Joint, role: str) -> tuple[float, float]:
+def _typical_energy(joint: PlanInputs, role: str) -> tuple[float, float]:
     attitudes = joint.attitudes(role)
     return TYPICAL_ENERGY_UPHILL if VERTICAL_UP in attitudes else TYPICAL_ENERGY
 
 
-def _across(joint: Joint, rod: Rod, role: str) -> tuple[float, float]:
+def _across(joint: PlanInputs, rod: Rod, role: str) -> tuple[float, float]:
     """Widest single bead across the groove, and the procedure's own limit on bead width."""
     attitudes = joint.attitudes(role)
     stringers = joint.choices.stringers_only or HORIZONTAL in attitudes
     cores = STRINGER_ACROSS_CORES if stringers else WEAVE_ACROSS_CORES
     weave = bounds(joint.windows, "weave", role, rod.id).high
-    return min(cores * SPLITS[joint.choices.split] * rod.diameter_mm, weave), weave
+    return min(cores * SPLIT_FACTORS[joint.choices.split] * rod.diameter_mm, weave), weave
 
 
-def root_metal_below(joint: Joint) -> float:
+def root_metal_below(joint: PlanInputs) -> float:
     """Metal below the plate: two thirds of its depth times its width, as it hangs or as the ceramic shapes it."""
     width, depth = root_below_mm(joint)
     return cap_area_mm2(width, depth)
 
 
-def root_below_mm(joint: Joint) -> tuple[float, float]:
+def root_below_mm(joint: PlanInputs) -> tuple[float, float]:
     """Width and depth of the metal a root leaves below the plate; nought on a bar or on sound metal."""
-    if joint.backing == "ceramic":
-        return joint.ceramic_width_mm, joint.ceramic_depth_mm
-    if joint.open_root:
-        return joint.root_gap_mm + 2 * MELTED_EDGE_MM, joint.choices.root_reinforcement_mm
+    if joint.prep.backing == "ceramic":
+        return joint.prep.ceramic_width_mm, joint.prep.ceramic_depth_mm
+    if joint.prep.open_root:
+        return joint.prep.root_gap_mm + 2 * MELTED_EDGE_MM, joint.choices.root_reinforcement_mm
     return 0.0, 0.0
 
 
-def throat_mm(joint: Joint) -> float:
+def throat_mm(joint: PlanInputs) -> float:
     """Least height of an open root: a little over the root face; half the plate in a square butt."""
-    if joint.preparation == "square":
-        return 0.5 * joint.thickness_mm
-    return min(joint.root_face_mm + THROAT_OVER_FACE_MM, joint.thickness_mm)
+    if joint.prep.key == "square":
+        return 0.5 * joint.prep.thickness_mm
+    return min(joint.prep.root_face_mm + THROAT_OVER_FACE_MM, joint.prep.thickness_mm)
 
 
-def _with_throat(comfort: AreaRange, joint: Joint, groove: Groove) -> AreaRange:
+def _with_throat(comfort: AreaRange, joint: PlanInputs, groove: Groove) -> AreaRange:
     needed = float(groove.area_below(throat_mm(joint))) + root_metal_below(joint)
     room = needed / (PLAN_ROOM[0] * PLAN_ROOM[1]) * 1.1
     if comfort.high >= room:
         return comfort
-    return replace(comfort, high=room, origin="raised to what the throat over the root face needs")
+    return replace(comfort, high=room, origin=THROAT)
 
 
-def bridging_cores(joint: Joint, rod: Rod) -> tuple[bool, bool]:
+def bridging_cores(joint: PlanInputs, rod: Rod) -> tuple[bool, bool]:
     """Whether a rod bridges the root gap, and burns the root face through."""
     low, high = BRIDGED_GAP_CORES
     core = bridging_core_mm(rod)
-    gap_ok = low * core <= joint.root_gap_mm <= high * core
-    face = 0.0 if joint.preparation == "square" else joint.root_face_mm
+    gap_ok = low * core <= joint.prep.root_gap_mm <= high * core
+    face = 0.0 if joint.prep.key == "square" else joint.prep.root_face_mm
     return gap_ok, face <= BRIDGED_FACE_CORES * core
 
 
@@ -217,25 +244,25 @@ def bridging_core_mm(rod: Rod) -> float:
     return max(rod.diameter_mm, TIG_BRIDGES_AS_MM) if rod.process == "GTAW" else rod.diameter_mm
 
 
-def domes(joint: Joint) -> tuple[float, float, float]:
+def domes(joint: PlanInputs) -> tuple[float, float, float]:
     """Least, greatest and wanted height of the cap over the chord of its edges, mm."""
-    if joint.kind.fillet:
+    if joint.prep.kind.fillet:
         return (*FILLET_DOME_MM, FILLET_DOME_WANTED_MM)
     return (*DOME_MM, DOME_WANTED_MM)
 
 
-def cap_edge_height(joint: Joint) -> float:
+def cap_edge_height(joint: PlanInputs) -> float:
     """Height the cap must have from 1.5 mm inside its edges on."""
-    return 0.0 if joint.kind.fillet else CAP_EDGE_HEIGHT_MM
+    return 0.0 if joint.prep.kind.fillet else CAP_EDGE_HEIGHT_MM
 
 
-def cap_limit(joint: Joint, groove: Groove) -> float:
+def cap_limit(joint: PlanInputs, groove: Groove) -> float:
     """Greatest cap height of the chosen acceptance set, 2.5 mm (typical) where none is chosen."""
     width = groove.top_width_mm + 2 * joint.choices.cap_overlap_mm
-    return cap_limit_mm(joint.choices.acceptance, joint.thickness_mm, width)
+    return cap_limit_mm(joint.choices.acceptance, joint.prep.thickness_mm, width)
 
 
-def contact_angle_deg(joint: Joint, role: str, rod: Rod) -> float:
+def contact_angle_deg(joint: PlanInputs, role: str, rod: Rod) -> float:
     """How steeply a pool stands on the metal (chosen by eye on etched-looking sections, typical)."""
     attitudes = joint.attitudes(role)
     base = 55.0 if rod.family == "cellulosic" else 34.0 if role == "cap" else 40.0

@@ -10,13 +10,13 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import replace
 
-from banister.core.remark import Finding
-from banister.core.joint.joint import Joint
 from banister.core.joint.kinds import SEQUENCES
+from banister.core.plan.inputs import PlanInputs
+from banister.core.plan.plan import CapShape, Pass, Phase, Plan, SectionFigures
 from banister.core.plan.sides import BACK, FRONT, Side
-from banister.core.plan.notes import listed
-from banister.core.plan.plan import CapShape, Pass, Plan, SectionFigures, Phase
 from banister.core.plan.timing import gouging_s
+from banister.core.remark import Figure, Remark
+from banister.core.words import Speech
 
 FIRST_LAYERS = 2
 """Layers welded before the first turn where the sides take turns: root and one more."""
@@ -24,67 +24,67 @@ Chunk = tuple[str, tuple[Pass, ...]]
 
 
 def in_section(plan: Plan, side: Side) -> Plan:
-    """A side's plan with its outlines, aims and findings in the section's coordinates."""
+    """A side's plan with its outlines, aims and remarks in the section's coordinates."""
     if side.name == FRONT and not side.root_y and not side.tilt_deg:
         return plan
     passes = tuple(
         replace(p, outline_mm=tuple(side.in_section(point) for point in p.outline_mm), aim_mm=side.in_section(p.aim_mm),
-                findings=tuple(_moved(f, side) for f in p.findings)) for p in plan.passes
+                remarks=tuple(_moved(f, side) for f in p.remarks)) for p in plan.passes
     )  # fmt: skip
-    findings = tuple(_moved(f, side) for f in plan.findings)
-    return replace(plan, passes=passes, findings=findings, reasons=tuple(_moved(f, side) for f in plan.reasons), surface=None)
+    remarks = tuple(_moved(f, side) for f in plan.remarks)
+    return replace(plan, passes=passes, remarks=remarks, reasons=tuple(_moved(f, side) for f in plan.reasons), surface=None)
 
 
-def _moved(finding: Finding, side: Side) -> Finding:
-    place = finding.place
+def _moved(remark: Remark, side: Side) -> Remark:
+    place = remark.place
     if place.x_mm is None or place.y_mm is None:
-        return finding
+        return remark
     x, y = side.in_section((place.x_mm, place.y_mm))
-    return replace(finding, place=replace(place, x_mm=x, y_mm=y))
+    return replace(remark, place=replace(place, x_mm=x, y_mm=y))
 
 
-def joined(joint: Joint, sides: Sequence[Side], plans: Sequence[Plan]) -> Plan:
+def joined(joint: PlanInputs, sides: Sequence[Side], plans: Sequence[Plan]) -> Plan:
     """One plan in the order of welding; what blocks a side blocks the joint and names the side."""
     if len(plans) == 1:
         only = plans[0]
-        phases: tuple[Phase, ...] = (Phase("weld", FRONT, tuple(p.id for p in only.passes)),) if only.passes else ()
+        phases: tuple[Phase, ...] = (Phase("weld", FRONT, tuple(p.key for p in only.passes)),) if only.passes else ()
         return replace(only, sequence=phases)
-    reasons = tuple(_named(f, side) for side, plan in zip(sides, plans, strict=True) for f in plan.reasons)
+    reasons = tuple(
+        replace(r, place=replace(r.place, side=side.name)) for side, plan in zip(sides, plans, strict=True) for r in plan.reasons
+    )  # fmt: skip
     if any(not plan.passes for plan in plans):
         return Plan(plans[0].answer, reasons=reasons)
     chunks = ordered(plans[0].passes, plans[1].passes, joint.sequence)
     passes, new_ids = _renumbered(chunks)
-    phases = _phases(chunks, new_ids, joint.second_side != "seal")
-    findings = tuple(
-        _relabelled(f, new_ids[side.name]) for side, plan in zip(sides, plans, strict=True) for f in plan.findings
+    phases = _phases(chunks, new_ids, joint.prep.second_side != "seal")
+    remarks = tuple(
+        f.renamed(new_ids[side.name]) for side, plan in zip(sides, plans, strict=True) for f in plan.remarks
     )  # fmt: skip
-    seconds = sum(plan.total_time_s for plan in plans) + joint.choices.turn_s * sum(phase.action == "turn" for phase in phases) + gouging_s(joint)
+    turning_s = joint.choices.turn_s * sum(phase.action == "turn" for phase in phases)
+    seconds = sum(plan.total_time_s for plan in plans) + turning_s + gouging_s(joint, joint.choices)
     planned = sum(plan.cost_s / (1 + plan.cost_gap) for plan in plans)
     cost = sum(plan.cost_s for plan in plans)
     return Plan(
-        plans[0].answer, passes, reasons, findings, cost, cost / planned - 1, seconds, _both_caps(plans), figures=_both_figures(plans),
+        plans[0].answer, passes, reasons, remarks, cost, cost / planned - 1, seconds, _both_caps(plans), figures=_both_figures(plans),
         sequence=phases,
     )  # fmt: skip
 
 
-def resequenced(joint: Joint, plan: Plan) -> Plan:
+def resequenced(joint: PlanInputs, plan: Plan) -> Plan:
     """A plan of both sides in the order the joint asks for now; its beads stay."""
     front, back = ([p for p in plan.passes if p.side == side] for side in (FRONT, BACK))
     chunks = ordered(front, back, joint.sequence)
     passes, ids = _renumbered(chunks)
-    return replace(plan, passes=passes, sequence=_phases(chunks, ids, joint.second_side != "seal"))
+    return replace(plan, passes=passes, sequence=_phases(chunks, ids, joint.prep.second_side != "seal"))
 
 
-def sequence_in_words(plan: Plan) -> list[str]:
+def sequence_said(plan: Plan, say: Speech) -> list[str]:
     """The phases of a plan as a welder would say them."""
-    numbers = {p.id: p.number for p in plan.passes}
-    said = []
-    for phase in plan.sequence:
-        if phase.action == "weld":
-            said.append(f"{phase.side}: {listed(tuple(numbers[p] for p in phase.passes))}")
-        else:
-            said.append("turn the work" if phase.action == "turn" else "gouge to sound metal and grind")
-    return said
+    numbers = plan.numbers
+    return [
+        say("phase.weld", side=say(f"side.{phase.side}"), passes=Figure(tuple(numbers[key] for key in phase.passes), "passes"))
+        if phase.action == "weld" else say(f"phase.{phase.action}") for phase in plan.sequence
+    ]  # fmt: skip
 
 
 def ordered(front: Sequence[Pass], back: Sequence[Pass], sequence: str) -> list[Chunk]:
@@ -131,19 +131,10 @@ def _renumbered(chunks: list[Chunk]) -> tuple[tuple[Pass, ...], dict[str, dict[s
         for p in passes:
             number = len(found) + 1
             layer = layers.setdefault((side, p.layer), len(layers) + 1)
-            ids[side][p.id] = f"p{number}"
-            own = {p.id: f"p{number}"}
-            found.append(replace(p, id=f"p{number}", number=number, layer=layer, findings=tuple(_relabelled(f, own) for f in p.findings)))
+            ids[side][p.key] = f"p{number}"
+            own = {p.key: f"p{number}"}
+            found.append(replace(p, key=f"p{number}", number=number, layer=layer, remarks=tuple(f.renamed(own) for f in p.remarks)))
     return tuple(found), ids
-
-
-def _relabelled(finding: Finding, ids: dict[str, str]) -> Finding:
-    old = finding.place.pass_id
-    return finding if old is None else replace(finding, place=replace(finding.place, pass_id=ids.get(old, old)))
-
-
-def _named(finding: Finding, side: Side) -> Finding:
-    return replace(finding, text=f"{side.name} side: {finding.text}")
 
 
 def _phases(chunks: list[Chunk], ids: dict[str, dict[str, str]], gouge: bool) -> tuple[Phase, ...]:
@@ -153,7 +144,7 @@ def _phases(chunks: list[Chunk], ids: dict[str, dict[str, str]], gouge: bool) ->
             phases.append(Phase("turn", side))
         if side == BACK and gouge and not any(phase.action == "gouge" for phase in phases):
             phases.append(Phase("gouge", BACK))
-        phases.append(Phase("weld", side, tuple(ids[side][p.id] for p in passes)))
+        phases.append(Phase("weld", side, tuple(ids[side][p.key] for p in passes)))
     return tuple(phases)
 
 

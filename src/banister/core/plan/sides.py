@@ -7,14 +7,15 @@ The second side is planned on the shape the gouge leaves. A fillet is turned so 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from banister.core.beads.surface import Point, Surface, groove_surface, wedge_surface
 from banister.core.joint.groove import Groove, groove_of
-from banister.core.joint.joint import Joint
+from banister.core.joint.joint import edited
 from banister.core.joint.kinds import SQUARE
 from banister.core.joint.preparations import cut, fillet_throat_mm
 from banister.core.joint.wall import Wall, rounded, straight
+from banister.core.plan.inputs import PlanInputs
 
 FRONT, BACK = "front", "back"
 SEAL_DEPTH_MM = 1.0
@@ -26,7 +27,7 @@ class Side:
     """One side: the joint as it presents itself from there, its groove, and how it lies in the section."""
 
     name: str
-    joint: Joint
+    joint: PlanInputs
     groove: Groove
     root_y: float = 0.0
     turned: bool = False
@@ -34,7 +35,7 @@ class Side:
 
     def surface(self) -> Surface:
         """The bare groove with the plates (of a fillet: their faces) beside it."""
-        return wedge_surface(self.groove) if self.joint.kind.fillet else groove_surface(self.groove)
+        return wedge_surface(self.groove) if self.joint.prep.kind.fillet else groove_surface(self.groove)
 
     def in_section(self, point: Point) -> Point:
         """A point of this side in the section's coordinates."""
@@ -53,64 +54,63 @@ class Side:
         return (x, self.root_y - y) if self.turned else (x, y - self.root_y)
 
 
-def sides_of(joint: Joint) -> tuple[Side, ...]:
+def sides_of(joint: PlanInputs) -> tuple[Side, ...]:
     """The sides in the order they are begun."""
-    if joint.kind.fillet:
+    if joint.prep.kind.fillet:
         return (_fillet(joint),)
     front = _front(joint)
-    second = joint.second_side if not joint.kind.double or joint.second_side != "none" else "gouge"
+    second = joint.prep.second_side if not joint.prep.kind.double or joint.prep.second_side != "none" else "gouge"
     return (front,) if second == "none" else (front, _back(joint, second))
 
 
-def _fillet(joint: Joint) -> Side:
+def _fillet(joint: PlanInputs) -> Side:
     """The left plate's face lies level in the section, the right one stands on it."""
-    throat = fillet_throat_mm(joint)
-    lean = math.degrees(math.acos(min(throat / joint.leg_left_mm, 1.0)))
-    presented = replace(
-        joint, thickness_mm=throat, right_thickness_mm=0.0, backing="closed", root_face_mm=0.0, root_gap_mm=0.0, high_low_mm=0.0,
-        choices=replace(joint.choices, cap_overlap_mm=0.0),
+    throat = fillet_throat_mm(joint.prep)
+    lean = math.degrees(math.acos(min(throat / joint.prep.leg_left_mm, 1.0)))
+    presented = edited(
+        joint, thickness_mm=throat, right_thickness_mm=0.0, backing="closed", root_face_mm=0.0, root_gap_mm=0.0, high_low_mm=0.0, cap_overlap_mm=0.0,
     )  # fmt: skip
-    return Side(FRONT, presented, groove_of(joint), tilt_deg=90.0 - lean)
+    return Side(FRONT, presented, groove_of(joint.prep), tilt_deg=90.0 - lean)
 
 
-def _front(joint: Joint) -> Side:
+def _front(joint: PlanInputs) -> Side:
     """From the nose up: a closed root face is not melted from here, an open one is."""
-    whole = groove_of(joint)
-    closed = joint.backing == "closed"
-    root_y = (joint.back_depth_mm if joint.kind.double else 0.0) + (joint.root_face_mm if closed else 0.0)
+    whole = groove_of(joint.prep)
+    closed = joint.prep.backing == "closed"
+    root_y = (joint.prep.back_depth_mm if joint.prep.kind.double else 0.0) + (joint.prep.root_face_mm if closed else 0.0)
     groove = Groove(whole.gap_mm, *(w.above(root_y).raised(-root_y) for w in (whole.left, whole.right))) if root_y else whole
-    hang = 0.0 if joint.kind.double else joint.choices.root_reinforcement_mm
-    presented = replace(
-        joint, thickness_mm=groove.thickness_mm, right_thickness_mm=0.0, root_face_mm=0.0 if closed else joint.root_face_mm,
-        choices=replace(joint.choices, root_reinforcement_mm=hang),
+    hang = 0.0 if joint.prep.kind.double else joint.choices.root_reinforcement_mm
+    presented = edited(
+        joint, thickness_mm=groove.thickness_mm, right_thickness_mm=0.0, root_face_mm=0.0 if closed else joint.prep.root_face_mm,
+        root_reinforcement_mm=hang,
     )  # fmt: skip
     return Side(FRONT, presented, groove, root_y)
 
 
-def _back(joint: Joint, second: str) -> Side:
+def _back(joint: PlanInputs, second: str) -> Side:
     """The second side as the gouge (or the grinder, for a sealing run) leaves it."""
-    back = joint.back_depth_mm if joint.kind.double else 0.0
-    unwelded = 0.0 if joint.backing != "closed" else joint.root_face_mm
-    depth = back + SEAL_DEPTH_MM if second == "seal" else back + unwelded + joint.gouge_into_mm
+    back = joint.prep.back_depth_mm if joint.prep.kind.double else 0.0
+    unwelded = 0.0 if joint.prep.backing != "closed" else joint.prep.root_face_mm
+    depth = back + SEAL_DEPTH_MM if second == "seal" else back + unwelded + joint.prep.gouge_into_mm
     depth = max(depth, SEAL_DEPTH_MM)
-    walls = [gouged(depth, joint.gouge_radius_mm, joint.gouge_angle_deg)] * 2
-    if joint.kind.double:
-        walls = [_gouged_groove(joint, shape, depth, depth - back) for shape in (joint.kind.left, joint.kind.right)]
-    inner = joint.pipe_od_mm / 2 - joint.thickness_mm
-    presented = replace(
+    walls = [gouged(depth, joint.prep.gouge_radius_mm, joint.prep.gouge_angle_deg)] * 2
+    if joint.prep.kind.double:
+        walls = [_gouged_groove(joint, shape, depth, depth - back) for shape in (joint.prep.kind.left, joint.prep.kind.right)]
+    inner = joint.piece.pipe_od_mm / 2 - joint.prep.thickness_mm
+    presented = edited(
         joint, pipe_od_mm=2 * (inner + depth), thickness_mm=depth, right_thickness_mm=0.0, backing="closed", root_face_mm=0.0, high_low_mm=0.0,
-        choices=replace(joint.choices, root_reinforcement_mm=0.0),
+        root_reinforcement_mm=0.0,
     )  # fmt: skip
     return Side(BACK, presented, Groove(0.0, *walls), depth, turned=True)
 
 
-def _gouged_groove(joint: Joint, shape: str, depth: float, nose: float) -> Wall:
+def _gouged_groove(joint: PlanInputs, shape: str, depth: float, nose: float) -> Wall:
     """A wall of the back's own groove with its nose gouged out; along a square edge the gouge keeps to it."""
-    half_gap = joint.root_gap_mm / 2
+    half_gap = joint.prep.root_gap_mm / 2
     if shape == SQUARE:
         return straight((0.0, 0.0), (half_gap, 0.0), (half_gap, depth))
-    bevel = cut(joint, shape, joint.back_bevel_deg, depth - nose, 0.0).outwards(half_gap)
-    return _wider(gouged(depth, joint.gouge_radius_mm, min(joint.gouge_angle_deg, joint.back_bevel_deg)), bevel, nose)
+    bevel = cut(joint.prep, shape, joint.prep.back_bevel_deg, depth - nose, 0.0).outwards(half_gap)
+    return _wider(gouged(depth, joint.prep.gouge_radius_mm, min(joint.prep.gouge_angle_deg, joint.prep.back_bevel_deg)), bevel, nose)
 
 
 def gouged(depth: float, radius: float, angle_deg: float) -> Wall:

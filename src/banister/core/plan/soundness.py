@@ -9,10 +9,10 @@ from dataclasses import dataclass
 
 from banister.core.beads.bead import Bead
 from banister.core.beads.surface import Point, Surface
-from banister.core.remark import OUTSIDE, WARNING, Finding, Place
 from banister.core.joint.groove import Groove
 from banister.core.plan.placing import Laid
 from banister.core.plan.plan import SectionFigures
+from banister.core.remark import Figure, Place, Remark, outside, watch
 
 # All typical shop figures.
 COLD_LAP_DEG = 95.0
@@ -28,7 +28,6 @@ HOLLOW = -0.12
 """Height of crown or hollow over the chord of the toes, as a share of the bead's width."""
 TAIL_MM = 0.3
 LONGEST_TAIL_MM = 1.5
-MM2 = "mm\N{SUPERSCRIPT TWO}"
 ON_WALL_MM = 0.05
 
 
@@ -42,55 +41,37 @@ class Valley:
     width: float
 
 
-def bead_findings(laid: Laid, pass_id: str, middle: Point) -> tuple[Finding, ...]:
+def bead_remarks(laid: Laid, key: str, middle: Point) -> tuple[Remark, ...]:
     """What is wrong with one bead, seen by itself."""
-    bead, option = laid.bead, laid.option
-    place = Place(pass_id, *middle)
+    bead, option, place = laid.bead, laid.option, Place((key,), *middle)
+    area, allowed = Figure(bead.area_mm2, "area"), Figure((option.low, option.high), "area")
     found = []
     steepest = max(bead.contact_left_deg, bead.contact_right_deg)
     if steepest > COLD_LAP_DEG:
-        found.append(Finding(
-            "bead.cold_lap", WARNING, f"the face meets the metal at {steepest:.0f}\N{DEGREE SIGN}: slag can lie in the notch",
-            "Hold the arc on that edge, or grind the notch open before the next bead.", place,
-            steepest, "\N{DEGREE SIGN}", None, COLD_LAP_DEG, "typical"))  # fmt: skip
+        found.append(watch("bead.cold_lap", place, "typical", value=Figure(round(steepest), "angle"), window=Figure((None, COLD_LAP_DEG), "angle")))
     if bead.poke_mm > POKES_MM:
-        found.append(Finding(
-            "bead.impossible", OUTSIDE, f"metal stands {bead.poke_mm:.1f} mm through this bead: it cannot lie there",
-            "Release the pin, or pin another size or number of beads.", place, bead.poke_mm, "mm", None, POKES_MM, "geometry"))  # fmt: skip
+        found.append(outside("bead.poke", place, "geometry", value=Figure(bead.poke_mm, "length"), window=Figure((None, POKES_MM), "length")))
     coated = COATED_CORES * option.rod.diameter_mm
     if laid.layer.role in ("fill", "cap") and bead.width_mm < coated:
-        found.append(Finding(
-            "bead.slot", WARNING, f"only {bead.width_mm:.1f} mm wide: narrower than the coated rod",
-            "Grind the slot open, or take a smaller rod.", place, bead.width_mm, "mm", coated, None, "typical"))  # fmt: skip
-    if "stretched" in option.origin:
-        found.append(Finding(
-            "bead.stretched", WARNING, "no plan fits the comfortable bead sizes: they are stretched here",
-            "Offer one more rod size, or try the bead on scrap first.", place, bead.area_mm2,
-            MM2, option.low, option.high, option.origin))  # fmt: skip
+        found.append(watch("bead.slot", place, "typical", value=Figure(bead.width_mm, "length"), window=Figure((coated, None), "length")))
+    if option.stretched:
+        found.append(watch("bead.stretched", place, option.origin, value=area, window=allowed))
     if not option.low * 0.999 <= bead.area_mm2 <= option.high * 1.001:
-        found.append(Finding(
-            "bead.area", OUTSIDE, f"bead of {bead.area_mm2:.1f} {MM2} is outside "
-            f"{option.low:.1f} to {option.high:.1f}", "Release the pin, or pin another size or rod.",
-            place, bead.area_mm2, MM2, option.low, option.high, option.origin))  # fmt: skip
-    return (*found, *_face_findings(bead, place))
+        found.append(outside("bead.area", place, option.origin, value=area, window=allowed))
+    return (*found, *_face_remarks(bead, place))
 
 
-def _face_findings(bead: Bead, place: Place) -> Iterator[Finding]:
+def _face_remarks(bead: Bead, place: Place) -> Iterator[Remark]:
     crown = _crown_share(bead)
+    height = Figure(abs(crown) * bead.width_mm, "length")
     if crown > PEAKED:
-        yield Finding(
-            "bead.peaked", WARNING, f"a peaked bead: its crown stands {crown * bead.width_mm:.1f} mm over its toes",
-            "Travel a little faster, weave a little wider, or grind the crown before the next bead.", place,
-            crown, "of its width", None, PEAKED, "typical")  # fmt: skip
+        yield watch("bead.peaked", place, "typical", height=height, value=Figure(crown, "ratio"), window=Figure((None, PEAKED), "ratio"))
     if crown < HOLLOW:
-        yield Finding(
-            "bead.hollow", WARNING, f"a hollow bead: {-crown * bead.width_mm:.1f} mm below its toes; its middle can crack",
-            "Travel slower, or split the layer.", place, crown, "of its width", HOLLOW, None, "typical")  # fmt: skip
+        yield watch("bead.hollow", place, "typical", height=height, value=Figure(crown, "ratio"), window=Figure((HOLLOW, None), "ratio"))
     tail = thin_tail_mm(bead)
     if tail > LONGEST_TAIL_MM:
-        yield Finding(
-            "bead.tail", WARNING, f"{tail:.1f} mm of this bead is thinner than {TAIL_MM:g} mm: it may not wet there",
-            "Aim nearer to that side, or make the bead narrower.", place, tail, "mm", None, LONGEST_TAIL_MM, "typical")  # fmt: skip
+        yield watch("bead.tail", place, "typical", value=Figure(tail, "length"), thin=Figure(TAIL_MM, "length"),
+                    window=Figure((None, LONGEST_TAIL_MM), "length"))  # fmt: skip
 
 
 def _crown_share(bead: Bead) -> float:
@@ -116,12 +97,9 @@ def _height_at(base: Sequence[Point], x: float) -> float:
     return base[-1][1]
 
 
-def crossed(pass_id: str, number: int, middle: Point, area: float) -> Finding:
+def crossed(key: str, middle: Point, area: float) -> Remark:
     """A bead whose outline crosses itself: only a pin that asks for the impossible gets there."""
-    return Finding(
-        "bead.impossible", OUTSIDE, f"pass {number} cannot lie in this groove with {area:.0f} {MM2}",
-        "Release the pin, or pin another size or number of beads.", Place(pass_id, *middle),
-    )  # fmt: skip
+    return outside("bead.crossed", Place((key,), *middle), "geometry", value=Figure(area, "area"))
 
 
 def valleys(surface: Surface, x0: float, x1: float) -> list[Valley]:
@@ -142,39 +120,36 @@ def valleys(surface: Surface, x0: float, x1: float) -> list[Valley]:
     return found
 
 
-def cap_valleys(surface: Surface, groove: Groove) -> list[Finding]:
+def cap_valleys(surface: Surface, groove: Groove) -> list[Remark]:
     """Valleys of the cap deeper than a millimetre, each where it lies."""
     level = surface.sheared(groove.tilt)
     return [
-        Finding("cap.valley", WARNING, f"a valley {v.depth:.1f} mm deep in the cap",
-                "One more cap bead, or lay the beads closer.", Place(x_mm=v.x, y_mm=v.y + groove.tilt * v.x),
-                v.depth, "mm", None, VALLEY_MM, "typical")
+        watch("cap.valley", Place(x_mm=v.x, y_mm=v.y + groove.tilt * v.x), "typical", value=Figure(v.depth, "length"),
+              window=Figure((None, VALLEY_MM), "length"))
         for v in valleys(level, *groove.edges_x) if v.depth > VALLEY_MM
     ]  # fmt: skip
 
 
-def slots(surface: Surface, groove: Groove, next_core_mm: float) -> list[Finding]:
+def slots(surface: Surface, groove: Groove, next_core_mm: float) -> list[Remark]:
     """Notches a finished layer leaves that are deep and too narrow for the rod that comes next."""
     t = groove.thickness_mm
     coated = COATED_CORES * next_core_mm
     return [
-        Finding("layer.slot", WARNING, f"a notch {v.depth:.1f} mm deep and {v.width:.1f} mm wide is left for the next bead",
-                f"Grind it open: the coated rod is {coated:.1f} mm thick.", Place(x_mm=v.x, y_mm=v.y),
-                v.width, "mm", coated, None, "typical")
+        watch("layer.slot", Place(x_mm=v.x, y_mm=v.y), "typical", depth=Figure(v.depth, "length"), value=Figure(v.width, "length"),
+              coated=Figure(coated, "length"), window=Figure((coated, None), "length"))
         for v in valleys(surface, groove.x_left(t), groove.x_right(t)) if v.depth > VALLEY_MM and v.width < coated
     ]  # fmt: skip
 
 
-def section_figures(groove: Groove, laid: Sequence[Laid], before_cap: Surface | None) -> tuple[SectionFigures, list[Finding]]:
+def section_figures(groove: Groove, laid: Sequence[Laid], before_cap: Surface | None) -> tuple[SectionFigures, list[Remark]]:
     """Depth left for the cap and the longest stretch of each wall that a single bead must melt."""
     stretches = {
         "left": _stretches(groove.left.height, laid, lambda bead: bead.left, groove.x_left),
         "right": _stretches(groove.right.height, laid, lambda bead: bead.right, groove.x_right),
     }
     found = [
-        Finding("wall.stretch", WARNING, f"{length:.1f} mm of the {side} wall is left to one bead of a {core:g} mm core",
-                "Make the layer thinner, or hold the arc on that wall.", Place(f"p{number}", *middle),
-                length, "mm", None, WALL_STRETCH_CORES * core, "typical")
+        watch(f"wall.stretch.{side}", Place((f"p{number}",), *middle), "typical", value=Figure(length, "length"), core=Figure(core, "length"),
+              window=Figure((None, WALL_STRETCH_CORES * core), "length"))
         for side, found in stretches.items() for length, core, number, middle in found
         if length > WALL_STRETCH_CORES * core
     ]  # fmt: skip

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from banister.core.joint.joint import Joint, joint_faults
+from banister.core.joint.faults import joint_faults
+from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import SEQUENCES
-from banister.core.plan.answers import plan_answer, study_of
+from banister.core.plan.answers import plan_joint
+from banister.core.plan.inputs import inputs_of
 from banister.core.plan.pull import Pull, pull_of
 from banister.core.plan.sequence import resequenced
 from banister.core.rods.rod import Rod
@@ -35,22 +37,22 @@ class Order:
 
 def shares_of(joint: Joint) -> list[Joint]:
     """The joint with every share worth planning; none for a groove cut from one side."""
-    if not joint.kind.double:
+    if not joint.prep.kind.double:
         return []
-    tried = (replace(joint, front_share=share, pins=()) for share in SHARES)
+    tried = (edited(joint, front_share=share, pins=()) for share in SHARES)
     return [one for one in tried if not joint_faults(one)]
 
 
 def orders_of(joint: Joint, rods: Mapping[str, Rod]) -> list[Order]:
     """Every sequence of a joint as it stands, with the pull it leaves; none if it cannot be planned."""
-    plan = plan_answer(study_of(joint, rods), joint.chosen)
+    plan = plan_joint(joint, rods, joint.working.chosen)
     if not plan.feasible:
         return []
     found = []
     for sequence in SEQUENCES:
-        ordered = resequenced(replace(joint, sequence=sequence), plan)
-        pull = pull_of(ordered.passes, joint.welded_thickness_mm)
-        found.append(Order(joint.front_share, sequence, pull, ordered.turns, len(ordered.passes)))
+        ordered = resequenced(replace(inputs_of(joint), sequence=sequence), plan)
+        pull = pull_of(ordered.passes, joint.prep.welded_thickness_mm)
+        found.append(Order(joint.prep.front_share, sequence, pull, ordered.turns, len(ordered.passes)))
     return found
 
 

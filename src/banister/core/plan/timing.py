@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
-from banister.core.joint.joint import Choices, Joint
+from banister.core.joint.piece import OnPiece
+from banister.core.joint.working import Choices
 from banister.core.plan.plan import Pass, Plan
 
 if TYPE_CHECKING:
@@ -35,18 +36,18 @@ def welding_s(choices: Choices, passes: Iterable[Pass]) -> float:
     return sum(p.arc_time_s + pause_s(choices, p) for p in passes)
 
 
-def gouging_s(joint: Joint) -> float:
+def gouging_s(joint: OnPiece, choices: Choices) -> float:
     """The root gouged to sound metal and ground, along the whole weld."""
-    return joint.choices.gouge_per_m_s * joint.weld_length_mm(0.0) / 1000
+    return choices.gouge_per_m_s * joint.weld_length_mm(0.0) / 1000
 
 
-def before_s(joint: Joint, plan: Plan) -> dict[str, float]:
-    """Seconds of turning and gouging before the passes that follow on them, by pass id."""
-    spent = {"turn": joint.choices.turn_s, "gouge": gouging_s(joint)}
+def before_s(joint: OnPiece, choices: Choices, plan: Plan) -> dict[str, float]:
+    """Seconds of turning and gouging before the passes that follow on them, by their keys."""
+    spent = {"turn": choices.turn_s, "gouge": gouging_s(joint, choices)}
     found: dict[str, float] = {}
     waiting = 0.0
-    for step in plan.sequence:
-        waiting += spent.get(step.action, 0.0)
-        if step.passes:
-            found[step.passes[0]], waiting = waiting, 0.0
+    for phase in plan.sequence:
+        waiting += spent.get(phase.action, 0.0)
+        if phase.passes:
+            found[phase.passes[0]], waiting = waiting, 0.0
     return found

@@ -10,10 +10,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from banister.core.joint.positions import (
-    FLAT, HORIZONTAL, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP,
+    FLAT,
+    HORIZONTAL,
+    OVERHEAD,
+    VERTICAL_DOWN,
+    VERTICAL_UP,
 )  # fmt: skip
 from banister.core.rods.rod import Rod
 
+TYPICAL, NEAREST_SIZE, FROM_FLAT, FROM_BASIC = "typical", "nearest_size", "from_flat", "from_basic"
+ROUND_THE_CLOCK, OWN_RUN_OUT, THROAT, PROCEDURE = "round_the_clock", "own_run_out", "throat", "procedure"
+"""Where a range comes from; each is the word `origin.KEY`."""
 FLAT_MM2 = {2.5: (7.0, 15.0), 3.2: (12.0, 21.0), 4.0: (18.0, 32.0), 5.0: (24.0, 39.0)}
 UPHILL_MM2 = {2.5: (13.0, 21.0), 3.2: (18.0, 35.0), 4.0: (26.0, 48.0)}
 CELLULOSIC_DOWN_MM2 = {3.2: (7.0, 12.0), 4.0: (7.0, 14.0)}
@@ -34,7 +41,7 @@ class AreaRange:
 
     low: float
     high: float
-    origin: str = "typical"
+    origin: str = TYPICAL
 
     @property
     def middle(self) -> float:
@@ -46,7 +53,7 @@ def _cell(table: dict[float, tuple[float, float]], diameter: float) -> AreaRange
     nearest = min(table, key=lambda size: abs(size - diameter))
     low, high = table[nearest]
     share = (diameter / nearest) ** 2
-    origin = "typical" if abs(nearest - diameter) < 1e-9 else "estimated from the nearest size"
+    origin = TYPICAL if abs(nearest - diameter) < 1e-9 else NEAREST_SIZE
     return AreaRange(low * share, high * share, origin)
 
 
@@ -69,9 +76,9 @@ def _in_attitude(rod: Rod, role: str, attitude: str) -> AreaRange:
         found = AreaRange(found.low, found.high * HORIZONTAL_UPPER, found.origin)
     if attitude in (OVERHEAD, VERTICAL_DOWN):
         low, high = OVERHEAD_FACTORS
-        found = AreaRange(found.low * low, found.high * high, "estimated from flat")
-    if rod.family != "basic" and found.origin == "typical":
-        found = AreaRange(found.low, found.high, "estimated from basic")
+        found = AreaRange(found.low * low, found.high * high, FROM_FLAT)
+    if rod.family != "basic" and found.origin == TYPICAL:
+        found = AreaRange(found.low, found.high, FROM_BASIC)
     return found
 
 
@@ -87,11 +94,11 @@ def comfortable_area(rod: Rod, role: str, attitudes: tuple[str, ...], on_open_ro
     if role == "root" and on_open_root and rod.family != "cellulosic":
         found = [_scaled(OPEN_ROOT_MM2[False], rod)]
     low, high = max(r.low for r in found), min(r.high for r in found)
-    origin = next((r.origin for r in found if r.origin != "typical"), "typical")
+    origin = next((r.origin for r in found if r.origin != TYPICAL), TYPICAL)
     middle = (low + high) / 2
     if len(found) > 1 and high - low < 2 * ROUND_THE_CLOCK_SPREAD * middle:
         low, high = middle * (1 - ROUND_THE_CLOCK_SPREAD), middle * (1 + ROUND_THE_CLOCK_SPREAD)
-        origin = "intersection round the clock, widened to 20 % either side"
+        origin = ROUND_THE_CLOCK
     if role == "hot" and rod.family == "basic":
         high = (low + high) / 2
     return AreaRange(low, high, origin)
@@ -100,7 +107,7 @@ def comfortable_area(rod: Rod, role: str, attitudes: tuple[str, ...], on_open_ro
 def own_area(rod: Rod, run_out_mm: float) -> AreaRange:
     """The range that follows from what one rod really gave this welder."""
     area = rod.area_mm2(run_out_mm)
-    return AreaRange(area * (1 - OWN_SPREAD), area * (1 + OWN_SPREAD), "your own run-out")
+    return AreaRange(area * (1 - OWN_SPREAD), area * (1 + OWN_SPREAD), OWN_RUN_OUT)
 
 
 def usual_amps(rod: Rod, attitudes: tuple[str, ...]) -> float:

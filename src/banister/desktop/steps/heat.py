@@ -16,7 +16,9 @@ from banister.core.heat.preheat import RESTRAINTS
 from banister.core.heat.readings import Fitted, fitted
 from banister.core.heat.schedule import Schedule
 from banister.core.heat.shift import Shift
-from banister.core.joint.joint import HEAT_LIMITS, Joint, Reading
+from banister.core.joint.joint import Joint
+from banister.core.joint.heating import Reading
+from banister.core.joint.figures import HEAT_LIMITS
 from banister.core.plan.plan import Plan
 from banister.core.rods.rod import Rod
 from banister.core.units import clock, minutes, parsed_number
@@ -158,7 +160,7 @@ class HeatPanel(Panel):
         joint, plan, u = self.store.joint, self.store.plan, self.store.units
         if joint is None:
             return
-        three_ways = joint.kind.fillet and joint.preparation != "fillet-corner"
+        three_ways = joint.prep.kind.fillet and joint.prep.key != "fillet-corner"
         for name, field in self.fields.items():
             value = getattr(joint.heat, name)
             label = THREE_WAYS.get(name, "") if three_ways else ""
@@ -168,8 +170,8 @@ class HeatPanel(Panel):
         self.where.unit.setText(u.length_unit)
         self.held.setChecked(joint.heat.preheat_held)
         self.to_and_fro.setChecked(joint.heat.to_and_fro)
-        self.to_and_fro.setEnabled(joint.form == "plate")
-        self.stainless.setChecked(joint.heat.stainless)
+        self.to_and_fro.setEnabled(joint.piece.form == "plate")
+        self.stainless.setChecked(joint.metal.stainless)
         self.restraint.show_choice(joint.heat.restraint)
         self.category.show_choice(joint.heat.category)
         self._show_schedule(joint, plan)
@@ -210,7 +212,7 @@ class HeatPanel(Panel):
         watch = [f for f in (*schedule.findings, *preheat_findings(joint, plan)) if f.severity != "outside"]
         self._say([f"{f.text}. {f.remedy}" for f in outside], [f"{f.text}. {f.remedy}" for f in watch])
         methods = preheat_methods(joint, plan)
-        none = "Stainless takes no preheat: keep it dry, and hold the interpass and heat input limits." if joint.heat.stainless else (
+        none = "Stainless takes no preheat: keep it dry, and hold the interpass and heat input limits." if joint.metal.stainless else (
             "State the steel under Procedure to compare methods.")  # fmt: skip
         said = [f"{m.method}: {m.in_words}\n    {m.inputs}" + "".join(f"\n    {n}" for n in m.notes) for m in methods]
         self.methods.setText(self.store.units.sentence("\n".join(filter(None, (*said, disagreement(methods)))) or none))

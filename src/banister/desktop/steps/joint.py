@@ -9,7 +9,9 @@ from functools import partial
 from PySide6.QtWidgets import QPushButton
 
 from banister.core.joint.defaults import in_place, with_backing, with_preparation
-from banister.core.joint.joint import LIMITS, Joint, joint_faults, range_faults
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.faults import joint_faults, range_faults
+from banister.core.joint.figures import LIMITS
 from banister.core.joint.figures import figures_of
 from banister.core.joint.kinds import BACKINGS, PREPARATIONS, SECOND_SIDES, SEQUENCES
 from banister.core.joint.positions import positions
@@ -125,9 +127,9 @@ class JointPanel(Panel):
         if joint is None:
             return
         fields = {name: value}
-        if name == "bevel_right_deg" and joint.kind.left == joint.kind.right and joint.bevel_left_deg == joint.bevel_right_deg:
+        if name == "bevel_right_deg" and joint.prep.kind.left == joint.prep.kind.right and joint.prep.bevel_left_deg == joint.prep.bevel_right_deg:
             fields["bevel_left_deg"] = value
-        changed = replace(joint, **fields)
+        changed = edited(joint, **fields)
         faults = [] if joint_faults(joint) else joint_faults(changed)
         if faults or (out_of_range := range_faults(changed, name)):
             first = faults[0] if faults else out_of_range[0]
@@ -139,12 +141,12 @@ class JointPanel(Panel):
 
     def _set_preparation(self, key: str) -> None:
         joint = self.store.joint
-        if joint is not None and joint.preparation != key:
+        if joint is not None and joint.prep.key != key:
             self._commit(with_preparation(joint, key), f"Set preparation {PREPARATIONS[key]}")
 
     def _set_backing(self, key: str) -> None:
         joint = self.store.joint
-        if joint is not None and joint.backing != key:
+        if joint is not None and joint.prep.backing != key:
             self._commit(with_backing(joint, key), f"Set {BACKINGS[key]}, gap, face and rods to go with it")
 
     def _commit(self, changed: Joint, name: str) -> None:
@@ -152,17 +154,17 @@ class JointPanel(Panel):
         joint, job = self.store.joint, self.store.job
         if joint is None or job is None:
             return
-        if changed.backing != joint.backing:
+        if changed.prep.backing != joint.prep.backing:
             rods = catalogue()
-            uses = usual_rods(rods, changed.backing)
+            uses = usual_rods(rods, changed.prep.backing)
             wanted = {use.rod for use in uses}
-            changed, job = replace(changed, rods=uses), job.with_rods(tuple(r for r in rods if r.id in wanted))
+            changed, job = edited(changed, rods=uses), job.with_rods(tuple(r for r in rods if r.id in wanted))
         self.store.edit(job.with_joint(changed), name)
 
     def _set_form(self, key: str) -> None:
         joint = self.store.joint
-        if joint is not None and joint.form != key:
-            self.store.edit_joint(f"Set {key}", form=key, position=in_place(replace(joint, form=key)).position)
+        if joint is not None and joint.piece.form != key:
+            self.store.edit_joint(f"Set {key}", form=key, position=in_place(edited(joint, form=key)).position)
 
     def render_job(self) -> None:
         """Show the joint's figures; hide what does not apply."""
@@ -170,19 +172,19 @@ class JointPanel(Panel):
         if joint is None:
             return
         u = self.store.units
-        self.preparation.show_choice(joint.preparation)
-        self.backing.show_choice(joint.backing)
-        self.form.show_choice(joint.form)
-        places = positions("fillet" if joint.kind.fillet else joint.form)
-        self.position.set_choices({p.code: f"{p.code} / {p.iso(joint.progression)}  {p.title}" for p in places})
-        self.position.show_choice(joint.position)
-        two_ways = any(p.code == joint.position and p.has_progression for p in places)
-        self.progression.show_choice(joint.progression)
+        self.preparation.show_choice(joint.prep.key)
+        self.backing.show_choice(joint.prep.backing)
+        self.form.show_choice(joint.piece.form)
+        places = positions("fillet" if joint.prep.kind.fillet else joint.piece.form)
+        self.position.set_choices({p.code: f"{p.code} / {p.iso(joint.piece.progression)}  {p.title}" for p in places})
+        self.position.show_choice(joint.piece.position)
+        two_ways = any(p.code == joint.piece.position and p.has_progression for p in places)
+        self.progression.show_choice(joint.piece.progression)
         self.progression.setVisible(two_ways)
-        self.root_progression.show_choice(joint.root_progression)
-        self.root_progression.setVisible(two_ways and not joint.kind.fillet)
+        self.root_progression.show_choice(joint.piece.root_progression)
+        self.root_progression.setVisible(two_ways and not joint.prep.kind.fillet)
         self._render_sides(joint)
-        shown = {*figures_of(joint), "pipe_od_mm" if joint.form == "pipe" else "length_mm"}
+        shown = {*figures_of(joint), "pipe_od_mm" if joint.piece.form == "pipe" else "length_mm"}
         for name, field in self.fields.items():
             value = getattr(joint, name)
             is_length = name.endswith("_mm")
@@ -191,10 +193,10 @@ class JointPanel(Panel):
             field.setVisible(name in shown)
 
     def _render_sides(self, joint: Joint) -> None:
-        grooved = not joint.kind.fillet
-        two_sided = joint.kind.double or joint.second_side != "none"
-        self.second.show_choice(joint.second_side)
-        self.sequence.show_choice(joint.sequence)
-        for widget, visible in ((self.backing, grooved), (self.second, grooved and joint.backing in ("open", "closed")),
-                                (self.sequence, two_sided), (self.straighten, joint.kind.double)):  # fmt: skip
+        grooved = not joint.prep.kind.fillet
+        two_sided = joint.prep.kind.double or joint.prep.second_side != "none"
+        self.second.show_choice(joint.prep.second_side)
+        self.sequence.show_choice(joint.working.sequence)
+        for widget, visible in ((self.backing, grooved), (self.second, grooved and joint.prep.backing in ("open", "closed")),
+                                (self.sequence, two_sided), (self.straighten, joint.prep.kind.double)):  # fmt: skip
             widget.setVisible(visible)

@@ -8,7 +8,8 @@ from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from banister.core.joint.joint import CHOICE_LIMITS, ROLES
+from banister.core.joint.working import ROLES
+from banister.core.joint.figures import CHOICE_LIMITS
 from banister.core.judge.check import PER_PASS, pass_value
 from banister.core.limits.acceptance import ACCEPTANCE
 from banister.core.limits.windows import TITLES, Window
@@ -140,14 +141,14 @@ class LimitsPanel(Panel):
     def put(self, index: int, window: Window) -> None:
         """Replace a window."""
         if self.store.joint is not None:
-            windows = list(self.store.joint.windows)
+            windows = list(self.store.joint.working.windows)
             windows[index] = window
             self.store.edit_joint(f"Set window: {TITLES[window.quantity].lower()}", windows=tuple(windows))
 
     def drop(self, index: int) -> None:
         """Remove a window."""
         if self.store.joint is not None:
-            windows = list(self.store.joint.windows)
+            windows = list(self.store.joint.working.windows)
             gone = windows.pop(index)
             self.store.edit_joint(f"Drop window: {TITLES[gone.quantity].lower()}", windows=tuple(windows))
 
@@ -167,7 +168,7 @@ class LimitsPanel(Panel):
         if quantity == "interpass":
             high = 250.0
         made = Window(quantity=quantity, role=role, rod=rod, low=low, high=high)
-        self.store.edit_joint(f"Add window: {TITLES[quantity].lower()}", windows=(*joint.windows, made))
+        self.store.edit_joint(f"Add window: {TITLES[quantity].lower()}", windows=(*joint.working.windows, made))
 
     def _named(self, name: str, title: str, text: str) -> None:
         joint = self.store.joint
@@ -177,7 +178,7 @@ class LimitsPanel(Panel):
     def _choice(self, name: str, value: object) -> None:
         joint = self.store.joint
         if joint is not None:
-            self.store.edit_joint("Set " + name.replace("_", " "), choices=replace(joint.choices, **{name: value}))
+            self.store.edit_joint("Set " + name.replace("_", " "), choices=replace(joint.working.choices, **{name: value}))
 
     def _figure(self, name: str, value: float) -> None:
         title, low, high = CHOICE_LIMITS[name]
@@ -186,7 +187,7 @@ class LimitsPanel(Panel):
             return
         joint = self.store.joint
         if joint is not None:
-            self.store.edit_joint(f"Set {title}", choices=replace(joint.choices, **{name: value}))
+            self.store.edit_joint(f"Set {title}", choices=replace(joint.working.choices, **{name: value}))
 
     def render_job(self) -> None:
         """Show windows and rules."""
@@ -196,15 +197,15 @@ class LimitsPanel(Panel):
         u = self.store.units
         for name, edit in self.names.items():
             edit.show_text(getattr(joint, name))
-        if self._shown != (joint.windows, u):
-            self._shown = (joint.windows, u)
+        if self._shown != (joint.working.windows, u):
+            self._shown = (joint.working.windows, u)
             cleared(self.rows)
-            for i, window in enumerate(joint.windows):
+            for i, window in enumerate(joint.working.windows):
                 self.rows.addWidget(WindowRow(self, i, window))
-        self.state.setText("" if joint.windows else "Nothing is set yet, so nothing is judged. A bound added here starts "
+        self.state.setText("" if joint.working.windows else "Nothing is set yet, so nothing is judged. A bound added here starts "
                            "from the plan: overwrite it with your procedure's figures.")  # fmt: skip
-        self.rod.set_choices({"*": "every rod"} | {use.rod: use.rod for use in joint.rods})
-        c = joint.choices
+        self.rod.set_choices({"*": "every rod"} | {use.rod: use.rod for use in joint.working.rods})
+        c = joint.working.choices
         self.acceptance.show_choice(c.acceptance)
         self.stringers.setChecked(c.stringers_only)
         self.walls.setChecked(c.walls_first)

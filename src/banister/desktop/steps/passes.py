@@ -131,11 +131,11 @@ class PassesPanel(Panel):
     def _movement(self, plan: Plan) -> str:
         """Order of the sides, shrinkage and pull: rough figures, said to be so."""
         joint, u = self.store.joint, self.store.units
-        if joint is None or joint.kind.fillet:
+        if joint is None or joint.prep.kind.fillet:
             return ""
         area = sum(p.area_mm2 for p in plan.passes)
-        low, high = transverse_shrinkage_mm(area, joint.welded_thickness_mm, joint.root_gap_mm)
-        pull = pull_of(plan.passes, joint.welded_thickness_mm)
+        low, high = transverse_shrinkage_mm(area, joint.prep.welded_thickness_mm, joint.prep.root_gap_mm)
+        pull = pull_of(plan.passes, joint.prep.welded_thickness_mm)
         order = "\n\nOrder: " + "; ".join(sequence_in_words(plan)) + "." if plan.turns else ""
         return (f"{order}\n\nShrinks {u.length(low)} to {u.with_unit(high)} across (two schools, rough)\n"
                 f"Pull index {pull.final_deg:+.1f}\N{DEGREE SIGN} to the {'front' if pull.final_deg >= 0 else 'back'}, at most "
@@ -149,11 +149,11 @@ class PassesPanel(Panel):
         arrow = f" {found.progression}" if found.progression else ""
         self.words.setText(f"{found.rod.id}, {found.rod.polarity}, {found.technique}{arrow}. {found.rod_count} rods, arc time "
                            f"{minutes(found.arc_time_s)}." + (" Pinned." if found.state == "pinned" else ""))  # fmt: skip
-        energy_set = any(bounds(joint.windows, q, found.role, found.rod.id).is_set for q in ("heat_input",))
-        self.bars["arc_energy"].setVisible(not energy_set or bounds(joint.windows, "arc_energy", found.role, found.rod.id).is_set)
+        energy_set = any(bounds(joint.working.windows, q, found.role, found.rod.id).is_set for q in ("heat_input",))
+        self.bars["arc_energy"].setVisible(not energy_set or bounds(joint.working.windows, "arc_energy", found.role, found.rod.id).is_set)
         for quantity in PER_PASS:
             value = pass_value(found, quantity)
-            self._bar(self.bars[quantity], quantity, value, bounds(joint.windows, quantity, found.role, found.rod.id))
+            self._bar(self.bars[quantity], quantity, value, bounds(joint.working.windows, quantity, found.role, found.rod.id))
         low, high = found.area_window
         self.area_bar.show_value(
             found.area_mm2, u.area(found.area_mm2), u.area_unit, Bounds(low, high), (u.area(low), u.area(high)),
@@ -163,7 +163,7 @@ class PassesPanel(Panel):
         self.why.setText("Why this bead: " + u.sentence(found.why))
         self.area.show_value(u.area(found.area_mm2), u.area_unit)
         self.amps.show_value(f"{found.amps:.0f}", "A")
-        self.rod.set_choices({use.rod: use.rod for use in joint.rods if use.role == found.role})
+        self.rod.set_choices({use.rod: use.rod for use in joint.working.rods if use.role == found.role})
         self.rod.show_choice(found.rod.id)
         self.free.setEnabled(self.store.pin_of(found) is not None)
         several = found.role in ("fill", "cap")

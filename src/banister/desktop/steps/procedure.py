@@ -9,7 +9,7 @@ from html import escape
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton
 
 from banister.core.job import welded_to
-from banister.core.joint.joint import Joint
+from banister.core.joint.joint import Joint, edited
 from banister.core.judge.coverage import INSIDE, OUTSIDE, Covered
 from banister.core.limits.procedure import FAMILIES, Consumable, Override, Procedure, procedure_faults
 from banister.core.limits.qualification import UNITS
@@ -97,7 +97,7 @@ class ProcedurePanel(Panel):
                 name = f"Weld to procedure {procedure.id}"
             else:
                 welder = read_welder(path)
-                changed = job.with_welder(welder).with_joint(replace(joint, welder=welder.mark))
+                changed = job.with_welder(welder).with_joint(edited(joint, welder=welder.mark))
                 name = f"Welder {welder.mark}"
         except FileFault as fault:
             self._say("\n".join(fault.lines))
@@ -161,8 +161,8 @@ class ProcedurePanel(Panel):
             self._say(f"{element.capitalize()}: enter 0 to {MOST_PERCENT[element]:g} %")
             return
         self._say("")
-        if value != getattr(joint.steel, element):
-            self.store.edit_joint(f"Set {element.capitalize()} {value:g} %", steel=replace(joint.steel, name="", **{element: value}))
+        if value != getattr(joint.metal.steel, element):
+            self.store.edit_joint(f"Set {element.capitalize()} {value:g} %", steel=replace(joint.metal.steel, name="", **{element: value}))
 
     def _say(self, text: str) -> None:
         self.fault.setText(text)
@@ -181,10 +181,10 @@ class ProcedurePanel(Panel):
         self.welder.set_choices({NONE: "none"} | {w.mark: w.mark for w in job.welders})
         self.welder.show_choice(joint.welder)
         self.lines.setText(self._coverage_words(joint))
-        self.preset.show_choice(joint.steel.name)
+        self.preset.show_choice(joint.metal.steel.name)
         for element, edit in self.percent.items():
             if not edit.hasFocus():
-                value = getattr(joint.steel, element)
+                value = getattr(joint.metal.steel, element)
                 edit.setText(f"{value:g}" if value else "")
         self.steel_words.setText(self.store.units.sentence(_steel_words(joint)))
 
@@ -205,14 +205,14 @@ class ProcedurePanel(Panel):
 
 
 def _steel_words(joint: Joint) -> str:
-    steel = joint.steel
+    steel = joint.metal.steel
     if not steel.is_known:
         return "No composition: carbon equivalents are not computed."
-    far = joint.right_thickness_mm or joint.thickness_mm
-    thin, thick = sorted((joint.thickness_mm, far))
-    parts = [Part(thickness_mm=thin), Part(thickness_mm=thin if joint.taper else thick, thickness_far_mm=thick, slope=joint.taper)]
-    if joint.kind.fillet:
-        parts = [Part(thickness_mm=joint.thickness_mm)] * 3
+    far = joint.prep.right_thickness_mm or joint.prep.thickness_mm
+    thin, thick = sorted((joint.prep.thickness_mm, far))
+    parts = [Part(thickness_mm=thin), Part(thickness_mm=thin if joint.prep.taper else thick, thickness_far_mm=thick, slope=joint.prep.taper)]
+    if joint.prep.kind.fillet:
+        parts = [Part(thickness_mm=joint.prep.thickness_mm)] * 3
     notes = "".join(f"\n{f.text}. {f.remedy} ({f.basis})" for f in validity_findings(steel))
     return (f"CEV {steel.cev:.3f}, CET {steel.cet:.3f}, Pcm {steel.pcm:.3f}\nCombined thickness {combined_thickness_mm(parts):.0f} mm "
             f"(parts averaged over 75 mm){notes}")  # fmt: skip
@@ -220,9 +220,9 @@ def _steel_words(joint: Joint) -> str:
 
 def begun_from(joint: Joint, rod_types: dict[str, str]) -> Procedure:
     """A procedure document begun from a joint: what it states has to be replaced from the qualified one."""
-    uses = dict.fromkeys((use.role, rod_types.get(use.rod, "")) for use in joint.rods)
+    uses = dict.fromkeys((use.role, rod_types.get(use.rod, "")) for use in joint.working.rods)
     return Procedure(
         id=joint.procedure or "number", revision=joint.procedure_revision, title="begun from a joint: fill in from your qualified procedure",
-        family=next(iter(FAMILIES)), base_metal=joint.base_metal, positions=(joint.position,), progressions=(joint.progression,),
-        consumables=tuple(Consumable(role=role, type=kind) for role, kind in uses if kind), windows=joint.windows,
+        family=next(iter(FAMILIES)), base_metal=joint.metal.group, positions=(joint.piece.position,), progressions=(joint.piece.progression,),
+        consumables=tuple(Consumable(role=role, type=kind) for role, kind in uses if kind), windows=joint.working.windows,
     )  # fmt: skip

@@ -9,8 +9,9 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from banister.core.joint.joint import edited
 from banister.core.job import ROD_LIMITS
-from banister.core.joint.joint import ROLES, OwnRunOut, RodUse
+from banister.core.joint.working import ROLES, OwnRunOut, RodUse
 from banister.core.material.steel import HYDROGEN_CLASSES
 from banister.core.rods.rod import Rod
 from banister.core.units import minutes, parsed_number
@@ -143,25 +144,25 @@ class RodsPanel(Panel):
             return
         role, rod_id = self.role.box.currentData(), self.rod.box.currentData()
         rod = next(r for r in (*job.rods, *self._catalogue) if r.id == rod_id)
-        if rod_id in joint.rods_for(role):
+        if rod_id in joint.working.rods_for(role):
             return
-        joint = replace(joint, rods=(*joint.rods, RodUse(role=role, rod=rod_id)))
+        joint = edited(joint, rods=(*joint.working.rods, RodUse(role=role, rod=rod_id)))
         self.store.edit(job.with_rods((rod,)).with_joint(joint), f"Add {rod_id} for the {role}")
 
     def _drop(self, use: RodUse) -> None:
         joint = self.store.joint
         if joint is not None:
-            self.store.edit_joint(f"Drop {use.rod} from the {use.role}", rods=tuple(u for u in joint.rods if u != use))
+            self.store.edit_joint(f"Drop {use.rod} from the {use.role}", rods=tuple(u for u in joint.working.rods if u != use))
 
     def _own(self, rod_id: str, value: float) -> None:
         joint = self.store.joint
         if joint is None:
             return
-        kept = tuple(o for o in joint.own_run_out if (o.rod, o.position) != (rod_id, joint.position))
+        kept = tuple(o for o in joint.working.own_run_out if (o.rod, o.position) != (rod_id, joint.piece.position))
         if math.isnan(value):
             self.store.edit_joint(f"Clear my run-out of {rod_id}", own_run_out=kept)
         elif 20 <= value <= 1500:
-            mine = OwnRunOut(rod=rod_id, position=joint.position, run_out_mm=value)
+            mine = OwnRunOut(rod=rod_id, position=joint.piece.position, run_out_mm=value)
             self.store.edit_joint(f"Set my run-out of {rod_id}", own_run_out=(*kept, mine))
 
     def _figure(self, name: str, value: float) -> None:
@@ -215,7 +216,7 @@ class RodsPanel(Panel):
             for role in ROLES:
                 self.rows.addWidget(self._role_row(role))
             cleared(self.own_rows)
-            for rod_id in dict.fromkeys(use.rod for use in joint.rods):
+            for rod_id in dict.fromkeys(use.rod for use in joint.working.rods):
                 self.own_rows.addWidget(self._own_row(rod_id))
             self.rod.set_choices({r.id: f"{r.id}  {r.family}" for r in (*self._catalogue, *job.rods)})
             self.shown_rod.set_choices({r.id: r.id for r in job.rods})
@@ -236,7 +237,7 @@ class RodsPanel(Panel):
         title = QLabel(ROLE_TITLES[role])
         title.setProperty("soft", True)
         column.addWidget(title)
-        uses = [use for use in joint.rods if use.role == role]
+        uses = [use for use in joint.working.rods if use.role == role]
         for use in uses:
             row = QHBoxLayout()
             used = 0 if plan is None else sum(p.rod_count for p in plan.passes if p.role == role and p.rod.id == use.rod)
@@ -256,8 +257,8 @@ class RodsPanel(Panel):
     def _own_row(self, rod_id: str) -> QWidget:
         joint = self.store.joint
         assert joint is not None
-        own = next((o.run_out_mm for o in joint.own_run_out if (o.rod, o.position) == (rod_id, joint.position)), None)
-        field = ValueField(f"{rod_id} in {joint.position}", self.length, optional=True)
+        own = next((o.run_out_mm for o in joint.working.own_run_out if (o.rod, o.position) == (rod_id, joint.piece.position)), None)
+        field = ValueField(f"{rod_id} in {joint.piece.position}", self.length, optional=True)
         field.show_value("" if own is None else self.store.units.long_length(own), self.store.units.length_unit)
         field.edit.setPlaceholderText("typical")
         field.committed.connect(partial(self._own, rod_id))

@@ -15,16 +15,17 @@ TABLE_ROWS_MM = (20.0, 38.0, 65.0)
 PCM = {"c": 1.0, "si": 1 / 30, "mn": 1 / 20, "cu": 1 / 20, "cr": 1 / 20, "ni": 1 / 60, "mo": 1 / 15, "v": 1 / 10, "b": 5.0}
 
 
-def next_version(raw: Any) -> Any:
-    """The job as version 3 holds it."""
+def next_version(document: dict[str, Any]) -> dict[str, Any]:
+    """The document as version 3 holds it."""
+    raw = document.get("job")
     if not isinstance(raw, dict):
-        return raw
+        return document
     job = dict(raw)
     if isinstance(raw.get("joints"), list):
         job["joints"] = [_with_cells(joint) for joint in raw["joints"]]
     if isinstance(raw.get("taken"), list):
         job["taken"] = [{**t, "joint": _with_cells(t["joint"])} if isinstance(t, dict) and "joint" in t else t for t in raw["taken"]]
-    return job
+    return {**document, "job": job}
 
 
 def _with_cells(joint: Any) -> Any:

@@ -1,40 +1,50 @@
-"""Words of the command line: lengths, rods, windows and positions, each with a located fault."""
+"""How things are spelt on the command line: lengths, rods, windows and positions, each with a located fault."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import TypeVar
 
 from banister.cli.errors import UsageFault
-from banister.core.joint.joint import ROLES, Joint, OwnRunOut, RodUse, joint_faults
+from banister.core.joint.faults import joint_faults
+from banister.core.joint.figures import JointFigure
+from banister.core.joint.joint import Joint
 from banister.core.joint.positions import positions, resolve
-from banister.core.limits.windows import QUANTITIES, Window
+from banister.core.joint.working import ROLES, OwnRunOut, RodUse
+from banister.core.limits.windows import QUANTITIES, Window, window_faults
+from banister.core.remark import Refused
 from banister.core.rods.rod import Rod
-from banister.core.units import parsed_length_mm, parsed_number
+from banister.core.typed import typed
+
+Value = TypeVar("Value")
 
 
-def length(option: str, text: str) -> float:
-    """A length in mm, or a usage fault that names the option."""
+def asked(option: str, read: Callable[[], Value]) -> Value:
+    """A value read from an option; what it cannot be is told with the option's name."""
     try:
-        return parsed_length_mm(text)
-    except ValueError as error:
-        raise UsageFault(f"{option}: {error}") from None
+        return read()
+    except Refused as refused:
+        refused.add_note(option)
+        raise
 
 
-def number(option: str, text: str) -> float:
-    """A plain number, or a usage fault that names the option."""
-    try:
-        return parsed_number(text)
-    except ValueError as error:
-        raise UsageFault(f"{option}: {error}") from None
+def figure(option: str, text: str, kind: str) -> float:
+    """A figure of a kind, metric where no unit is written."""
+    return asked(option, lambda: typed(text, kind))
+
+
+def joint_figure(found: JointFigure, text: str) -> float:
+    """A figure of the joint; its limits tell what a comma means."""
+    return asked(found.option, lambda: typed(text, found.kind, low=found.low, high=found.high))
 
 
 def angles(option: str, text: str) -> tuple[float, float]:
     """'30', or '30,35' for unlike sides (left, right)."""
     parts = text.split(",")
     if len(parts) > 2:
-        raise UsageFault(f"{option}: write one angle, or two with a comma: 30,35")
-    values = [number(option, part) for part in parts]
+        raise UsageFault("cli.fault.angles", option=option)
+    values = [figure(option, part, "angle") for part in parts]
     return values[0], values[-1]
 
 
@@ -44,9 +54,9 @@ def position_and_progression(code: str, form: str, progression: str | None) -> t
         position, said = resolve(code, form)
     except KeyError:
         known = ", ".join(f"{p.code} ({'/'.join(dict.fromkeys((p.iso_up, p.iso_down)))})" for p in positions(form))
-        raise UsageFault(f"--position: '{code}' is not one for a {form}; use {known}") from None
+        raise UsageFault(f"cli.fault.position.{form}", code=code, known=known) from None
     if said and progression and said != progression:
-        raise UsageFault(f"--position {code} is {said}hill, --progression says {progression}")
+        raise UsageFault("cli.fault.progression", code=code, said=said, progression=progression)
     return position, said or progression or "up"
 
 
@@ -56,19 +66,19 @@ def rod_named(spec: str, catalogue: Sequence[Rod]) -> Rod:
     size, _, long = size.partition("x")
     of_kind = [rod for rod in catalogue if rod.type == kind]
     if not of_kind:
-        raise UsageFault(f"--rod: no '{kind}' in the catalogue; it has {', '.join(sorted({r.type for r in catalogue}))}")
+        raise UsageFault("cli.fault.rod.type", type=kind, types=", ".join(sorted({r.type for r in catalogue})))
     found = [rod for rod in of_kind if size in (rod.size_label, f"{rod.diameter_mm:.1f}", f"{rod.diameter_mm:g}")]
     exact = [rod for rod in found if rod.size_label == size]
     metric = [rod for rod in found if not rod.size_label]
     found = exact or metric or found
     if not found:
         sizes = ", ".join(r.size_label or f"{r.diameter_mm:.1f}" for r in of_kind)
-        raise UsageFault(f"--rod: no {kind} of size '{size}'; there is {sizes}")
+        raise UsageFault("cli.fault.rod.size", type=kind, size=size, sizes=sizes)
     if not long:
         return found[0]
-    wanted = length("--rod", long)
+    wanted = figure("--rod", long, "length")
     if not 100 <= wanted <= 1000:
-        raise UsageFault(f"--rod: a length of {wanted:g} mm is outside 100 to 1000")
+        raise UsageFault("cli.fault.rod.length", length=f"{wanted:g}")
     return next((r for r in found if abs(r.length_mm - wanted) < 0.5), replace(found[0], length_mm=wanted))
 
 
@@ -78,7 +88,7 @@ def rod_uses(specs: Sequence[str], catalogue: Sequence[Rod]) -> tuple[tuple[RodU
     for spec in specs:
         role, equals, name = spec.partition("=")
         if not equals or role not in ROLES:
-            raise UsageFault(f"--rod: '{spec}' should read like fill=E7018:4.0 with one of {', '.join(ROLES)}")
+            raise UsageFault("cli.fault.rod.spec", spec=spec, roles=", ".join(ROLES))
         rod = rod_named(name, catalogue)
         rods[rod.id] = rod
         uses.append(RodUse(role=role, rod=rod.id))
@@ -91,31 +101,32 @@ def window(spec: str) -> Window:
     rest, _, quantity = key.rpartition(".")
     low, dots, high = bounds.partition("..")
     if not equals or not dots or quantity not in QUANTITIES:
-        raise UsageFault(f"--window: '{spec}' should read like fill.E7018:4.0.amps=120..160; "
-                         f"quantities: {', '.join(QUANTITIES)}")  # fmt: skip
+        raise UsageFault("cli.fault.window", spec=spec, quantities=", ".join(QUANTITIES))
     role, _, rod = rest.partition(".") if rest.split(".")[0] in (*ROLES, "*") else ("*", "", rest)
-    ends = [_bound(quantity, end) if end.strip() else None for end in (low, high)]
-    if ends[0] is not None and ends[1] is not None and ends[0] > ends[1]:
-        raise UsageFault(f"--window: '{spec}': the lower bound is above the upper one")
+    ends = [figure("--window", end, QUANTITIES[quantity]) if end.strip() else None for end in (low, high)]
     if ends == [None, None]:
-        raise UsageFault(f"--window: '{spec}' sets neither bound")
-    return Window(quantity=quantity, role=role, rod=rod.replace(":", "-") or "*", low=ends[0], high=ends[1])
-
-
-def _bound(quantity: str, text: str) -> float:
-    return length("--window", text) if quantity in ("run_out", "weave") else number("--window", text)
+        raise UsageFault("cli.fault.window.empty", spec=spec)
+    made = Window(quantity=quantity, role=role, rod=rod.replace(":", "-") or "*", low=ends[0], high=ends[1])
+    if faults := window_faults(made):
+        raise _noted(Refused(*faults), f"--window {spec}")
+    return made
 
 
 def own_run_out(spec: str, position: str, catalogue: Sequence[Rod]) -> OwnRunOut:
     """'E7018:3.2=140': what one rod really gave in this joint's position."""
     name, equals, value = spec.partition("=")
     if not equals:
-        raise UsageFault(f"--run-out: '{spec}' should read like E7018:3.2=140")
-    return OwnRunOut(rod=rod_named(name, catalogue).id, position=position, run_out_mm=length("--run-out", value))
+        raise UsageFault("cli.fault.run_out", spec=spec)
+    return OwnRunOut(rod=rod_named(name, catalogue).id, position=position, run_out_mm=figure("--run-out", value, "long_length"))
 
 
 def checked(joint: Joint) -> Joint:
-    """The joint if nothing in it contradicts, else a usage fault with what would fit."""
+    """The joint if nothing in it contradicts; Refused with what would fit otherwise."""
     if faults := joint_faults(joint):
-        raise UsageFault("; ".join(f"{f.text}. {f.remedy}" for f in faults))
+        raise Refused(*faults)
     return joint
+
+
+def _noted(refused: Refused, option: str) -> Refused:
+    refused.add_note(option)
+    return refused

@@ -12,10 +12,11 @@ from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
 from banister.core.drawing.palette import PAPER
-from banister.core.heat.board import PREDICTED, Board, Jobs, board_in_words, walking_list
+from banister.core.heat.board import Board, Jobs, board_said, work_list
 from banister.core.heat.shift import Shift
 from banister.core.joint.joint import Joint
-from banister.export.pdf import register_fonts
+from banister.core.words import Speech
+from banister.export.paper import register_fonts
 
 LEFT, RIGHT, TOP = 34 * mm, 12 * mm, 22 * mm
 ROW = 11 * mm
@@ -24,26 +25,26 @@ PITCH, GAP = 1.32, 14.0
 FOOT, SAID_PITCH, MORE_PITCH = 7 * mm, 3.8 * mm, 5 * mm
 
 
-def board_page(jobs: Jobs, board: Board, shift: Shift) -> bytes:
+def board_page(jobs: Jobs, board: Board, shift: Shift, say: Speech) -> bytes:
     """The page's bytes; a long walking list gets smaller print, and what does not fit is said."""
-    joints, lines = [joint for joint, _ in jobs], walking_list(jobs, board, shift)
-    said = [*board_in_words(board, shift), *(["Grey: welder 1; white, broken line: welder 2."] if shift.welders > 1 else []), PREDICTED]
+    joints, lines = [joint for joint, _ in jobs], work_list(jobs, board, shift, say)
+    said = [*board_said(board, shift, say), *([say("board.key.paper")] if shift.welders > 1 else []), say("board.predicted")]
     register_fonts()
     out = io.BytesIO()
     width, height = landscape(A4)
     canvas = Canvas(out, pagesize=(width, height), invariant=1)
-    canvas.setTitle("Board")
+    canvas.setTitle(say("board.title"))
     canvas.setFont("Plex-Bold", 15)
-    canvas.drawString(12 * mm, height - 13 * mm, "Board: " + ", ".join(j.id for j in joints))
+    canvas.drawString(12 * mm, height - 13 * mm, say("board.of", joints=", ".join(j.id for j in joints)))
     k = (width - LEFT - RIGHT) / max(board.end_s, 1.0)
     rows = {joint.id: height - TOP - (i + 1) * ROW for i, joint in enumerate(joints)}
     foot = min(rows.values()) - 6 * mm
-    _hours(canvas, board, k, height - TOP, foot, shift)
+    _hours(canvas, board, k, height - TOP, foot, shift, say)
     _rows(canvas, joints, rows, width)
     _path(canvas, board, rows, k)
     if shift.lasts_s < board.end_s:
-        _end_of_shift(canvas, LEFT + shift.lasts_s * k, height - TOP, foot)
-    _list(canvas, lines, foot - 9 * mm, width, floor=FOOT + len(said) * SAID_PITCH)
+        _end_of_shift(canvas, LEFT + shift.lasts_s * k, height - TOP, foot, say)
+    _list(canvas, lines, foot - 9 * mm, width, floor=FOOT + len(said) * SAID_PITCH, say=say)
     for i, line in enumerate(reversed(said)):
         canvas.setFont("Plex", min(8.0, 8.0 * (width - 24 * mm) / stringWidth(line, "Plex", 8.0)))
         canvas.drawString(12 * mm, FOOT + i * SAID_PITCH, line)
@@ -74,7 +75,7 @@ def _path(canvas: Canvas, board: Board, rows: dict[str, float], k: float) -> Non
         canvas.setStrokeColor(HexColor(PAPER["bead.edge"]))
         canvas.setLineWidth(0.6)
         canvas.rect(x0, y, max(x1 - x0, 0.8), 7 * mm, stroke=1, fill=1)
-        number, middle = slot.started.pass_id.removeprefix("p"), (x0 + x1) / 2
+        number, middle = str(slot.number), (x0 + x1) / 2
         inside = x1 - x0 > 9
         size = 7.0 if inside else 5.5
         half = stringWidth(number, "Plex-Bold", size) / 2
@@ -93,7 +94,7 @@ def _path(canvas: Canvas, board: Board, rows: dict[str, float], k: float) -> Non
         before[slot.welder] = (x1, y)
 
 
-def _hours(canvas: Canvas, board: Board, k: float, top: float, foot: float, shift: Shift) -> None:
+def _hours(canvas: Canvas, board: Board, k: float, top: float, foot: float, shift: Shift, say: Speech) -> None:
     canvas.setStrokeColor(HexColor("#b9c0c5"))
     canvas.setLineWidth(0.3)
     canvas.setFont("Plex", 7)
@@ -103,20 +104,20 @@ def _hours(canvas: Canvas, board: Board, k: float, top: float, foot: float, shif
     while at <= board.end_s:
         x = LEFT + at * k
         canvas.line(x, top, x, foot)
-        canvas.drawCentredString(x, foot - 3.5 * mm, shift.clock(at))
+        canvas.drawCentredString(x, foot - 3.5 * mm, shift.clock(at, say))
         at += step
 
 
-def _end_of_shift(canvas: Canvas, x: float, top: float, foot: float) -> None:
+def _end_of_shift(canvas: Canvas, x: float, top: float, foot: float, say: Speech) -> None:
     canvas.setStrokeColor(HexColor(PAPER["number"]))
     canvas.setLineWidth(1.6)
     canvas.line(x, top + 4 * mm, x, foot)
     canvas.setFont("Plex-Bold", 8)
     canvas.setFillColor(HexColor(PAPER["number"]))
-    canvas.drawRightString(x - 1.5 * mm, top + 2 * mm, "end of shift")
+    canvas.drawRightString(x - 1.5 * mm, top + 2 * mm, say("board.end_of_shift"))
 
 
-def _list(canvas: Canvas, lines: Sequence[str], top: float, width: float, floor: float) -> None:
+def _list(canvas: Canvas, lines: Sequence[str], top: float, width: float, floor: float, say: Speech) -> None:
     """The list in as many columns as its longest line leaves, in the largest print that holds all of it."""
     high, wide = top - floor - MORE_PITCH, width - 24 * mm
     for size in SIZES:
@@ -130,4 +131,4 @@ def _list(canvas: Canvas, lines: Sequence[str], top: float, width: float, floor:
     for i, line in enumerate(shown):
         canvas.drawString(12 * mm + (i // per_column) * column, top - (i % per_column) * PITCH * size, line)
     if len(lines) > len(shown):
-        canvas.drawString(12 * mm, floor + 1 * mm, f"and {len(lines) - len(shown)} more: banister board prints them all")
+        canvas.drawString(12 * mm, floor + 1 * mm, say("board.more", n=len(lines) - len(shown)))

@@ -1,0 +1,59 @@
+"""What it is cut on: plate or pipe, how long the weld is, and how it lies while it is welded."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, overload
+
+from banister.core.joint.positions import Position, position
+from banister.core.joint.preparation import Preparation
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+    Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Piece:
+    """The work: lengths in mm. `root_progression` '' is the progression of the rest."""
+
+    form: str = "plate"
+    length_mm: float = 500.0
+    pipe_od_mm: float = 273.1
+    position: str = "1G"
+    progression: str = "up"
+    root_progression: str = ""
+
+
+class OnPiece:
+    """A preparation on a piece: what follows from both."""
+
+    __slots__ = ()
+    prep: Preparation
+    piece: Piece
+
+    @property
+    def place(self) -> Position:
+        """The welding position; KeyError for one that is not known for this kind of joint."""
+        return position(self.piece.position, "fillet" if self.prep.kind.fillet else self.piece.form)
+
+    def attitudes(self, role: str) -> tuple[str, ...]:
+        """The ways the pool lies while a role is welded; the root may go the other way than the rest."""
+        piece = self.piece
+        return self.place.attitudes(piece.root_progression if role == "root" and piece.root_progression else piece.progression)
+
+    @overload
+    def weld_length_mm(self, y_mm: float | None = None) -> float: ...
+
+    @overload
+    def weld_length_mm(self, y_mm: Floats | float) -> Floats | float: ...
+
+    def weld_length_mm(self, y_mm: Floats | float | None = None) -> Floats | float:
+        """Length of the weld, for a pipe round the circle at height(s) y (default: the face)."""
+        if self.piece.form == "plate":
+            return self.piece.length_mm
+        height = self.prep.thickness_mm if y_mm is None else y_mm
+        return 2 * math.pi * (self.piece.pipe_od_mm / 2 - self.prep.thickness_mm + height)

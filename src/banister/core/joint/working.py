@@ -1,0 +1,85 @@
+"""How a joint is to be welded: rods, windows, the planner's choices, what the user fixed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from banister.core.limits.windows import Window
+
+ROLES = ("root", "hot", "fill", "cap")
+SPLITS = ("early", "usual", "late")
+"""When a layer is split into more beads."""
+BALANCED, QUICKEST, COOLEST, FEWEST = "balanced", "quickest", "coolest", "fewest"
+ANSWERS = (BALANCED, QUICKEST, COOLEST, FEWEST)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RodUse:
+    """A rod (by id) that may serve a role; several for one role are candidates."""
+
+    role: str
+    rod: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnRunOut:
+    """What one rod really gave this welder in a position, mm of bead."""
+
+    rod: str
+    position: str
+    run_out_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pin:
+    """What the user fixed for the bead that holds the point (x, y), or for its whole layer.
+
+    `beads` fixes the number of beads in that layer; the others fix this bead's size, rod or amps.
+    """
+
+    x_mm: float
+    y_mm: float
+    role: str
+    side: str = "front"
+    area_mm2: float | None = None
+    rod: str | None = None
+    amps: float | None = None
+    beads: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Choices:
+    """The planner's rules that a user may set; each default is a typical shop figure."""
+
+    reveal_mm: float = 1.0
+    cap_overlap_mm: float = 1.0
+    acceptance: str = "none"
+    stringers_only: bool = False
+    walls_first: bool = False
+    start_right: bool = False
+    split: str = "usual"
+    extra_cap_bead: bool = False
+    root_reinforcement_mm: float = 1.0
+    rod_change_s: float = 15.0
+    clean_bead_s: float = 20.0
+    clean_per_m_s: float = 60.0
+    turn_s: float = 600.0
+    gouge_per_m_s: float = 240.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Working:
+    """Rods, windows and choices; `sequence` is the order of the sides, `chosen` the answer that is shown."""
+
+    rods: tuple[RodUse, ...] = ()
+    windows: tuple[Window, ...] = ()
+    own_run_out: tuple[OwnRunOut, ...] = ()
+    choices: Choices = Choices()
+    pins: tuple[Pin, ...] = ()
+    sequence: str = "one-side"
+    chosen: str = BALANCED
+    spare_rods_percent: float = 10.0
+
+    def rods_for(self, role: str) -> tuple[str, ...]:
+        """Ids of the candidate rods for a role, in the order given."""
+        return tuple(use.rod for use in self.rods if use.role == role)

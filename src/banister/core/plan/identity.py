@@ -1,0 +1,65 @@
+"""Who is who when a joint is planned anew: a pass keeps its key for good, a new one takes a number never used before."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+
+from banister.core.plan.plan import Pass, Plan
+from banister.core.polygon import area, overlap
+
+KEPT_SHARE = 0.5
+"""A pass is the one of before whose outline it holds more than half of."""
+
+
+def last_key(plan: Plan) -> int:
+    """The highest number in the keys of a plan."""
+    return max((_number(p.key) for p in plan.passes), default=0)
+
+
+def keyed(plan: Plan, before: Plan | None, used: int = 0) -> Plan:
+    """The plan with the keys of the one before: same role, same side, same layer of it, and more than half of its outline.
+
+    `used` is the highest number the joint ever gave, even if none of today's plans has it.
+    """
+    if before is None or not before.passes or not plan.passes:
+        return plan
+    found = _same(plan.passes, before.passes)
+    fresh = max(used, last_key(before))
+    keys: dict[str, str] = {}
+    for p in plan.passes:
+        if p.key in found:
+            keys[p.key] = found[p.key]
+        else:
+            fresh += 1
+            keys[p.key] = f"p{fresh}"
+    return _renamed(plan, keys)
+
+
+def _same(passes: Iterable[Pass], before: Iterable[Pass]) -> Mapping[str, str]:
+    """Keys of before by those of now; where one bead now holds most of two, the larger share wins."""
+    shares = []
+    for old in before:
+        size = area(old.outline_mm)
+        for p in passes:
+            if (p.role, p.side) == (old.role, old.side):
+                share = overlap(old.outline_mm, p.outline_mm) / max(size, 1e-9)
+                if share > KEPT_SHARE:
+                    shares.append((share, p.key, old.key))
+    found: dict[str, str] = {}
+    for _, now, then in sorted(shares, reverse=True):
+        if now not in found and then not in found.values():
+            found[now] = then
+    return found
+
+
+def _renamed(plan: Plan, keys: Mapping[str, str]) -> Plan:
+    passes = tuple(replace(p, key=keys[p.key], remarks=tuple(r.renamed(keys) for r in p.remarks)) for p in plan.passes)
+    sequence = tuple(replace(phase, passes=tuple(keys[key] for key in phase.passes)) for phase in plan.sequence)
+    return replace(plan, passes=passes, sequence=sequence, remarks=tuple(r.renamed(keys) for r in plan.remarks),
+                   reasons=tuple(r.renamed(keys) for r in plan.reasons))  # fmt: skip
+
+
+def _number(key: str) -> int:
+    digits = key.removeprefix("p")
+    return int(digits) if digits.isdecimal() else 0

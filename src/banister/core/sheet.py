@@ -1,0 +1,116 @@
+"""The sheet of a joint: everything that is printed of it, as values. Issued, it never changes again.
+
+Wording, unit and layout are those of the program that prints; figures, verdicts and codes are those of the
+day it was issued.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields, is_dataclass, replace
+from typing import TypeVar
+
+from banister.core.heat.line import HeatLine
+from banister.core.joint.joint import Joint
+from banister.core.judge.judgement import Judgement
+from banister.core.plan.identity import last_key
+from banister.core.plan.inputs import inputs_of
+from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
+from banister.core.polygon import Point, thinned
+from banister.core.remark import Figure, Remark
+from banister.core.rods.rod import Rod
+
+OUTLINE_TOLERANCE_MM, OUTLINE_DIGITS, FIGURES_KEPT = 0.02, 2, 6
+Value = TypeVar("Value")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Heading:
+    """What stands over a sheet beside the joint's own names."""
+
+    job: str
+    site: str = ""
+    prepared_by: str = ""
+    checked_by: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sheet:
+    """A joint with its plan, heat and judgement; `heat` is None where none was kept (plans issued by version 3).
+
+    `issued_on` is the day it was issued, '' for one that was not. `last_key` is the highest number any
+    pass of the joint ever had in its key.
+    """
+
+    heading: Heading
+    joint: Joint
+    plan: Plan
+    heat: HeatLine | None
+    judgement: Judgement
+    planner_version: str = PLANNER_VERSION
+    issued_on: str = ""
+    last_key: int = 0
+
+    @property
+    def is_issued(self) -> bool:
+        """True once it was issued."""
+        return bool(self.issued_on)
+
+
+def issued(sheet: Sheet, on: str, used_key: int = 0) -> Sheet:
+    """A sheet as it is kept: outlines thinned, figures rounded once and for all, so that the file holds what was printed."""
+    passes = tuple(_kept(p) for p in sheet.plan.passes)
+    plan = _rounded(replace(sheet.plan, passes=passes, surface=None))
+    return replace(sheet, plan=plan, heat=_rounded(sheet.heat), judgement=_rounded(sheet.judgement), issued_on=on,
+                   last_key=max(used_key, last_key(sheet.plan), sheet.last_key))  # fmt: skip
+
+
+def _kept(p: Pass) -> Pass:
+    face = _thin(p.outline_mm[: p.face_points])
+    base = _thin((p.outline_mm[p.face_points - 1], *p.outline_mm[p.face_points :], p.outline_mm[0]))
+    return replace(p, outline_mm=(*face, *base[1:-1]), face_points=len(face))
+
+
+def _thin(points: tuple[Point, ...]) -> tuple[Point, ...]:
+    return tuple((round(x, OUTLINE_DIGITS), round(y, OUTLINE_DIGITS)) for x, y in thinned(points, OUTLINE_TOLERANCE_MM))
+
+
+def _rounded(value: Value) -> Value:
+    """Every number in a value to six figures; rods stay as they are."""
+    if isinstance(value, float):
+        return float(f"{value:.{FIGURES_KEPT}g}")  # type: ignore[return-value]
+    if isinstance(value, Figure):
+        return Figure(_rounded(value.value), value.kind)  # type: ignore[return-value]
+    if isinstance(value, tuple):
+        return tuple(_rounded(one) for one in value)  # type: ignore[return-value]
+    if isinstance(value, Remark):
+        figures = {name: _rounded(figure) for name, figure in value.figures.items()}
+        return replace(value, figures=figures, place=_rounded(value.place))
+    if is_dataclass(value) and not isinstance(value, Rod | type):
+        return replace(value, **{f.name: _rounded(getattr(value, f.name)) for f in fields(value)})
+    return value
+
+
+def changed_since(sheet: Sheet, joint: Joint, rods: tuple[Rod, ...]) -> tuple[str, ...]:
+    """What is other in a joint than when its sheet was issued: plan, heat, limits, names (the words `changed.KEY`); empty if nothing.
+
+    Rods count where the joint uses them; a rod that only a remedy could offer does not.
+    """
+    before, used = sheet.joint, {use.rod for use in joint.working.rods}
+    then = tuple(sorted({p.rod.id: p.rod for p in sheet.plan.passes}.values(), key=lambda rod: rod.id))
+    now = {rod.id: rod for rod in rods if rod.id in used}
+    found = []
+    if inputs_of(before) != inputs_of(joint) or any(now.get(rod.id, rod) != rod for rod in then) or before.working.chosen != joint.working.chosen:
+        found.append("plan")
+    if (before.heat, before.readings, before.metal) != (joint.heat, joint.readings, joint.metal):
+        found.append("heat")
+    if before.working.windows != joint.working.windows:
+        found.append("limits")
+    names = ("name", "drawing", "procedure", "procedure_revision", "welder")
+    if any(getattr(before, name) != getattr(joint, name) for name in names):
+        found.append("names")
+    return tuple(found)
+
+
+def still_planned(sheet: Sheet, joint: Joint, rods: tuple[Rod, ...]) -> bool:
+    """True while the joint would be planned from what the sheet was: the issued plan is then the joint's plan."""
+    return "plan" not in changed_since(sheet, joint, rods)

@@ -1,0 +1,117 @@
+"""Reading what people type: figures of every kind with the unit they wrote, or the one they work in.
+
+A bare fraction is inches (nobody writes thirds of a millimetre). A comma before three figures may be
+a decimal comma or part thousands: the bounds of the field decide, or the program asks.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from fractions import Fraction
+
+from banister.core.remark import Figure, Refused, outside
+from banister.core.units import DEGREE, KG_PER_POUND, M_PER_FOOT, MM_PER_INCH, SQUARED, Units
+
+_SPACES = "\N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}\N{THIN SPACE}"
+_FRACTION = re.compile(r"(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)(?![\d/])")
+_GROUPED = re.compile(rf"[+-]?\d{{1,3}}(?:[ '{_SPACES}]\d{{3}})+(?:[.,]\d+)?(?!\d)")
+_BOTH_MARKS = re.compile(r"[+-]?\d{1,3}(?:(?:,\d{3})+\.\d+|(?:\.\d{3})+,\d+)(?!\d)")
+_PLAIN = re.compile(r"[+-]?(?:\d+[.,]?\d*|[.,]\d+)(?:[eE][+-]?\d+)?")
+_THOUSANDS = re.compile(r"[+-]?[1-9]\d{0,2},\d{3}$")
+_LENGTHS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH, "inches": MM_PER_INCH, '"': MM_PER_INCH, "ft": 12 * MM_PER_INCH}
+_TEMPERATURES = {"c": 1.0, "degc": 1.0, "f": 1 / 1.8, "degf": 1 / 1.8}
+_SECONDS = {"s": 1.0, "sec": 1.0, "min": 60.0, "h": 3600.0}
+SPELT: dict[str, dict[str, float]] = {
+    "length": _LENGTHS, "fine_length": _LENGTHS, "long_length": _LENGTHS,
+    "area": {"mm2": 1.0, "cm2": 100.0, "in2": MM_PER_INCH**2, "sqin": MM_PER_INCH**2},
+    "energy": {"kj/mm": 1.0, "kj/in": 1 / MM_PER_INCH, "kj/cm": 0.1},
+    "speed": {"mm/min": 1.0, "cm/min": 10.0, "m/min": 1000.0, "mm/s": 60.0, "in/min": MM_PER_INCH, "ipm": MM_PER_INCH},
+    "temperature": _TEMPERATURES, "set_temperature": _TEMPERATURES, "temperature_difference": _TEMPERATURES | {"k": 1.0},
+    "mass": {"kg": 1.0, "g": 0.001, "lb": KG_PER_POUND, "lbs": KG_PER_POUND},
+    "seconds_per_length": {"s/m": 1.0, "s/ft": 1 / M_PER_FOOT, "min/m": 60.0},
+    "angle": {"deg": 1.0, "degrees": 1.0}, "signed_angle": {"deg": 1.0, "degrees": 1.0},
+    "current": {"a": 1.0, "amps": 1.0}, "voltage": {"v": 1.0, "volts": 1.0},
+    "seconds": _SECONDS, "minutes": {"min": 1.0, "h": 60.0, "s": 1 / 60}, "percent": {"%": 1.0},
+    "burn_off": {"g/ah": 1.0}, "hydrogen": {"ml/100g": 1.0}, "equivalent": {}, "ratio": {}, "count": {},
+}  # fmt: skip
+"""The units a kind of figure may be typed in, without spaces and capitals: what one of them is in the program's own."""
+_FAHRENHEIT_ZERO_C = -32 / 1.8
+METRIC = Units()
+
+
+def typed(text: str, kind: str, units: Units = METRIC, low: float = -math.inf, high: float = math.inf) -> float:
+    """A figure of a kind as the program keeps it; Refused says why a text is none.
+
+    >>> typed("1/8 in", "length"), typed("2,4 mm", "length"), typed("3/32", "length"), typed("1 500", "length")
+    (3.175, 2.4, 2.38125, 1500.0)
+    >>> typed("1,500", "length", low=10.0, high=5000.0), typed("230 F", "temperature")
+    (1500.0, 110.0)
+    """
+    numbers, unit, is_fraction = _read(text, kind)
+    found = [_metric(number, unit, kind, units, is_fraction) for number in numbers]
+    inside = [value for value in found if low <= value <= high]
+    if len(found) > 1 and len(inside) != 1:
+        raise Refused(outside("typed.ambiguous", text=_name(text), first=Figure(found[0], kind), second=Figure(found[1], kind)))
+    return inside[0] if len(found) > 1 else found[0]
+
+
+def _read(text: str, kind: str) -> tuple[list[Fraction], str, bool]:
+    """The numbers a text may mean, the unit it names and whether it was a fraction."""
+    plain = text.strip()
+    for pattern in (_FRACTION, _GROUPED, _BOTH_MARKS, _PLAIN):
+        found = pattern.match(plain)
+        if found is None:
+            continue
+        unit = "".join(plain[found.end() :].split()).lower().replace(DEGREE, "deg").replace(SQUARED, "2")
+        if unit and unit not in SPELT[kind]:
+            continue
+        return _numbers(found, pattern, text), unit, pattern is _FRACTION
+    raise Refused(outside(f"typed.{kind}", text=_name(plain)))
+
+
+def _numbers(found: re.Match[str], pattern: re.Pattern[str], text: str) -> list[Fraction]:
+    if pattern is _FRACTION:
+        whole, top, bottom = found.groups()
+        if int(bottom) == 0:
+            raise Refused(outside("typed.zero", text=_name(text)))
+        return [Fraction(int(top), int(bottom)) + int(whole or 0)]
+    number = found.group()
+    if pattern is _GROUPED:
+        return [_finite(re.sub(rf"[ '{_SPACES}]", "", number).replace(",", "."), text)]
+    if pattern is _BOTH_MARKS:
+        decimal = max(number.rfind("."), number.rfind(","))
+        return [_finite(re.sub(r"[.,]", "", number[:decimal]) + "." + number[decimal + 1 :], text)]
+    as_decimal = _finite(number.replace(",", "."), text)
+    return [as_decimal, _finite(number.replace(",", ""), text)] if _THOUSANDS.match(number) else [as_decimal]
+
+
+def _finite(number: str, text: str) -> Fraction:
+    if not math.isfinite(float(number)):
+        raise Refused(outside("typed.large", text=_name(text)))
+    return Fraction(number)
+
+
+def _metric(number: Fraction, unit: str, kind: str, units: Units, is_fraction: bool) -> float:
+    """Exact until here, so that 3/32 in is 2.38125 mm and nothing near it."""
+    if not unit and not (kind.endswith("length") and is_fraction):
+        return units.metric(kind, float(number))
+    value = float(number * Fraction(str(SPELT[kind][unit or "in"])))
+    is_scale = kind in ("temperature", "set_temperature")
+    return value + _FAHRENHEIT_ZERO_C if is_scale and unit.endswith("f") else value
+
+
+def _name(text: str) -> Figure:
+    return Figure(text.strip()[:40], "name")
+
+
+def typed_clock_s(text: str) -> float:
+    """A time of day as seconds after midnight; Refused says how it should read.
+
+    >>> typed_clock_s("7:30")
+    27000.0
+    """
+    hours, colon, rest = text.strip().partition(":")
+    if not colon or not hours.isdecimal() or not rest.isdecimal() or int(rest) > 59 or int(hours) > 23:
+        raise Refused(outside("typed.clock", text=_name(text)))
+    return int(hours) * 3600.0 + int(rest) * 60.0

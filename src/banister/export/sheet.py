@@ -1,0 +1,296 @@
+"""The pass sheet as PDF: head, section, pass table flowing on, heat, windows, rods, cautions; all read off a `Sheet`."""
+
+from __future__ import annotations
+
+import io
+import math
+from collections.abc import Sequence
+from typing import Any
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.platypus import Flowable, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Table, TableStyle
+
+from banister import __version__
+from banister.core.drawing.convention import ISO
+from banister.core.drawing.palette import PAPER
+from banister.core.drawing.section import pass_label, section_drawing
+from banister.core.drawing.symbol import symbol_drawing
+from banister.core.heat.line import HeatLine
+from banister.core.heat.spread import band_said, ends_said
+from banister.core.joint.figures import figures_of
+from banister.core.joint.joint import Joint
+from banister.core.limits.windows import QUANTITIES, Window
+from banister.core.plan.notes import notes_of
+from banister.core.plan.pull import gap_closing_said
+from banister.core.plan.sequence import sequence_said
+from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, WATCH, Figure
+from banister.core.sheet import Sheet
+from banister.core.units import clock, minutes
+from banister.core.words import Speech, stopped
+from banister.export.paper import PAPERS, Drawn, escaped, register_fonts, scale_words
+
+PROCESS_NUMBERS = {"SMAW": "111", "GTAW": "141"}
+BLANK = "____________________"
+_THIN = ("LINEBELOW", (0, 0), (-1, -1), 0.25, HexColor("#b9c0c5"))
+_PLEX = ("FONTNAME", (0, 0), (-1, -1), "Plex")
+_FLUSH = ("LEFTPADDING", (0, 0), (-1, -1), 0)
+_CLOSE = (("TOPPADDING", (0, 0), (-1, -1), 1), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5))
+_BODY = ParagraphStyle("body", fontName="Plex", bulletFontName="Plex", fontSize=8.5, leading=11)
+_BOLD = ParagraphStyle("bold", parent=_BODY, fontName="Plex-Bold")
+_HEAD = ParagraphStyle("head", parent=_BODY, fontName="Plex-Bold", fontSize=11, leading=14, spaceBefore=8, spaceAfter=3)
+_TITLE = ParagraphStyle("title", parent=_BODY, fontName="Plex-Bold", fontSize=15, leading=19)
+_CELL = ParagraphStyle("cell", parent=_BODY, fontName="Plex-Cond", fontSize=8, leading=9.5)
+
+
+def pass_sheets(sheets: Sequence[Sheet], say: Speech, paper: str = "A4", convention: str = ISO) -> bytes:
+    """One sheet per joint, as the bytes of one PDF; equal input gives equal bytes."""
+    register_fonts()
+    out = io.BytesIO()
+    title = say("sheet.title", job=sheets[0].heading.job) if sheets else ""
+    document = SimpleDocTemplate(
+        out, pagesize=PAPERS[paper], leftMargin=14 * mm, rightMargin=14 * mm, topMargin=13 * mm, bottomMargin=15 * mm,
+        title=title, author="Banister " + __version__, invariant=1,
+    )  # fmt: skip
+    story: list[Flowable] = []
+    for i, sheet in enumerate(sheets):
+        if i:
+            story.append(PageBreak())
+        story += _Story(sheet, say, document.width - 12, convention).flowables()
+    document.initialFontName = "Plex"
+
+    def foot(canvas: Any, page: Any) -> None:
+        versions = sorted({sheet.planner_version for sheet in sheets})
+        canvas.saveState()
+        canvas.setFont("Plex", 7.5)
+        canvas.setFillColor(HexColor(PAPER["note"]))
+        canvas.drawString(14 * mm, 8 * mm, say("sheet.foot", program=__version__, planner=", ".join(versions)))
+        canvas.drawRightString(page.pagesize[0] - 14 * mm, 8 * mm, say("sheet.page", page=str(canvas.getPageNumber())))
+        canvas.restoreState()
+
+    document.build(story, onFirstPage=foot, onLaterPages=foot)
+    return out.getvalue()
+
+
+class _Story:
+    """The parts of one sheet, in their order."""
+
+    def __init__(self, sheet: Sheet, say: Speech, width: float, convention: str) -> None:
+        self.sheet, self.say, self.width, self.convention = sheet, say, width, convention
+        self.joint, self.plan, self.judgement = sheet.joint, sheet.plan, sheet.judgement
+
+    def flowables(self) -> list[Flowable]:
+        """Everything that is printed of the joint."""
+        story = [self._line(f"{self.joint.id}  {self.joint.name}", _TITLE), self._heading()]
+        if not self.plan.feasible:
+            return [*story, self._head("no_plan"), *(self._line(self.say.sentence(r)) for r in self.plan.reasons), *self._cautions()]
+        story += [*self._drawings(), self._key(), self._totals(), *self._order()]
+        if closing := gap_closing_said(self.joint, self.say):
+            story.append(self._line(closing))
+        story += [self._head("passes"), self._passes(), *self._heat(), *self._notes(), *self._limits(), *self._documents()]
+        story += [KeepTogether([self._head("rods"), self._rods()])]
+        return [*story, *self._cautions()]
+
+    def _line(self, text: str, style: ParagraphStyle = _BODY) -> Paragraph:
+        return Paragraph(escaped(text), style)
+
+    def _head(self, key: str) -> Paragraph:
+        return self._line(self.say(f"sheet.head.{key}"), _HEAD)
+
+    def _table(self, rows: Sequence[Sequence[str]], shares: Sequence[float], heads: Sequence[str] = (), styles: Sequence[Any] = (_THIN, _FLUSH)) -> Table:
+        cells = [[Paragraph(f"<b>{escaped(h)}</b>", _CELL) for h in heads]] if heads else []
+        cells += [[self._line(c, _CELL) for c in row] for row in rows]
+        table = Table(cells, colWidths=[self.width * s / sum(shares) for s in shares], repeatRows=1 if heads else 0)
+        table.setStyle(TableStyle([_PLEX, *styles, *_CLOSE]))
+        return table
+
+    # --- head and drawings --------------------------------------------------------------------
+    def _heading(self) -> Table:
+        say, joint, heading = self.say, self.joint, self.sheet.heading
+        prep, piece, place, unset = joint.prep, joint.piece, joint.place, self.say("sheet.not_set")
+        size = say("sheet.pipe", od=Figure(piece.pipe_od_mm, "length")) if piece.form == "pipe" else say(
+            "sheet.length", length=Figure(piece.length_mm, "long_length"))  # fmt: skip
+        progression = say(f"progression.{piece.progression}") if place.has_progression else say("progression.none")
+        procedure = joint.procedure
+        if joint.procedure_revision:
+            procedure = say("sheet.revision", procedure=procedure or unset, revision=joint.procedure_revision)
+        cells = (
+            ("job", heading.job, "procedure", procedure or unset),
+            ("site", heading.site or unset, "process", self._processes()),
+            ("drawing", joint.drawing or unset, "base_metal", joint.metal.group or unset),
+            ("joint", kind_said(joint, say), "position", f"{piece.position} ({place.iso(piece.progression)}), {say(place.word)}"),
+            ("thickness", f"{say.sized('length', prep.thickness_mm)}, {size}", "progression", progression),
+            ("preparation", figures_said(joint, say), "answer", self._answer()),
+            ("prepared_by", heading.prepared_by or BLANK, "checked_by", heading.checked_by or BLANK),
+        )
+        rows = [[self._line(say(f"sheet.{c}") if i % 2 == 0 else c, _BOLD if i % 2 == 0 else _BODY) for i, c in enumerate(row)] for row in cells]
+        table = Table(rows, colWidths=[s * self.width for s in (0.14, 0.38, 0.14, 0.34)])
+        table.setStyle(TableStyle([_PLEX, ("LINEBELOW", (0, 0), (-1, -1), 0.3, HexColor("#b9c0c5")), ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                                   ("TOPPADDING", (0, 0), (-1, -1), 1.5), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5), _FLUSH]))  # fmt: skip
+        return table
+
+    def _answer(self) -> str:
+        issued = self.say("sheet.issued", on=self.sheet.issued_on) if self.sheet.is_issued else self.say("sheet.not_issued")
+        return f"{self.say(f'answer.{self.plan.answer}')}, {issued}"
+
+    def _processes(self) -> str:
+        """The processes of the plan with their numbers (ISO 4063) and the k their heat input is reckoned with."""
+        found = dict.fromkeys((p.process, p.efficiency) for p in self.plan.passes)
+        return ", ".join(f"{name} ({PROCESS_NUMBERS.get(name, '')}), k = {k:g}" for name, k in found) or self.say("sheet.not_set")
+
+    def _drawings(self) -> list[Flowable]:
+        say = self.say
+        symbol = Drawn(symbol_drawing(self.joint, say, self.convention), 62 * mm, 26 * mm, say("sheet.symbol", convention=say(f"symbol.{self.convention}")))
+        section = Drawn(section_drawing(self.joint, self.plan, say, self.judgement.passes_outside, self.convention), self.width, 86 * mm, "")
+        section.caption = say("sheet.scale", scale=scale_words(section.scale))
+        if any(shape.style == "melted" for shape in section.drawing.shapes):
+            section.caption += " " + say("sheet.melted")
+        return [symbol, section]
+
+    def _key(self) -> Paragraph:
+        return self._line(self.say("sheet.letters"))
+
+    def _totals(self) -> Paragraph:
+        plan, say = self.plan, self.say
+        cap = say("sheet.cap", heights=Figure((plan.cap.min, plan.cap.max), "length")) if plan.cap is not None else ""
+        said = say("sheet.totals", n=len(plan.passes), layers=str(plan.layers), metal=Figure(plan.weld_metal_kg, "mass"),
+                   arc=Figure(plan.arc_time_s, "duration"), total=Figure(plan.total_time_s, "duration"), stops=str(plan.stops),
+                   peak=Figure(plan.peak_arc_energy_kj_mm, "energy"))  # fmt: skip
+        return self._line(f"{said} {cap}".strip())
+
+    def _order(self) -> list[Flowable]:
+        """The work of several sides step by step."""
+        if len(self.plan.sequence) < 2:
+            return []
+        return [self._head("order"), self._line("; ".join(sequence_said(self.plan, self.say)) + ".")]
+
+    # --- passes, heat -------------------------------------------------------------------------
+    def _passes(self) -> Table:
+        say, plan = self.say, self.plan
+        u = say.units
+        heads = [say(f"column.{key}") for key in ("pass", "role", "rod", "amps", "volts", "polarity", "bead")]
+        heads += [f"{say(f'column.{key}')} {u.unit(kind)}" for key, kind in
+                  (("area", "area"), ("run_out", "long_length"), ("travel", "speed"), ("arc_energy", "energy"), ("heat_input", "energy"))]  # fmt: skip
+        heads += [say("column.rods"), say("column.arc_time")]
+        rows = []
+        for p in plan.passes:
+            bead = say(f"technique_name.{p.technique}") + (f" {say(f'progression.{p.progression}')}" if p.progression else "")
+            rows.append((
+                pass_label(p), say(f"role.{p.role}"), u.rod(p.rod.id), u.text("current", p.amps), u.text("voltage", p.volts), p.rod.polarity, bead,
+                u.text("area", p.area_mm2), u.text("long_length", p.run_out_mm), u.text("speed", p.travel_mm_min), u.text("energy", p.arc_energy_kj_mm),
+                u.text("energy", p.heat_input_kj_mm), str(p.rod_count), minutes(p.arc_time_s),
+            ))  # fmt: skip
+        ends = [i + 1 for i, p in enumerate(plan.passes[:-1]) if plan.passes[i + 1].layer != p.layer]
+        styles = (
+            ("LINEBELOW", (0, 0), (-1, 0), 1.0, HexColor("#11181c")), ("LINEBELOW", (0, 1), (-1, -1), 0.25, HexColor("#b9c0c5")),
+            *(("LINEBELOW", (0, i), (-1, i), 0.9, HexColor("#59636b")) for i in ends),
+            ("LEFTPADDING", (0, 0), (-1, -1), 1), ("RIGHTPADDING", (0, 0), (-1, -1), 1),
+        )  # fmt: skip
+        return self._table(rows, (5, 6, 14, 5, 5, 8, 10, 7, 8, 8, 7, 7, 5, 10), heads, styles)
+
+    def _heat(self) -> list[Flowable]:
+        """Preheat, interpass, and every pass in time with its wait and cooling time; where there is no schedule, why."""
+        line, say, heat = self.sheet.heat, self.say, self.joint.heat
+        if line is None:
+            return [KeepTogether([self._head("heat"), self._line(say("sheet.heat.none"))])]
+        schedule, limits = line.schedule, line.schedule.limits
+        preheat = say("sheet.heat.preheat", limit=Figure(limits.preheat_c, "set_temperature")) if limits.preheat_c is not None else say("sheet.heat.no_preheat")
+        interpass = say("sheet.heat.interpass" if limits.set_ else "sheet.heat.typical", limit=Figure(limits.interpass_c, "set_temperature"))
+        said = [say("sheet.heat.limits", preheat=preheat, interpass=interpass, where=Figure(heat.measure_at_mm, "length"),
+                    air=Figure(heat.air_c, "set_temperature"))]  # fmt: skip
+        if schedule.feasible:
+            said.append(say("sheet.heat.ends", ends=Figure(schedule.end_s, "clock"), band=ends_said(line.ends_s, say),
+                            waits=Figure(schedule.waiting_s, "duration"), reheats=Figure(schedule.reheating_s, "duration")))  # fmt: skip
+        table = [self._schedule(line)] if schedule.feasible else []
+        return [KeepTogether([self._head("heat"), *(self._line(text) for text in said)]), *table]
+
+    def _schedule(self, line: HeatLine) -> Table:
+        say, passes = self.say, {p.key: p for p in self.plan.passes}
+        heads = [say(f"column.{key}") for key in ("pass", "starts", "wait", "wait_band", "reheat")]
+        heads += [f"{say('column.joint_temp')} {say.degree}", say("column.station"), say("column.t85")]
+        rows = []
+        for s, band in zip(line.schedule.passes, line.wait_bands_s, strict=True):
+            wait, reheat = (minutes(v) if v >= 1 else "" for v in (s.wait_s, s.reheat_s))
+            t85 = "" if s.t85 is None else f"{s.t85.seconds:.1f} ({s.t85.regime})"
+            rows.append((pass_label(passes[s.key]), clock(s.start_s), wait, band_said(band, say), reheat, say.units.text("temperature", s.temp_c),
+                         say(f"station.{s.hottest_station}"), t85))  # fmt: skip
+        return self._table(rows, (0.08, 0.13, 0.14, 0.14, 0.11, 0.14, 0.14, 0.12), heads)
+
+    # --- what the judge says ------------------------------------------------------------------
+    def _notes(self) -> list[Flowable]:
+        notes = notes_of(self.plan, (r for r in self.judgement.remarks if r.verdict == WATCH))
+        return [self._head("watch"), *(self._line(note.said(self.say)) for note in notes)] if notes else []
+
+    def _limits(self) -> list[Flowable]:
+        counts, say = self.judgement.counts, self.say
+        tally = say("sheet.tally", inside=str(counts[INSIDE]), outside=str(counts[OUTSIDE]), not_judged=str(counts[NOT_JUDGED]))
+        bad = [r for r in self.judgement.of(OUTSIDE) if not r.code.startswith("cover.")]
+        lines = [say("sheet.outside", line=note.said(say)) for note in notes_of(self.plan, bad)]
+        return [self._head("limits"), self._line(tally), *(self._line(text, _BOLD) for text in lines), self._windows()]
+
+    def _windows(self) -> Table:
+        say, windows = self.say, self.joint.working.windows
+        rows = [window_cells(w, say) for w in windows]
+        named = {w.quantity for w in windows}
+        energies = {"arc_energy", "heat_input"}
+        missing = [q for q in QUANTITIES if q not in named and not (q in energies and energies & named)]
+        rows += [(stopped(say(f"quantity.{q}")).removesuffix("."), "", say("window.none")) for q in missing]
+        return self._table(rows, (0.34, 0.3, 0.36))
+
+    def _documents(self) -> list[Flowable]:
+        """What the procedure document and the welder's qualification say of the joint, one line a variable."""
+        say = self.say
+        lines = []
+        for r in self.judgement.coverage:
+            source = f" ({say.source(r)})" if r.source else ""
+            unsure = f" {say('certainty.unverified')}." if r.certainty != "sure" else ""
+            remedy = f" {say.remedy(r)}" if r.verdict != INSIDE else ""
+            lines.append(f"<b>{escaped(say(f'verdict.{r.verdict}'))}</b> {escaped(say.text(r) + source + '.' + unsure + remedy)}")
+        return [self._head("documents"), *(Paragraph(text, _BODY) for text in lines)] if lines else []
+
+    def _rods(self) -> Table:
+        say, spare = self.say, self.joint.working.spare_rods_percent
+        kept = {p.rod.id: p.rod for p in self.plan.passes}
+        heads = [say("column.rod"), say("column.planned"), say("column.with_spare", spare=Figure(spare, "percent")),
+                 f"{say('column.electrode')} {say.units.unit('mass')}", say("column.polarity"), say("column.figures")]  # fmt: skip
+        rows = []
+        for rod_id, count in self.plan.rods_by_consumable().items():
+            rod = kept[rod_id]
+            taken = math.ceil(count * (1 + spare / 100) - 1e-9)
+            mass = say.units.text("mass", count * rod.rod_g / 1000)
+            rows.append((say.units.rod(rod_id), str(count), str(taken), mass, rod.polarity, origin_said(rod.origin, say)))
+        return self._table(rows, (0.2, 0.11, 0.16, 0.15, 0.12, 0.26), heads)
+
+    def _cautions(self) -> list[Flowable]:
+        lines = [self._line(self.say(f"sheet.caution.{key}")) for key in ("arc", "hot", "strike")]
+        return [KeepTogether([self._head("before"), self._line(self.say("sheet.lead"), _BOLD), *lines])]
+
+
+def kind_said(joint: Joint, say: Speech) -> str:
+    """Preparation, what is behind the root and the second side, in words."""
+    prep = joint.prep
+    kind = say(f"preparation.{prep.key}")
+    if prep.kind.fillet:
+        return kind
+    said = f"{kind}, {say(f'backing.{prep.backing}')}"
+    if prep.second_side == "none":
+        return said
+    return f"{said}, {say('sheet.second', second=say(f'second.{prep.second_side}'))}, {say(f'sequence.{joint.working.sequence}')}"
+
+
+def figures_said(joint: Joint, say: Speech) -> str:
+    """The figures that shape a joint beside its thickness; those that are nought are left out."""
+    found = [f for f in figures_of(joint) if f.key not in ("thickness_mm", "fillet_angle_deg") and f.of(joint)]
+    return "; ".join(f"{say(f.label)} {say.sized(f.kind, f.of(joint), 1 if f.kind == 'fine_length' else None)}" for f in found) or say("sheet.none")
+
+
+def window_cells(window: Window, say: Speech) -> tuple[str, str, str]:
+    """A window as quantity, what it covers, and its bounds with their unit."""
+    covers = " ".join(part for part in (say(f"role.{window.role}"), say.units.rod(window.rod) if window.rod != "*" else "") if part)
+    return stopped(say(f"quantity.{window.quantity}")).removesuffix("."), covers, say.window(window.low, window.high, QUANTITIES[window.quantity])
+
+
+def origin_said(origin: str, say: Speech) -> str:
+    """Where a rod's figures come from; what a user wrote stands as it is."""
+    return say(f"origin.{origin}") if f"origin.{origin}" in say.words else origin

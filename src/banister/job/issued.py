@@ -1,0 +1,113 @@
+"""Issued sheets as they stand in the file: each on a line of its own, figures once, what is as usual left out.
+
+A remark is a list [code, verdict, figures, passes, rest]; an outline a flat list x, y, x, y; a rod its place in the
+sheet's own list of rods.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import MISSING, Field, fields, is_dataclass
+from typing import Any
+
+from banister.core.plan.plan import Pass
+from banister.core.remark import Place, Remark
+from banister.core.rods.rod import Rod
+from banister.core.sheet import Sheet
+
+USUAL_PLACE = Place()
+
+
+def packed(sheet: Sheet) -> dict[str, Any]:
+    """A sheet as plain lists and dicts."""
+    rods = list(dict.fromkeys(p.rod for p in sheet.plan.passes))
+    return {"rods": [_plain(rod, []) for rod in rods], **_plain(sheet, rods)}
+
+
+def _plain(value: Any, rods: list[Rod]) -> Any:
+    if isinstance(value, float):
+        return int(value) if value.is_integer() and abs(value) < 1e15 else value
+    if isinstance(value, Remark):
+        return _remark(value, rods)
+    if isinstance(value, tuple):
+        return [_plain(one, rods) for one in value]
+    if isinstance(value, Mapping):
+        return {key: _plain(one, rods) for key, one in value.items()}
+    if isinstance(value, Rod) and rods:
+        return rods.index(value)
+    if not is_dataclass(value):
+        return value
+    found = {f.name: _plain(getattr(value, f.name), rods) for f in fields(value) if not _is_usual(f, getattr(value, f.name))}
+    if isinstance(value, Pass):
+        found["outline_mm"] = [_plain(number, rods) for point in value.outline_mm for number in point]
+    return found
+
+
+def _remark(remark: Remark, rods: list[Rod]) -> list[Any]:
+    place = {f.name: _plain(v, rods) for f in fields(Place) if f.name != "passes" and (v := getattr(remark.place, f.name)) != f.default}
+    rest = {name: v for name in ("basis", "source", "certainty") if (v := getattr(remark, name)) != _default(remark, name)}
+    if place:
+        rest["place"] = place
+    if remark.mends is not None:
+        rest["mends"] = [_remark(one, rods) for one in remark.mends]
+    row = [remark.code, remark.verdict, _plain(dict(remark.figures), rods), list(remark.place.passes)]
+    return [*row, rest] if rest else row
+
+
+def _default(value: Any, name: str) -> Any:
+    return next(f.default for f in fields(value) if f.name == name)
+
+
+def _is_usual(field: Field[Any], value: Any) -> bool:
+    if field.default is not MISSING:
+        return bool(value == field.default)
+    return field.default_factory is not MISSING and bool(value == field.default_factory())
+
+
+def unpacked(raw: Any) -> Any:
+    """What `packed` made, as plain dicts that read as a Sheet; what has another form is left as it is, to be refused with its place."""
+    if not isinstance(raw, dict):
+        return raw
+    rods = raw.get("rods")
+    sheet = {key: value for key, value in raw.items() if key != "rods"}
+    plan, judgement, heat = (sheet.get(key) for key in ("plan", "judgement", "heat"))
+    if isinstance(plan, dict):
+        passes = plan.get("passes")
+        sheet["plan"] = {**plan, **_remarks_of(plan, "remarks", "reasons")}
+        if isinstance(passes, list):
+            sheet["plan"]["passes"] = [_pass(p, rods if isinstance(rods, list) else []) for p in passes]
+    if isinstance(judgement, dict):
+        sheet["judgement"] = {**judgement, **_remarks_of(judgement, "remarks")}
+    if isinstance(heat, dict) and isinstance(heat.get("schedule"), dict):
+        sheet["heat"] = {**heat, "schedule": {**heat["schedule"], **_remarks_of(heat["schedule"], "remarks")}}
+    return sheet
+
+
+def _pass(raw: Any, rods: list[Any]) -> Any:
+    if not isinstance(raw, dict):
+        return raw
+    found = {**raw, **_remarks_of(raw, "remarks")}
+    at, outline = raw.get("rod"), raw.get("outline_mm")
+    if isinstance(at, int) and not isinstance(at, bool) and 0 <= at < len(rods):
+        found["rod"] = rods[at]
+    if isinstance(outline, list) and len(outline) % 2 == 0:
+        found["outline_mm"] = [list(pair) for pair in zip(outline[::2], outline[1::2], strict=True)]
+    if "why" in raw:
+        found["why"] = _unpacked_remark(raw["why"])
+    return found
+
+
+def _remarks_of(raw: dict[str, Any], *keys: str) -> dict[str, Any]:
+    return {key: [_unpacked_remark(one) for one in raw[key]] for key in keys if isinstance(raw.get(key), list)}
+
+
+def _unpacked_remark(raw: Any) -> Any:
+    if not isinstance(raw, list) or not 4 <= len(raw) <= 5:
+        return raw
+    rest = raw[4] if len(raw) == 5 and isinstance(raw[4], dict) else {}
+    place = rest.get("place")
+    found = {**rest, "code": raw[0], "verdict": raw[1], "figures": raw[2],
+             "place": {**(place if isinstance(place, dict) else {}), "passes": raw[3]}}  # fmt: skip
+    if isinstance(rest.get("mends"), list):
+        found["mends"] = [_unpacked_remark(one) for one in rest["mends"]]
+    return found
