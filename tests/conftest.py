@@ -13,11 +13,14 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("QT_SCALE_FACTOR", "1")
 os.environ.setdefault("QT_FONT_DPI", "96")
 
-from banister.core.joint.joint import Joint
+from banister.core.joint.joint import Joint, edited
 from banister.core.rods.rod import Rod
-from banister.job.library import catalogue, usual_rods
+from banister.core.units import Units
+from banister.core.words import Speech
+from banister.job.library import shipped_rods, usual_rods, words
 
 CASES = json.loads((Path(__file__).parent / "cases" / "formulas.json").read_text(encoding="utf-8"))
+SAY, SAY_INCH = Speech(words()), Speech(words(), Units(inches=True))
 
 
 @pytest.fixture(autouse=True)
@@ -28,7 +31,7 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 def rods_by_id() -> dict[str, Rod]:
-    return {rod.id: rod for rod in catalogue()}
+    return {rod.id: rod for rod in shipped_rods()}
 
 
 @pytest.fixture(scope="session")
@@ -40,4 +43,4 @@ def make_joint(backing: str = "open", **fields: object) -> Joint:
     """A joint with the usual rods; on a bar the root face is nought unless said."""
     if backing == "bar":
         fields = {"root_face_mm": 0.0, "root_gap_mm": 8.0} | fields
-    return Joint(id="J1", name="Joint", backing=backing, rods=usual_rods(catalogue(), backing), **fields)
+    return edited(Joint(id="J1", name="Joint"), backing=backing, **{"rods": usual_rods(shipped_rods(), backing)} | fields)

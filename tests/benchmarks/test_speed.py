@@ -146,9 +146,9 @@ def test_first_window_and_the_demo_drawn() -> None:
 
 def test_the_chooser_for_35_mm_from_both_sides(benchmark: object) -> None:
     from banister.core.plan.compare import BOTH_SIDES, Shop, candidates, compared
-    from banister.job.library import catalogue, usual_rods
+    from banister.job.library import shipped_rods, usual_rods
 
-    shipped = catalogue()
+    shipped = shipped_rods()
     joint = make_joint(thickness_mm=35.0, position="2G")
 
     def work() -> None:

@@ -9,6 +9,7 @@ import pytest
 
 from banister.cli.main import run
 from banister.core.joint.kinds import KINDS
+from banister.job.files import read
 
 PROCEDURE = {
     "format": "banister-procedure", "version": 1,
@@ -51,11 +52,11 @@ def test_every_figure_of_the_groove_is_reachable(tmp_path: Path, capsys: pytest.
                 "--joint", "J3", "--add", "-o", path]) == 0  # fmt: skip
     assert run(["new", "--prep", "single-v", "--thickness", "12", "--technique", "tig-basic", "--root-progression", "up", "--split", "late",
                 "--second-side", "seal", "--joint", "J4", "--add", "-o", path]) == 0  # fmt: skip
-    joints = {j["id"]: j for j in json.loads(Path(path).read_text())["job"]["joints"]}
-    assert joints["J1"]["root_radius_mm"] == 6.35 and joints["J1"]["back_bevel_deg"] == 15 and joints["J1"]["sequence"] == "alternate"
-    assert joints["J2"]["high_low_mm"] == 1 and joints["J2"]["taper"] == 0 and joints["J2"]["ceramic_width_mm"] == 14
-    assert (joints["J3"]["leg_left_mm"], joints["J3"]["leg_right_mm"], joints["J3"]["position"]) == (9, 7, "2F")
-    assert any(u["rod"].startswith("ER70S") for u in joints["J4"]["rods"]) and joints["J4"]["second_side"] == "seal"
+    one, two, three, four = read(Path(path)).job.joints
+    assert (one.prep.root_radius_mm, one.prep.back_bevel_deg, one.working.sequence) == (6.35, 15, "alternate")
+    assert (two.prep.high_low_mm, two.prep.taper, two.prep.ceramic_width_mm) == (1, 0, 14)
+    assert (three.prep.leg_left_mm, three.prep.leg_right_mm, three.piece.position) == (9, 7, "2F")
+    assert any(u.rod.startswith("ER70S") for u in four.working.rods) and four.prep.second_side == "seal"
     capsys.readouterr()
     assert run(["plan", path]) in (0, 1)
     assert "GTAW" not in capsys.readouterr().err
@@ -63,8 +64,8 @@ def test_every_figure_of_the_groove_is_reachable(tmp_path: Path, capsys: pytest.
 
 @pytest.mark.parametrize(
     ("words", "said"),
-    [(["--prep", "double-v", "--backing", "bar"], "open or closed"), (["--prep", "single-v", "--root-face", "21"], "root face"),
-     (["--prep", "double-v", "--front-share", "1.4"], "0.1 to 0.9"), (["--prep", "single-v", "--bevel-angle", "-3"], "0 to 60"),
+    [(["--prep", "double-v", "--backing", "bar"], "open or closed"), (["--prep", "single-v", "--root-face", "21"], "Root face 21 mm"),
+     (["--prep", "double-v", "--front-share", "1.4"], "0.1 to 0.9"), (["--prep", "single-v", "--bevel-angle", "-3"], "0° to 60°"),
      (["--prep", "single-u", "--root-radius", "28"], "at most"), (["--prep", "fillet-tee", "--root-gap", "8"], "5 mm or less"),
      (["--prep", "fillet-tee", "--position", "6G"], "2F"), (["--prep", "single-v", "--technique", "magic"], "tig-basic")],
 )  # fmt: skip
@@ -96,7 +97,7 @@ def test_a_test_record_is_derived_with_its_rules(tmp_path: Path, capsys: pytest.
     path = written(tmp_path / "test.json", record)
     assert run(["procedure", "derive", path]) == 0
     out = capsys.readouterr().out
-    assert "10 to 40 mm" in out and "unverified, enter from your copy" in out and "from 100" in out
+    assert "10 to 40 mm" in out and "unverified, enter from your copy" in out and "at least 100 °C" in out
     assert run(["procedure", "derive", path, "--json"]) == 0
     rows = {d["item"]: d for d in json.loads(capsys.readouterr().out)["derived"]}
     assert rows["thickness"]["certainty"] == "unverified" and rows["preheat"]["low"] == 100.0
@@ -109,15 +110,15 @@ def test_check_covers_procedure_and_welder(tmp_path: Path, capsys: pytest.Captur
     capsys.readouterr()
     assert run(["check", job, "--all"]) == 3
     out = capsys.readouterr().out
-    assert "inside: thickness 22 mm (allowed: 5 to 32 mm) [ASME IX QW-451.1]" in out and "not judged: backing" in out
+    assert "inside: Thickness 22 mm; allowed: 5 to 32 mm. [ASME IX QW-451.1]" in out and "not judged: backing" in out
     assert run(["procedure", "welder", job, written(tmp_path / "w.json", WELDER)]) == 0
     capsys.readouterr()
     assert run(["check", job]) == 1
-    assert "outside: welder K7: continuity" in capsys.readouterr().out
-    windows = json.loads(Path(job).read_text())["job"]["joints"][0]["windows"]
+    assert "outside: Welder K7: last used 2020-01-01" in capsys.readouterr().out
+    windows = json.loads(Path(job).read_text())["job"]["joints"][0]["working"]["windows"]
     assert {w["origin"] for w in windows} == {"OL-12"} and len(windows) == 2
     assert run(["procedure", "attach", job, written(tmp_path / "p.json", PROCEDURE)]) == 0
-    assert len(json.loads(Path(job).read_text())["job"]["joints"][0]["windows"]) == 2
+    assert len(json.loads(Path(job).read_text())["job"]["joints"][0]["working"]["windows"]) == 2
 
 
 @pytest.mark.parametrize(
@@ -139,7 +140,7 @@ def test_a_broken_procedure_file_is_located_and_changes_nothing(change: object, 
     assert all(word in said for word in words) and job.read_bytes() == before
 
 
-def test_schools_are_listed_and_compared(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+def test_techniques_are_listed_and_compared(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
     job = str(tmp_path / "j.banister")
     assert run(["new", "--thickness", "14", "--pipe-od", "141.3", "--position", "6G", "-o", job]) == 0
     assert run(["techniques"]) == 0
@@ -151,11 +152,11 @@ def test_schools_are_listed_and_compared(tmp_path: Path, capsys: pytest.CaptureF
     assert rows["tig-basic"]["feasible"] and rows["cap-one-more"]["passes"] == rows["cellulosic-basic"]["passes"] + 1
 
 
-def test_drawings_follow_the_manner_asked_for(tmp_path: Path) -> None:
+def test_drawings_follow_the_convention_asked_for(tmp_path: Path) -> None:
     job = str(tmp_path / "j.banister")
     run(["new", "--prep", "double-v", "--thickness", "30", "-o", job])
-    for habit, word in (("iso", "root gap b"), ("aws", "root opening R")):
+    for convention, word in (("iso", "root gap b"), ("aws", "root opening R")):
         outputs = ["--svg", str(tmp_path / "s.svg"), "--symbol", str(tmp_path / "y.svg"), "--pdf", str(tmp_path / "s.pdf")]
-        assert run(["plan", job, "--habit", habit, *outputs]) == 0
-        assert word in (tmp_path / "s.svg").read_text() and ("SMAW" in (tmp_path / "y.svg").read_text()) == (habit == "aws")
+        assert run(["plan", job, "--convention", convention, *outputs]) == 0
+        assert word in (tmp_path / "s.svg").read_text() and ("SMAW" in (tmp_path / "y.svg").read_text()) == (convention == "aws")
         assert (tmp_path / "s.pdf").read_bytes().startswith(b"%PDF")

@@ -42,7 +42,7 @@ def test_the_outline_and_the_surface_gain_exactly_the_area(area: float, x: float
 
 def test_convex_on_plate_and_hollow_between_walls() -> None:
     flat, _ = wetted_bead(PLATE, 0.0, 18.0)
-    groove, _ = wetted_bead(groove_surface(groove_of(make_joint(thickness_mm=20.0))), 0.0, 25.0)
+    groove, _ = wetted_bead(groove_surface(groove_of(make_joint(thickness_mm=20.0).prep)), 0.0, 25.0)
     middle = len(flat.face) // 2
     assert flat.face[middle][1] > 1.0
     assert groove.face[middle][1] < groove.face[0][1] - 0.2
@@ -90,7 +90,7 @@ def test_a_layer_comes_out_level_and_takes_the_area_it_was_given(count: int, wal
 
 
 def test_a_layer_begun_at_the_other_side_is_the_mirror_image() -> None:
-    surface = groove_surface(groove_of(make_joint("bar", thickness_mm=30.0, root_gap_mm=18.0)))
+    surface = groove_surface(groove_of(make_joint("bar", thickness_mm=30.0, root_gap_mm=18.0).prep))
     total = surface.below_level(2.6)
     sides = [sides_in_order(3, side, False) for side in (LEFT, RIGHT)]
     runs = [place_layer(surface, Level(2.6, 3.0), [None] * 3, total, lambda i, a: a, order, 14.0)[0] for order in sides]
@@ -115,7 +115,7 @@ def test_the_dome_mean_is_the_integral_of_its_profile(x0: float, span: float) ->
 
 
 def test_toes_are_found_on_vertical_walls() -> None:
-    surface = groove_surface(groove_of(make_joint(preparation="square", thickness_mm=6.0, root_gap_mm=4.0, root_face_mm=0.0)))
+    surface = groove_surface(groove_of(make_joint(key="square", thickness_mm=6.0, root_gap_mm=4.0, root_face_mm=0.0).prep))
     toe = surface.tent_right(surface.at_x(0.0), 3.0, 0.4)
     assert isinstance(toe, Toe)
     assert toe.x == 2.0

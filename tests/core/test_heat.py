@@ -7,11 +7,11 @@ import math
 import numpy as np
 import pytest
 
-from banister.core.heat.advice import disagreement
+from banister.core.heat.advice import disagreement_said
 from banister.core.heat.cooling_time import cooling_time
 from banister.core.heat.fin import Across, Fin, Material, Stretch, loss
 from banister.core.heat.preheat import REMEMBERED_C, annex_cell, annex_group, category_cell, by_method, method_b_c, susceptibility_index
-from tests.conftest import CASES
+from tests.conftest import CASES, SAY
 
 TRIAL = Material(conductivity=45.0, capacity=550.0, density=7850.0)
 
@@ -144,7 +144,7 @@ def test_preheat_methods_side_by_side(i: dict, e: dict) -> None:
     en, annex, table = by_method(e["CET"], e["Pcm"], i["t_mm"], i["HD_ml100g"], i["Q_kJmm"], i["restraint"], i["cat"])
     assert en.least_c == pytest.approx(e["Tp_EN_B_C"], rel=1e-5) and annex.least_c == pytest.approx(e["T_D11_annex_C"], rel=1e-5)
     assert table.least_c == e["T_D11_cat_C"] and en.verified and not annex.verified
-    assert any("unverified" in note for note in annex.notes)
+    assert any("unverified" in SAY.text(note) for note in annex.notes)
 
 
 def test_a_cell_from_the_users_copy_takes_the_remembered_ones_place_and_no_other() -> None:
@@ -152,7 +152,7 @@ def test_a_cell_from_the_users_copy_takes_the_remembered_ones_place_and_no_other
     _, annex, table = by_method(*inputs, "B")
     cell = annex_cell(0.24, 5.0, 30.0, "medium")
     _, own, same = by_method(*inputs, "B", {cell: 125.0})
-    assert (own.least_c, own.verified) == (125.0, True) and not any("unverified" in note for note in own.notes)
+    assert (own.least_c, own.verified) == (125.0, True) and not any("unverified" in SAY.text(note) for note in own.notes)
     assert own.inputs == annex.inputs and same == table
     thicker = by_method(0.32, 0.24, 60.0, 5.0, 1.0, "medium", "B", {cell: 125.0})[1]
     assert not thicker.verified and thicker.least_c != 125.0
@@ -161,9 +161,9 @@ def test_a_cell_from_the_users_copy_takes_the_remembered_ones_place_and_no_other
 
 def test_where_methods_disagree_is_said_with_the_one_that_asks_for_most() -> None:
     apart = by_method(0.335, 0.273, 22.0, 5.0, 1.5, "medium", "B")
-    assert "64 K apart" in disagreement(apart) and "method B asks for the most" in disagreement(apart)
+    assert "64 °C apart" in disagreement_said(apart, SAY) and "method B asks for the most" in disagreement_said(apart, SAY)
     low = by_method(0.225, 0.159, 20.0, 5.0, 1.5, "medium", "C")
-    assert disagreement(low) == "" and disagreement(apart[:1]) == ""
+    assert disagreement_said(low, SAY) == "" and disagreement_said(apart[:1], SAY) == ""
 
 
 def test_the_wait_is_the_last_crossing_by_bisection_of_a_fine_scan() -> None:

@@ -11,6 +11,7 @@ from banister.core.joint.groove import groove_of
 from banister.core.joint.working import ROLES, RodUse
 from banister.core.plan import rules
 from banister.core.joint.working import ANSWERS, BALANCED, FEWEST, QUICKEST
+from banister.core.plan.inputs import inputs_of
 from banister.core.plan.layers import PER_BEAD, LayerProgram, Wish, bead_count, optimal, peak_energy
 from banister.core.plan.options import options_for
 from tests.conftest import make_joint, rods_by_id
@@ -18,22 +19,20 @@ import itertools
 
 ROD_SETS = {"bar": (("root", "E7018-3.2x350"), ("fill", "E7018-3.2x350"), ("fill", "E7018-4.0x450"), ("cap", "E7018-3.2x350"))}
 JOINTS = {
-    "bevel on bar": {"backing": "bar", "preparation": "single-bevel", "thickness_mm": 12.0, "bevel_left_deg": 0.0, "root_gap_mm": 7.0},
+    "bevel on bar": {"backing": "bar", "key": "single-bevel", "thickness_mm": 12.0, "bevel_left_deg": 0.0, "root_gap_mm": 7.0},
     "V on bar": {"backing": "bar", "thickness_mm": 14.0, "root_gap_mm": 7.0, "bevel_left_deg": 25.0, "bevel_right_deg": 25.0},
     "V on bar, vertical": {"backing": "bar", "thickness_mm": 16.0, "root_gap_mm": 8.0, "position": "3G"},
 }  # fmt: skip
 
 
 def program(name: str) -> LayerProgram:
-    from dataclasses import replace
-
-    joint = replace(make_joint(**JOINTS[name]), rods=tuple(RodUse(role=r, rod=d) for r, d in ROD_SETS["bar"]))
-    groove = groove_of(joint.prep)
-    return LayerProgram(joint, groove, options_for(joint, rods_by_id(), groove)[0])
+    joint = make_joint(**JOINTS[name], rods=tuple(RodUse(role=r, rod=d) for r, d in ROD_SETS["bar"]))
+    groove, inputs = groove_of(joint.prep), inputs_of(joint, tuple(rods_by_id().values()))
+    return LayerProgram(inputs, groove, options_for(inputs, groove)[0])
 
 
 def seconds(p: LayerProgram, o: rules.Option, answer: str, area: float, n: int) -> float:
-    c, length = p.joint.choices, p.joint.length_mm
+    c, length = p.joint.choices, p.joint.piece.length_mm
     burn = o.rod.burn_time_s(o.amps)
     total = n * (c.clean_bead_s + c.clean_per_m_s * length / 1000) + area * length / o.rod.deposit_mm3 * burn
     total += n * c.rod_change_s * math.ceil(area / n * length / o.rod.deposit_mm3 - 1e-6)

@@ -9,38 +9,26 @@ import pytest
 
 from banister.core.joint.working import Choices, Pin
 from banister.core.plan.answers import plan_joint
-from banister.core.plan.notes import findings_on, notes_of
-from banister.core.units import Units
-from tests.conftest import make_joint, rods_by_id
+from banister.core.plan.notes import notes_of, plan_remarks, remarks_on
+from tests.conftest import SAY, make_joint, rods_by_id
 
 RODS = rods_by_id()
-WITH_EXAMPLES = ("core.units", "core.plan.notes", "core.joint.positions", "export.pdf")
+WITH_EXAMPLES = ("core.units", "core.joint.joint", "core.joint.positions", "core.judge.coverage", "export.paper")
 
 
-def test_every_finding_is_in_exactly_one_note_and_the_worst_speaks() -> None:
-    joint = make_joint("bar", preparation="single-bevel", thickness_mm=30.0, bevel_right_deg=45.0, position="2G",
+def test_every_remark_is_in_exactly_one_note_and_the_worst_speaks() -> None:
+    joint = make_joint("bar", key="single-bevel", thickness_mm=30.0, bevel_right_deg=45.0, position="2G",
                        pins=(Pin(x_mm=0.0, y_mm=12.0, role="fill", area_mm2=60.0),), choices=Choices(stringers_only=True))  # fmt: skip
     plan = plan_joint(joint, RODS)
-    found = [*plan.findings, *(f for p in plan.passes for f in p.findings)]
-    notes = notes_of(plan)
-    assert {n.finding.code for n in notes} == {f.code for f in found} and len(notes) == len({f.code for f in found})
-    severities = [n.finding.severity for n in notes]
-    assert severities == sorted(severities)
+    found, notes = plan_remarks(plan), notes_of(plan)
+    assert len(found) >= len(notes) > 1 and {n.remark.code for n in notes} == {r.code for r in found}
     for note in notes:
-        same = [f for f in found if f.code == note.finding.code]
-        if note.finding.max is not None:
-            assert note.finding.value == max(f.value for f in same)
-        named = {f"p{n}" for n in note.passes}
-        assert named == {f.place.pass_id for f in same if f.place.pass_id}
+        same = [r for r in found if r.code == note.remark.code]
+        assert note.remark.badness == max(r.badness for r in same)
+        assert set(note.passes) == {plan.numbers[key] for r in same for key in r.place.passes}
+    assert notes[0].said(SAY).startswith("Pass")
     for p in plan.passes:
-        assert [f for f in findings_on(plan, p) if f.place.pass_id != p.id] == []
-
-
-def test_a_sentence_in_inches_keeps_everything_but_its_lengths() -> None:
-    text = "root gap 1.6 mm, 12.7 to 25.4 mm wide, 645.2 mm\N{SUPERSCRIPT TWO}, 1.5 kJ/mm, 60 mm/min, pass 3"
-    assert Units().sentence(text) == text
-    assert Units(inches=True).sentence(text) == (
-        "root gap 1/16 in, 1/2 to 1 in wide, 1.0001 in\N{SUPERSCRIPT TWO}, 1.5 kJ/mm, 60 mm/min, pass 3")  # fmt: skip
+        assert {key for r in remarks_on(plan, p) for key in r.place.passes} <= {p.key}
 
 
 @pytest.mark.parametrize("name", WITH_EXAMPLES)

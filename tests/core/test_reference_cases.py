@@ -28,7 +28,7 @@ def joint_of(i: dict) -> Joint:
     t, face = float(i["t_mm"]), float(i.get("f_mm", 0.0))
     depth = i.get("h1_mm", 0) + i.get("h2_mm", 0)
     return make_joint(
-        preparation=kind, thickness_mm=t, root_gap_mm=float(i["g_mm"]), root_face_mm=face if kind != "square" else 0.0,
+        key=kind, thickness_mm=t, root_gap_mm=float(i["g_mm"]), root_face_mm=face if kind != "square" else 0.0,
         bevel_left_deg=float(i.get("betaL_deg", angle)), bevel_right_deg=float(i.get("betaR_deg", angle)),
         back_bevel_deg=float(i.get("beta2_deg", 0.0)) if depth else 30.0, front_share=i["h1_mm"] / depth if depth else 0.5,
         knee_mm=float(i.get("hb_mm", face)), upper_bevel_deg=float(i["beta2_deg"]) if kind == "compound-v" else 10.0,
@@ -62,12 +62,12 @@ def test_groove(case: dict) -> None:
 
 @pytest.mark.parametrize("case", cases("width_at"))
 def test_width_at_a_height(case: dict) -> None:
-    close(float(groove_of(joint_of(case["inputs"])).width(case["inputs"]["z_mm"])), case, "width_mm")
+    close(float(groove_of(joint_of(case["inputs"]).prep).width(case["inputs"]["z_mm"])), case, "width_mm")
 
 
 @pytest.mark.parametrize("case", cases("hilo"))
 def test_high_low_by_chord_closure(case: dict) -> None:
-    groove = groove_of(replace(joint_of(case["inputs"]), high_low_mm=case["inputs"]["m_mm"]))
+    groove = groove_of(replace(joint_of(case["inputs"]).prep, high_low_mm=case["inputs"]["m_mm"]))
     close(groove.area_mm2, case, "area_chord_mm2")
     close(math.degrees(math.atan(groove.tilt)), case, "mean_slope_deg")
     outline = groove.edge()

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import pytest
 
 from banister.core.joint.joint import edited
@@ -13,8 +11,7 @@ from banister.core.polygon import centroid, holds
 from banister.core.joint.defaults import with_preparation
 from banister.core.joint.groove import groove_of
 from banister.core.plan.answers import plan_joint
-from banister.core.units import Units
-from tests.conftest import make_joint, rods_by_id
+from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id
 
 RODS = rods_by_id()
 
@@ -32,7 +29,7 @@ def as_text(drawing: Drawing) -> list[str]:
 
 
 def test_a_bare_groove_reads_so() -> None:
-    drawing = section_drawing(make_joint("bar", thickness_mm=20.0), None, Units())
+    drawing = section_drawing(make_joint("bar", thickness_mm=20.0), None, SAY)
     assert as_text(drawing) == [
         "polygon bar bar", "polygon plate plate", "polygon plate plate", "lines melted", "lines melted", "lines groove.edge",
         "text dimension 'root gap b 8 mm'", "text dimension '20 mm'", "text dimension '30\N{DEGREE SIGN}'", "text dimension '30\N{DEGREE SIGN}'",
@@ -44,7 +41,7 @@ def test_a_bare_groove_reads_so() -> None:
 def test_beads_lie_over_plates_and_numbers_over_beads() -> None:
     joint = make_joint(thickness_mm=12.0)
     plan = plan_joint(joint, RODS)
-    rows = as_text(section_drawing(joint, plan, Units()))
+    rows = as_text(section_drawing(joint, plan, SAY))
     last_plate = max(i for i, r in enumerate(rows) if r.startswith("polygon plate"))
     beads = [i for i, r in enumerate(rows) if r.startswith("polygon bead")]
     numbers = [i for i, r in enumerate(rows) if r.startswith("text number")]
@@ -55,10 +52,10 @@ def test_beads_lie_over_plates_and_numbers_over_beads() -> None:
 @pytest.mark.parametrize("prep", ["single-v", "single-bevel", "square"])
 @pytest.mark.parametrize("backing", ["open", "bar"])
 def test_everything_drawn_lies_inside_the_frame(prep: str, backing: str) -> None:
-    joint = make_joint(backing, preparation=prep, thickness_mm=5.0, root_gap_mm=3.0 if backing == "open" else 8.0)
+    joint = make_joint(backing, key=prep, thickness_mm=5.0, root_gap_mm=3.0 if backing == "open" else 8.0)
     joint = edited(joint, root_face_mm=0.0 if prep == "square" or backing == "bar" else 1.0)
     plan = plan_joint(joint, RODS)
-    drawing = section_drawing(joint, plan if plan.feasible else None, Units(True))
+    drawing = section_drawing(joint, plan if plan.feasible else None, SAY_INCH)
     x0, y0, x1, y1 = drawing.box
     for s in drawing.shapes:
         points = s.points if isinstance(s, Polygon) else [p for seg in s.segments for p in seg] if isinstance(s, Lines) else [s.at]
@@ -73,7 +70,7 @@ def test_numbers_stand_inside_their_beads_and_layer_lines_cross_the_groove() -> 
         x, y = centroid(p.outline_mm)
         assert min(a for a, _ in p.outline_mm) < x < max(a for a, _ in p.outline_mm)
         assert min(b for _, b in p.outline_mm) < y < max(b for _, b in p.outline_mm)
-    tops = next(s for s in section_drawing(joint, plan, Units()).shapes if s.style == "layer.edge")
+    tops = next(s for s in section_drawing(joint, plan, SAY).shapes if s.style == "layer.edge")
     spans = [abs(b[0] - a[0]) for a, b in tops.segments]
     widths = sum(float(groove.width(max(y for _, y in p.outline_mm))) for p in plan.passes if plan.passes[p.number - 2].layer != p.layer)
     assert sum(spans) == pytest.approx(widths, rel=0.12)
@@ -82,21 +79,21 @@ def test_numbers_stand_inside_their_beads_and_layer_lines_cross_the_groove() -> 
 def test_a_fillet_fills_its_drawing_whatever_the_plates_thickness() -> None:
     shares = []
     for thickness in (16.0, 60.0):
-        joint = replace(with_preparation(make_joint(thickness_mm=thickness), "fillet-tee"), leg_left_mm=14.0, leg_right_mm=14.0, position="2F")
-        x0, y0, x1, y1 = section_drawing(joint, None, Units()).box
+        joint = edited(with_preparation(make_joint(thickness_mm=thickness), "fillet-tee"), leg_left_mm=14.0, leg_right_mm=14.0, position="2F")
+        x0, y0, x1, y1 = section_drawing(joint, None, SAY).box
         shares.append(14.0 / max(x1 - x0, y1 - y0))
     assert min(shares) > 0.25 and shares[1] > 0.9 * shares[0]
 
 
 @pytest.mark.parametrize("preparation", ["single-u", "double-v"])
 def test_a_number_stands_on_what_the_gouge_leaves_of_its_bead(preparation: str) -> None:
-    joint = make_joint(preparation=preparation, thickness_mm=40.0, second_side="gouge", root_radius_mm=6.0)
+    joint = make_joint(key=preparation, thickness_mm=40.0, second_side="gouge", root_radius_mm=6.0)
     plan = plan_joint(joint, RODS)
-    texts = {s.id: s for s in section_drawing(joint, plan, Units()).shapes if isinstance(s, Text) and s.style == "number"}
+    texts = {s.id: s for s in section_drawing(joint, plan, SAY).shapes if isinstance(s, Text) and s.style == "number"}
     front = [p for p in plan.passes if p.side != plan.passes[-1].side]
-    moved = [p for p in front if texts[p.id].room is not None]
+    moved = [p for p in front if texts[p.key].room is not None]
     assert moved and moved[0].role == "root"
     for p in front:
-        at = texts[p.id].at
+        at = texts[p.key].at
         assert holds(p.outline_mm, *at) and not any(holds(q.outline_mm, *at) for q in plan.passes if q.side != p.side)
-    assert all(texts[p.id].room is None and texts[p.id].at == centroid(p.outline_mm) for p in plan.passes if p not in moved)
+    assert all(texts[p.key].room is None and texts[p.key].at == centroid(p.outline_mm) for p in plan.passes if p not in moved)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 
 import pytest
 from hypothesis import given, settings
@@ -16,11 +15,13 @@ from banister.core.joint.groove import groove_of
 from banister.core.joint.working import Choices, RodUse
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_joint
-from banister.core.judge.check import checked
+from banister.core.judge.cap import judged_cap
+from banister.core.remark import NOT_JUDGED, WATCH
+from banister.core.plan.inputs import inputs_of
 from banister.core.plan.layers import Layer
 from banister.core.plan.placing import Laid
-from banister.core.plan.soundness import bead_findings, slots, thin_tail_mm, valleys
-from tests.conftest import make_joint, rods_by_id
+from banister.core.plan.soundness import bead_remarks, slots, thin_tail_mm, valleys
+from tests.conftest import SAY, make_joint, rods_by_id
 
 RODS = rods_by_id()
 
@@ -40,11 +41,11 @@ def test_a_hollow_layer_between_walls_is_no_valley() -> None:
 
 @pytest.mark.parametrize(("core", "expected"), [(2.5, 0), (5.0, 1)])
 def test_a_notch_is_reported_if_the_next_coated_rod_does_not_fit(core: float, expected: int) -> None:
-    groove = groove_of(make_joint(thickness_mm=20.0))
+    groove = groove_of(make_joint(thickness_mm=20.0).prep)
     surface = Surface([-16.0, -8.0, -2.6, 0.0, 2.6, 8.0, 16.0], [20.0, 10.0, 12.0, 9.0, 12.0, 10.0, 20.0])
     found = [f for f in slots(surface, groove, core) if f.place.x_mm == 0.0]
     assert len(found) == expected
-    assert all(f.remedy and f.value == pytest.approx(5.2) and f.min == 1.5 * core for f in found)
+    assert all(SAY.remedy(f) and f.value == pytest.approx(5.2) and f.figures["coated"].value == 1.5 * core for f in found)
 
 
 def test_a_flat_bead_on_plate_has_the_tail_its_parabola_gives() -> None:
@@ -71,17 +72,17 @@ def test_walls_and_depths_add_up_to_the_groove(t: float, gap: float, angle: floa
         assert wall / beads <= longest <= wall
     low, mean, high = figures.left_before_cap
     assert low - 1e-9 <= mean <= high + 1e-9
-    filled = sum(p.area_mm2 for p in plan.passes if p.role != "cap") - rules.root_metal_below(joint)
+    filled = sum(p.area_mm2 for p in plan.passes if p.role != "cap") - rules.root_metal_below(inputs_of(joint))
     assert mean * groove.top_width_mm == pytest.approx(groove.area_mm2 - filled, rel=0.02, abs=0.3)
 
 
 def test_a_thick_root_in_a_tight_gap_leaves_too_much_wall_to_one_bead() -> None:
-    joint = make_joint(preparation="single-bevel", thickness_mm=12.0, root_gap_mm=1.0, bevel_right_deg=20.0, position="3G")
+    joint = make_joint(key="single-bevel", thickness_mm=12.0, root_gap_mm=1.0, bevel_right_deg=20.0, position="3G")
     thick = [RodUse(role="root", rod="E6010-4.0x350"), *(use for use in joint.working.rods if use.role != "root")]
     plan = plan_joint(edited(joint, rods=tuple(thick)), RODS)
-    found = [f for f in plan.findings if f.code == "wall.stretch"]
-    assert {f.place.pass_id for f in found} == {"p1"}
-    assert all(f.value > f.max and "wall" in f.text and f.remedy for f in found)
+    found = [f for f in plan.remarks if f.code.startswith("wall.stretch.")]
+    assert {key for f in found for key in f.place.passes} == {plan.passes[0].key}
+    assert all("wall" in SAY.text(f) and SAY.remedy(f) for f in found)
     assert max(f.value for f in found) == pytest.approx(max(plan.figures.wall_left, plan.figures.wall_right))
 
 
@@ -90,12 +91,13 @@ def test_peaked_and_hollow_faces_are_named(crown: float, code: str) -> None:
     valley = Surface([-30.0, -4.0, 0.0, 4.0, 30.0], [0.0, 0.0, -3.0, 0.0, 0.0])
     bead, _ = lay(valley, valley.at_x(-4.0), valley.at_x(4.0), 12.0 + 2 / 3 * 8.0 * crown)
     joint = make_joint(thickness_mm=20.0)
-    option = rules.option_of(joint, RODS["E7018-3.2x350"], "fill", groove_of(joint.prep))
+    option = rules.option_of(inputs_of(joint), RODS["E7018-3.2x350"], "fill", groove_of(joint.prep))
     laid = Laid(bead, Layer("fill", option, 1, 0.0, 3.0, bead.area_mm2, 0.0), 1, option)
-    found = {f.code: f for f in bead_findings(laid, "p1", (0.0, 0.0))}
+    found = {f.code: f for f in bead_remarks(laid, "p1", (0.0, 0.0))}
     assert {c for c in found if c in ("bead.peaked", "bead.hollow")} == ({code} if code else set())
     if code:
-        assert found[code].value == pytest.approx(crown / 8.0, rel=0.02) and f"{abs(crown):.1f} mm" in found[code].text
+        assert found[code].value == pytest.approx(crown / 8.0, rel=0.02)
+        assert found[code].figures["height"] == (pytest.approx(abs(crown), rel=0.02), "length") and f"{abs(crown):.1f} mm" in SAY.text(found[code])
 
 
 @pytest.mark.parametrize(("level", "least"), [("iso5817-b", 150.0), ("iso5817-d", 90.0)])
@@ -104,7 +106,8 @@ def test_the_toe_angle_is_that_of_the_outline_and_is_judged_by_the_set(level: st
     plan = plan_joint(joint, RODS)
     (x0, y0), (x1, y1) = min((p for p in plan.passes if p.role == "cap"), key=lambda p: p.outline_mm[0]).outline_mm[:2]
     assert plan.cap.toe_left_deg == pytest.approx(180 - math.degrees(math.atan((y1 - y0) / (x1 - x0))), abs=1e-6)
-    line = next(one for one in checked(joint, plan) if one.item == "weld toe angle")
-    assert line.low == least and line.value == min(plan.cap.toe_left_deg, plan.cap.toe_right_deg)
-    assert (line.verdict == "inside") == (line.value >= least)
-    assert bool(line.remedy) == (line.verdict == "outside")
+    (toe,) = (r for r in judged_cap(joint, plan.cap) if r.code == "cap.toe")
+    smallest = round(min(plan.cap.toe_left_deg, plan.cap.toe_right_deg))
+    assert toe.verdict == NOT_JUDGED and (toe.value, toe.window[0]) == (smallest, least)
+    steep = [r for r in judged_cap(joint, plan.cap) if r.verdict == WATCH]
+    assert bool(steep) == (smallest < least) and all(SAY.remedy(r) for r in steep)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import replace
 
 import numpy as np
@@ -15,9 +14,12 @@ from banister.core.heat.schedule import schedule_of, walked, works_of
 from banister.core.heat.spread import WITHIN, between, drawn, spread_of, temperature_band_c
 from banister.core.heat.thermal import fin_of
 from banister.core.joint.joint import Joint, edited
+from banister.core.judge.temperatures import judged_heat
+from banister.core.plan.plan import Plan
+from banister.core.remark import OUTSIDE, Remark
 from banister.core.joint.heating import HeatSettings, Reading
 from banister.core.plan.answers import plan_joint
-from tests.conftest import rods_by_id
+from tests.conftest import SAY, rods_by_id
 from tests.core.test_schedule import limited
 
 RODS = rods_by_id()
@@ -26,6 +28,10 @@ JOINTS = {
     "long, uneven": {"interpass": 130.0, "length_mm": 900.0, "right_thickness_mm": 25.0},
     "pipe": {"interpass": 120.0, "form": "pipe", "pipe_od_mm": 273.1, "thickness_mm": 12.0, "position": "5G"},
 }
+
+
+def behind_in(joint: Joint, plan: Plan) -> list[Remark]:
+    return [r for r in judged_heat(joint, plan, schedule_of(joint, plan)) if r.code.startswith("heat.preheat") and r.verdict == OUTSIDE]
 
 
 def one(loss: float = 1.0, heat: float = 1.0, speed: float = 1.0) -> Variants:
@@ -117,8 +123,9 @@ def test_measured_temperatures_narrow_the_band_round_what_they_say() -> None:
 def test_the_lines_band_encloses_the_likely_line_and_starts_where_all_start() -> None:
     joint = limited(60.0, interpass=150.0)
     line = heat_line(joint, plan_joint(joint, RODS))
-    assert (line.low <= line.likely).all() and (line.likely <= line.high).all()
-    assert line.high[0] - line.low[0] < 0.5 < (line.high - line.low).max()
+    low, likely, high = (np.array(values) for values in (line.low, line.likely, line.high))
+    assert (low <= likely).all() and (likely <= high).all()
+    assert high[0] - low[0] < 0.5 < (high - low).max()
     likely, low, high = line.at(line.schedule.end_s / 2)
     assert low < likely < high
 
@@ -127,17 +134,17 @@ def test_a_long_weld_that_falls_below_preheat_before_the_arc_comes_is_said_and_k
     joint = limited(90.0, interpass=220.0, length_mm=900.0, thickness_mm=20.0)
     plan = plan_joint(joint, RODS)
     schedule = schedule_of(joint, plan)
-    behind = next(f for f in schedule.findings if f.code == "heat.behind")
+    behind = behind_in(joint, plan)[0]
     first = schedule.passes[0]
-    assert first.preheat_point_c > 85 and first.arrival_c < 85 and behind.value == min(p.arrival_c for p in schedule.passes)
-    enough = float(re.search(r"warm it to (\d+)", behind.remedy).group(1))
-    assert enough > 90
+    assert first.preheat_point_c > 85 and first.arrival_c < 85 and behind.value == first.arrival_c and behind.place.passes == (first.key,)
+    enough = behind.figures["enough"].value
+    assert enough > 90 and f"{enough:g}" in SAY.remedy(behind)
     for warmed, told in ((enough, False), (enough - 12.0, True)):
-        warmer = edited(joint, heat=replace(joint.heat, warm_over_k=warmed - 90.0))
-        assert any(f.code == "heat.behind" for f in schedule_of(warmer, plan).findings) == told
+        warmer = edited(joint, heat=replace(joint.heat, margin_k=warmed - 90.0))
+        assert any(r.place.passes == (first.key,) for r in behind_in(warmer, plan)) == told
     held = edited(joint, heat=replace(joint.heat, preheat_held=True))
     kept = schedule_of(held, plan)
-    assert kept.feasible and kept.reheating_s == 0 and not [f for f in kept.findings if f.code == "heat.behind"]
+    assert kept.feasible and kept.reheating_s == 0 and not behind_in(held, plan)
     assert all(p.arrival_c >= 89.5 and p.preheat_point_c >= 89.5 and p.temp_c <= 220.5 for p in kept.passes)
     assert kept.waiting_s >= schedule.waiting_s - 1.0
 

@@ -1,32 +1,53 @@
-"""PDF and drawings: embedded fonts, every pass printed, equal bytes, numbers readable for all."""
+"""Sheets, tables and drawings: every cell as the JSON has it, embedded fonts, equal bytes, numbers readable for all."""
 
 from __future__ import annotations
 
+import csv
+import io
+import json
+import re
 import subprocess
-from dataclasses import replace
+from collections.abc import Callable
+from datetime import date
 from pathlib import Path
 
 import pytest
 
+from banister.cli.main import run
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import DARK, LIGHT, PAPER
 from banister.core.drawing.section import pass_label, section_drawing
 from banister.core.drawing.shapes import Polygon, Text
-from banister.core.heat.schedule import schedule_of
-from banister.core.joint.working import Choices
+from banister.core.heat.line import heat_line
+from banister.core.joint.joint import edited
 from banister.core.plan.answers import plan_joint
-from banister.core.units import Units, clock, inch_fraction, minutes, parsed_length_mm
-from banister.export.pdf import pass_sheets
-from banister.job.library import demo_job
+from banister.core.remark import OUTSIDE, WATCH
+from banister.core.sheet import Sheet
+from banister.core.units import clock, minutes
+from banister.core.words import Speech
+from banister.export.sheet import pass_sheets
+from banister.job.library import data_file, demo_job, shipped_rows
+from tests.conftest import SAY, SAY_INCH
 
-MM, INCH = Units(), Units(True)
+DAY = date(2026, 11, 25)
 
 
-def sheet(units: Units = MM, paper: str = "A4", **changes: object) -> tuple[bytes, object]:
+def sheet_of(index: int, **changes: object) -> Sheet:
     job = demo_job()
-    joint = replace(job.joints[3], **changes)
+    joint = edited(job.joints[index], **changes)
     plan = plan_joint(joint, job.rods_by_id)
-    return pass_sheets(job, [(joint, plan)], units, paper), plan
+    heat = heat_line(joint, plan) if plan.feasible else None
+    return job.with_joint(joint).sheet_of(joint, plan, heat, shipped_rows(), DAY)
+
+
+@pytest.fixture(scope="module")
+def hinge() -> Sheet:
+    return sheet_of(3)
+
+
+@pytest.fixture(scope="module")
+def girder() -> Sheet:
+    return sheet_of(1)
 
 
 def tool(name: str, data: bytes, tmp_path: Path, *options: str) -> str:
@@ -35,39 +56,95 @@ def tool(name: str, data: bytes, tmp_path: Path, *options: str) -> str:
     return subprocess.run([name, *options, str(path), *(["-"] if name == "pdftotext" else [])], capture_output=True, text=True, check=True).stdout
 
 
-@pytest.mark.parametrize(("units", "paper"), [(MM, "A4"), (INCH, "Letter")])
-def test_the_sheet_has_every_pass_its_fonts_and_its_cautions(units: Units, paper: str, tmp_path: Path) -> None:
-    data, plan = sheet(units, paper)
+# --- cell by cell -------------------------------------------------------------------------------
+def documents(command: str, capsys: pytest.CaptureFixture) -> dict[str, dict]:
+    run([command, str(data_file("demo.banister")), "--json"])
+    return {joint["id"]: joint for joint in json.loads(capsys.readouterr().out)["joints"]}
+
+
+PASS_COLUMNS: dict[str, tuple[str, Callable[[object], str]]] = {
+    "pass": ("number", str), "role": ("role", str), "layer": ("layer", str), "consumable": ("consumable", str), "amps_A": ("amps", "{:g}".format),
+    "volts_V": ("volts", "{:g}".format), "polarity": ("polarity", str), "technique": ("technique", str), "bead_area_mm2": ("area_mm2", "{:.2f}".format),
+    "run_out_mm": ("run_out_mm", "{:.0f}".format), "travel_mm_min": ("travel_mm_min", "{:.0f}".format),
+    "arc_energy_kJ_mm_k1": ("arc_energy_kj_mm", "{:.3f}".format), "heat_input_kJ_mm": ("heat_input_kj_mm", "{:.3f}".format),
+    "heat_input_k": ("efficiency", "{:g}".format), "rods": ("rod_count", str), "arc_time_s": ("arc_time_s", "{:.0f}".format),
+    "width_mm": ("width_mm", "{:.1f}".format), "state": ("state", str),
+}  # fmt: skip
+HEAT_COLUMNS: dict[str, tuple[str, Callable[[object], str]]] = {
+    "pass": ("number", str), "start_s": ("start_s", "{:.0f}".format), "wait_s": ("wait_s", "{:.0f}".format), "reheat_s": ("reheat_s", "{:.0f}".format),
+    "end_s": ("end_s", "{:.0f}".format), "temperature_c": ("temperature_c", "{:.0f}".format), "t85_s": ("t85_s", "{:.1f}".format),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("command", "columns"), [("plan", PASS_COLUMNS), ("heat", HEAT_COLUMNS)])
+def test_every_cell_of_a_table_is_the_jsons(command: str, columns: dict, tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    path = tmp_path / "t.csv"
+    run([command, str(data_file("demo.banister")), "--csv", str(path)])
+    rows = list(csv.DictReader(io.StringIO(path.read_text())))
+    joints = documents(command, capsys)
+    found = [(key, p) for key, joint in joints.items() for p in (joint["alternatives"][joint["chosen"]]["passes"] if command == "plan" else joint["passes"])]
+    assert len(rows) == len(found) > 50 and set(columns) <= set(rows[0])
+    for row, (key, p) in zip(rows, found, strict=True):
+        assert row["joint"] == key
+        for column, (name, shape) in columns.items():
+            assert row[column] == ("" if p[name] is None else shape(p[name])), (column, row)
+
+
+@pytest.mark.parametrize(("say", "paper"), [(SAY, "A4"), (SAY_INCH, "Letter")], ids=["mm", "inch"])
+def test_every_cell_of_the_printed_tables_is_the_sheets(say: Speech, paper: str, girder: Sheet, tmp_path: Path) -> None:
+    text = tool("pdftotext", pass_sheets([girder], say, paper), tmp_path, "-layout")
+    first, heat = text.split(say("column.wait"))[0], text.split(say("column.wait"))[1]
+    u = say.units
+    for p in girder.plan.passes:
+        (row,) = (line for line in first.splitlines() if line.split()[:1] == [pass_label(p)] and u.text("area", p.area_mm2) in line)
+        after = row[row.index(u.text("area", p.area_mm2)) :]
+        cells = [u.text("area", p.area_mm2), u.text("long_length", p.run_out_mm), u.text("speed", p.travel_mm_min), u.text("energy", p.arc_energy_kj_mm),
+                 u.text("energy", p.heat_input_kj_mm), str(p.rod_count), minutes(p.arc_time_s)]  # fmt: skip
+        assert after.split() == " ".join(cells).split() and f" {u.text('current', p.amps)} " in row and f" {u.text('voltage', p.volts)} " in row
+    rows = {line.split()[0]: line for line in heat.splitlines() if line.strip()}
+    for p, s in zip(girder.plan.passes, girder.heat.schedule.passes, strict=True):
+        row = rows[pass_label(p)]
+        row = rows[pass_label(p)]
+        assert clock(s.start_s) in row and u.text("temperature", s.temp_c) in row and f"{s.t85.seconds:.1f}" in row
+        assert s.wait_s < 1 or minutes(s.wait_s).replace(" ", "") in row.replace(" ", "")
+
+
+def test_everything_outside_and_to_watch_is_printed_and_the_tally_is_the_judges(girder: Sheet, tmp_path: Path) -> None:
+    text = " ".join(tool("pdftotext", pass_sheets([girder], SAY), tmp_path, "-layout").split())
+    counts = girder.judgement.counts
+    assert counts[OUTSIDE] > 0 and f"{counts['inside']} inside, {counts[OUTSIDE]} outside, {counts['not judged']} not judged." in text
+    assert "Outside: Pass" in text and "the joint falls to" in text
+    for remark in girder.judgement.of(WATCH):
+        assert " ".join(SAY.remedy(remark).split()[:4]) in text
+
+
+@pytest.mark.parametrize(("say", "foreign"), [(SAY, r"\d (in|°F|kJ/in|in/min|lb)\b"), (SAY_INCH, r"\d (mm|°C|kJ/mm|mm/min|kg)\b")], ids=["mm", "inch"])
+def test_a_sheet_speaks_one_system_of_units_throughout(say: Speech, foreign: str, hinge: Sheet, girder: Sheet, tmp_path: Path) -> None:
+    text = tool("pdftotext", pass_sheets([hinge, girder], say), tmp_path, "-layout")
+    assert re.findall(foreign, text) == []
+
+
+# --- the sheet ----------------------------------------------------------------------------------
+def test_the_sheet_has_every_pass_its_fonts_and_its_cautions(hinge: Sheet, tmp_path: Path) -> None:
+    data = pass_sheets([hinge], SAY)
     text = tool("pdftotext", data, tmp_path, "-layout")
-    assert all(pass_label(p) in text for p in plan.passes)
-    for words in ("not set", "Check against your qualified procedure", "Prepared by", "Checked by", "Arc rays", "qualifies nothing", "k = 0.8"):
+    assert all(pass_label(p) in text for p in hinge.plan.passes)
+    for words in ("not set", "not issued", "Check against your qualified procedure", "Prepared by", "Checked by", "Arc rays", "qualifies nothing", "k = 0.8"):
         assert words in text
     fonts = tool("pdffonts", data, tmp_path).splitlines()[2:]
     assert fonts and all(" yes yes " in line for line in fonts)
 
 
-def test_the_sheet_carries_waits_preheat_interpass_and_cooling_times(tmp_path: Path) -> None:
-    data, plan = sheet()
-    text = tool("pdftotext", data, tmp_path, "-layout")
-    joint = demo_job().joints[3]
-    schedule = schedule_of(joint, plan)
-    assert f"interpass at most {schedule.limits.interpass_c:g}" in text and "measure before every pass" in text
-    rows = {line.split()[0]: line for line in text.split("Wait first")[1].splitlines() if line.strip()}
-    for p, s in zip(plan.passes, schedule.passes, strict=True):
-        row = rows[pass_label(p)]
-        assert clock(s.start_s) in row and f"{s.t85.seconds:.1f}" in row and (s.wait_s < 1 or minutes(s.wait_s) in row)
-
-
-def test_equal_input_gives_equal_bytes() -> None:
-    assert sheet()[0] == sheet()[0]
+def test_equal_input_gives_equal_bytes(hinge: Sheet) -> None:
+    assert pass_sheets([hinge], SAY) == pass_sheets([hinge], SAY) != pass_sheets([hinge], SAY_INCH)
 
 
 def test_a_sheet_without_a_plan_says_why(tmp_path: Path) -> None:
-    data, _ = sheet(preparation="square", backing="open", name="A <long> & odd name " * 6)
-    text = tool("pdftotext", data, tmp_path)
+    text = tool("pdftotext", pass_sheets([sheet_of(3, key="square", backing="open", name="A <long> & odd name " * 6)], SAY), tmp_path)
     assert "No plan" in text and "square butt" in text and "<long> &" in text
 
 
+# --- drawings -----------------------------------------------------------------------------------
 def luminance(colour: str) -> float:
     parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
     linear = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
@@ -88,26 +165,26 @@ def test_numbers_and_dimensions_keep_their_contrast(palette: dict[str, str]) -> 
 
 
 def test_roles_are_told_without_colour() -> None:
-    joint = replace(demo_job().joints[0], windows=(), choices=Choices())
+    joint = edited(demo_job().joints[0], windows=())
     plan = plan_joint(joint, demo_job().rods_by_id)
     labels = {p.role: pass_label(p)[0] for p in plan.passes}
     assert len(set(labels.values())) == len(labels)
-    strokes = {s.style for s in section_drawing(joint, plan, MM).shapes if s.style.startswith("hatch.")}
+    strokes = {s.style for s in section_drawing(joint, plan, SAY).shapes if s.style.startswith("hatch.")}
     assert strokes == {"hatch.root", "hatch.hot", "hatch.cap"}
 
 
 def test_the_drawing_carries_dimensions_in_the_units_worked_in() -> None:
     joint = demo_job().joints[0]
-    texts = {units: [s.text for s in section_drawing(joint, None, units).shapes if isinstance(s, Text)] for units in (MM, INCH)}
-    assert "22 mm" in texts[MM] and "root gap b 3 mm" in texts[MM] and texts[MM].count("30\N{DEGREE SIGN}") == 2
-    assert "7/8 in" not in texts[INCH] and any("in" in t for t in texts[INCH])
+    metric, inch = ([s.text for s in section_drawing(joint, None, say).shapes if isinstance(s, Text)] for say in (SAY, SAY_INCH))
+    assert "22 mm" in metric and "root gap b 3 mm" in metric and metric.count("30\N{DEGREE SIGN}") == 2
+    assert "0.866 in" in inch and "root gap b 0.118 in" in inch and not any("mm" in text for text in inch)
 
 
 def test_beads_of_the_drawing_are_the_plans_outlines() -> None:
     joint = demo_job().joints[1]
     plan = plan_joint(joint, demo_job().rods_by_id)
-    drawn = {s.id: s.points for s in section_drawing(joint, plan, MM).shapes if isinstance(s, Polygon) and s.style.startswith("bead.")}
-    assert drawn == {p.id: p.outline_mm for p in plan.passes}
+    drawn = {s.id: s.points for s in section_drawing(joint, plan, SAY).shapes if isinstance(s, Polygon) and s.style.startswith("bead.")}
+    assert drawn == {p.key: p.outline_mm for p in plan.passes}
 
 
 def test_hatching_stays_inside() -> None:
@@ -115,24 +192,3 @@ def test_hatching_stays_inside() -> None:
     strokes = hatched(square, 45.0, 1.0)
     assert len(strokes) > 10
     assert all(-1e-9 <= v <= 10 + 1e-9 for a, b in strokes for v in (*a, *b))
-
-
-@pytest.mark.parametrize(
-    ("text", "mm"),
-    [("2.4", 2.4), ("2,4 mm", 2.4), ("3/32", 2.38125), ("1/8 in", 3.175), ("1 1/4", 31.75), ('5/8"', 15.875), ("1.2 m", 1200.0), ("4 cm", 40.0)],
-)
-def test_lengths_as_people_write_them(text: str, mm: float) -> None:
-    assert parsed_length_mm(text) == pytest.approx(mm)
-    assert parsed_length_mm("2", inches=True) == 50.8
-
-
-@pytest.mark.parametrize("text", ["", "abc", "3/0", "1..2", "1/2/3", "--3", "5 furlongs"])
-def test_what_is_no_length_says_so(text: str) -> None:
-    with pytest.raises(ValueError, match=r"length|zero"):
-        parsed_length_mm(text)
-
-
-def test_inch_fractions_read_back_within_a_tenth() -> None:
-    for tenth in range(5, 800):
-        mm = tenth / 10
-        assert parsed_length_mm(inch_fraction(mm), inches=True) == pytest.approx(mm, abs=0.1 + 1e-9)

@@ -14,22 +14,24 @@ import sys
 from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
 from banister.core.joint.defaults import with_backing, with_preparation
-from banister.core.joint.joint import Joint
+from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import RodUse
 from banister.core.joint.faults import joint_faults
 from banister.core.plan.sides import sides_of
 from banister.core.plan import rules
+from banister.core.plan.inputs import inputs_of
 from banister.core.plan.answers import plan_answer, study_of
 from banister.core.joint.working import ANSWERS
-from banister.job.library import catalogue
+from banister.core.words import Speech
+from banister.job.library import shipped_rods, words
 
 MATRIX = json.loads((Path(__file__).parent / "matrix.json").read_text(encoding="utf-8"))
-RODS = {rod.id: rod for rod in catalogue()}
+RODS = {rod.id: rod for rod in shipped_rods()}
+SAY = Speech(words())
 LIMIT_MM = 2.5
 
 
@@ -39,8 +41,8 @@ def joints() -> Iterator[Joint]:
     for t, gap, angle, prep, backing, (code, form, progression) in itertools.product(*axes):
         face = MATRIX["root_face_mm"]["below_8_mm" if t < 8 else "else"] if backing == "open" else 0.0
         uses = tuple(RodUse(role=role, rod=rod) for role, ids in MATRIX["rods"][backing].items() for rod in ids)
-        yield Joint(
-            id="m", name=f"{prep} {t} gap {gap} {angle} {backing} {code} {form}", preparation=prep, thickness_mm=float(t),
+        yield edited(
+            Joint(id="m", name=f"{prep} {t} gap {gap} {angle} {backing} {code} {form}"), key=prep, thickness_mm=float(t),
             bevel_left_deg=float(angle) if prep == "single-v" else 0.0, bevel_right_deg=float(angle), root_face_mm=face,
             root_gap_mm=float(gap), backing=backing, form=form, pipe_od_mm=MATRIX["pipe_od_mm"], position=code,
             progression=progression, rods=uses,
@@ -58,12 +60,12 @@ def breadth() -> Iterator[Joint]:
             if form == "pipe" and double:
                 continue
             uses = tuple(RodUse(role=role, rod=rod) for role, ids in MATRIX["rods"]["open" if backing == "open" else "bar"].items() for rod in ids)
-            base = Joint(id="m", name="", thickness_mm=float(t), form=form, pipe_od_mm=MATRIX["pipe_od_mm"], position=code, progression=progression)
+            base = edited(Joint(id="m", name=""), thickness_mm=float(t), form=form, pipe_od_mm=MATRIX["pipe_od_mm"], position=code, progression=progression)
             joint = with_preparation(base, prep)
             if backing == "closed":
                 joint = with_backing(joint, "closed")
             left = 0.0 if joint.prep.bevel_left_deg == 0.0 else float(angle)
-            made = replace(
+            made = edited(
                 joint, name=f"{prep} {t} gap {gap} {angle} {backing} share {share} {code} {form}", bevel_left_deg=left, bevel_right_deg=float(angle),
                 back_bevel_deg=float(angle), front_share=share, root_gap_mm=float(gap) if backing == "open" else 0.0, rods=uses,
             )  # fmt: skip
@@ -75,21 +77,21 @@ def bridged(joint: Joint) -> bool:
     """True inside the bridging rules."""
     roots = [RODS[use.rod] for use in joint.working.rods if use.role == "root"]
     if joint.prep.backing == "open":
-        return any(all(rules.bridging_cores(joint, rod)) for rod in roots)
+        return any(all(rules.bridging_cores(inputs_of(joint), rod)) for rod in roots)
     core = min(rod.diameter_mm for rod in roots)
-    return float(sides_of(joint)[0].groove.width(rules.WEAVE_THICKNESS_CORES * core)) >= rules.ROD_FITS_CORES * core
+    return float(sides_of(inputs_of(joint))[0].groove.width(rules.WEAVE_THICKNESS_CORES * core)) >= rules.ROD_FITS_CORES * core
 
 
 def verdicts(joint: Joint, answers: tuple[str, ...] = ANSWERS) -> list[tuple[str, str]]:
     """What became of each answer: planned, refused, or the rule it broke."""
-    study = study_of(joint, RODS)
+    study = study_of(inputs_of(joint, tuple(RODS.values())))
     return [(answer, _verdict(joint, study, answer)) for answer in answers]
 
 
 def _verdict(joint: Joint, study: object, answer: str) -> str:
     plan = plan_answer(study, answer)
     if not plan.feasible:
-        said = all(reason.text and reason.remedy for reason in plan.reasons) and plan.reasons
+        said = all(SAY.text(reason) and SAY.remedy(reason) for reason in plan.reasons) and plan.reasons
         return ("refused" if not plan.passes else "cap refused") if said else "refused without a word"
     cap = plan.cap
     if cap.edge_min < -1e-9:

@@ -13,9 +13,9 @@ from banister.cli.errors import NOT_JUDGED as OPEN
 from banister.cli.errors import OUTSIDE as BAD
 from banister.cli.describe import described
 from banister.core.judge.judgement import Judgement
-from banister.core.plan.notes import Note, notes_of
+from banister.core.plan.notes import Note, note_on, notes_of
 from banister.core.plan.plan import Plan
-from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, WATCH
+from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, SURE, WATCH
 from banister.core.words import Speech
 
 EXIT_CODES = {INSIDE: DONE, OUTSIDE: BAD, NOT_JUDGED: OPEN}
@@ -48,22 +48,25 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
 def lines(plan: Plan, judgement: Judgement, say: Speech, everything: bool = False) -> Iterator[str]:
     """What is outside line by line, what is not judged once for all its passes, what to watch; what is inside if asked for."""
     for remark in judgement.of(OUTSIDE):
-        yield _line(Note(remark, (), None), say)
+        yield _line(note_on(plan, remark), say)
     for verdict in (NOT_JUDGED, WATCH):
         for note in notes_of(plan, judgement.of(verdict)):
             yield _line(note, say)
     if everything:
         for remark in judgement.of(INSIDE):
-            yield _line(Note(remark, (), None), say)
+            yield _line(note_on(plan, remark), say)
 
 
 def _line(note: Note, say: Speech) -> str:
     remark = note.remark
-    text = note.said(say) if remark.verdict in (OUTSIDE, WATCH) else say.text(remark)
-    if remark.verdict == NOT_JUDGED:
-        more = len(note.passes)
-        text = say.title(remark) if f"remark.{remark.code}.title" in say.words and remark.code.startswith("window.") else text
-        text += f", {say('cli.passes', n=more)}" if more > 1 else ""
+    text = _unset(note, say) if remark.verdict == NOT_JUDGED else note.said(say)
     source = f" [{say.source(remark)}]" if remark.source else ""
-    unsure = f" ({say('certainty.unverified')})" if remark.certainty != "sure" else ""
+    unsure = f" ({say('certainty.unverified')})" if remark.certainty != SURE else ""
     return f"{say(f'verdict.{remark.verdict}')}: {text}{unsure}{source}"
+
+
+def _unset(note: Note, say: Speech) -> str:
+    """What is not judged, once for all its passes: a figure that no window speaks of is named without its value."""
+    remark, more = note.remark, len(note.passes)
+    text = say("cli.check.unset", title=say.title(remark)) if remark.code.startswith("window.") else say.text(remark)
+    return f"{text}, {say('cli.passes', n=more)}" if more > 1 else text

@@ -92,7 +92,8 @@ def _table(base: Joint, planned: list[Compared], refused: list[Compared], say: S
             minutes(plan.arc_time_s), minutes(plan.total_time_s), say("window.both", low=low, high=high), u.text("signed_angle", c.pull.final_deg),
             say(f"risk.{c.fusion_risk}"), say(f"edges.{c.machining}"),
         ))  # fmt: skip
-    head = f"{u.shown('length', base.prep.welded_thickness_mm)}, {base.piece.position}, {say('cli.compare.weld', length=u.shown('long_length', base.weld_length_mm()))}"
+    weld = say("cli.compare.weld", length=u.shown("long_length", base.weld_length_mm()))
+    head = f"{u.shown('length', base.prep.welded_thickness_mm)}, {base.piece.position}, {weld}"
     return "\n".join([
         head, *columns(rows, left=(0, 9, 10)),
         *(say("cli.compare.refused", title=say(c.candidate.word), why="; ".join(say.text(r) for r in c.refusal)) for c in refused), say("cli.compare.foot"),

@@ -110,7 +110,9 @@ def _asked(a: argparse.Namespace, joint: Joint) -> Joint:
 def _table(sheet: Sheet, own_cells: tuple[OwnCell, ...], say: Speech) -> str:
     joint, plan, line, u = sheet.joint, sheet.plan, _line(sheet), say.units
     schedule, limits = line.schedule, line.schedule.limits
-    preheat = say("cli.heat.preheat", limit=Figure(limits.preheat_c, "set_temperature")) if limits.preheat_c is not None else say("remark.heat.preheat.none.text")
+    preheat = say("remark.heat.preheat.none.text")
+    if limits.preheat_c is not None:
+        preheat = say("cli.heat.preheat", limit=Figure(limits.preheat_c, "set_temperature"))
     interpass = say("cli.heat.interpass" if limits.set_ else "cli.heat.typical", limit=Figure(limits.interpass_c, "set_temperature"))
     head = f"{joint.id}  {joint.name}: {preheat}, {interpass}"
     if not schedule.feasible:

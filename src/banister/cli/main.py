@@ -10,7 +10,8 @@ from collections.abc import Sequence
 from banister import __version__
 from banister.cli.desk import Desk
 from banister.cli.errors import UNREADABLE, USAGE, UsageFault
-from banister.core.remark import Refused
+from banister.core.joint.figures import FIGURES
+from banister.core.remark import Refused, Remark
 from banister.core.words import Speech
 from banister.job.codec import FileFault
 from banister.job.library import words
@@ -33,6 +34,14 @@ def parser(only: str | None = None) -> argparse.ArgumentParser:
     return top
 
 
+def option_of(refused: Refused, remark: Remark) -> str:
+    """The option a refused value came from, as the head of a line: the one it was read from, or the one that sets its field."""
+    notes = getattr(refused, "__notes__", ())
+    figure = FIGURES.get(remark.place.field.rpartition(".")[2])
+    option = notes[0] if notes else figure.option if figure is not None else ""
+    return f"{option}: " if option else ""
+
+
 def run(arguments: Sequence[str]) -> int:
     """Run one batch command; every fault becomes a plain message and an exit code."""
     top = parser(arguments[0] if arguments and arguments[0] in COMMANDS else None)
@@ -50,9 +59,8 @@ def run(arguments: Sequence[str]) -> int:
         print(f"banister {known.command}: {desk.say(usage.key, **usage.figures)}", file=sys.stderr)
         return USAGE
     except Refused as refused:
-        option = "".join(f"{note}: " for note in getattr(refused, "__notes__", ()))
         for remark in refused.remarks:
-            print(f"banister {known.command}: {option}{desk.say.sentence(remark)}", file=sys.stderr)
+            print(f"banister {known.command}: {option_of(refused, remark)}{desk.say.sentence(remark)}", file=sys.stderr)
         return USAGE
     except FileFault as broken:
         desk.complain(broken)

@@ -121,8 +121,8 @@ def table(sheet: Sheet, say: Speech) -> str:
     )]  # fmt: skip
     for p in plan.passes:
         rows.append((
-            str(p.number), say(f"role.{p.role}"), str(p.layer), u.rod(p.rod.id), u.text("current", p.amps), u.text("voltage", p.volts), u.text("area", p.area_mm2),
-            u.text("long_length", p.run_out_mm), u.text("speed", p.travel_mm_min), u.text("energy", p.arc_energy_kj_mm),
+            str(p.number), say(f"role.{p.role}"), str(p.layer), u.rod(p.rod.id), u.text("current", p.amps), u.text("voltage", p.volts),
+            u.text("area", p.area_mm2), u.text("long_length", p.run_out_mm), u.text("speed", p.travel_mm_min), u.text("energy", p.arc_energy_kj_mm),
             u.text("energy", p.heat_input_kj_mm), str(p.rod_count), minutes(p.arc_time_s),
         ))  # fmt: skip
     rods = ", ".join(f"{count} x {u.rod(rod)}" for rod, count in plan.rods_by_consumable().items())

@@ -9,7 +9,7 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from banister.core.remark import Figure, Remark
+from banister.core.remark import INSIDE, Figure, Remark
 from banister.core.units import DEGREE, KINDS, Units, clock, minutes
 
 Entry = str | Mapping[str, str]
@@ -91,6 +91,8 @@ class Speech:
 
     def remedy(self, remark: Remark) -> str:
         """What would mend it, '' where there is nothing to mend."""
+        if remark.verdict == INSIDE:
+            return ""
         key = f"remark.{remark.code}.remedy"
         plain = self(key, **remark.figures) if key in self.words else ""
         if remark.mends is None:

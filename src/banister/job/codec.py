@@ -48,8 +48,23 @@ def encoded(job: Job) -> bytes:
     plain = msgspec.to_builtins(replace(job, issued=()))
     del plain["issued"]
     head = msgspec.json.format(msgspec.json.encode({"format": FORMAT, "version": VERSION, "job": plain}), indent=2)
-    rows = b",".join(b"\n    " + msgspec.json.encode(packed(sheet)) for sheet in job.issued)
+    rows = b",".join(b"\n    " + row for row in _rows(job.issued))
     return head[: head.rindex(b"\n")] + b',\n  "issued": [' + rows + (b"\n  ]\n}\n" if rows else b"]\n}\n")
+
+
+_written: dict[int, tuple[Sheet, bytes]] = {}
+"""Lines of the sheets last written: a sheet never changes, and saving or keeping a copy for recovery writes all of them again."""
+
+
+def _rows(sheets: tuple[Sheet, ...]) -> list[bytes]:
+    found = {id(sheet): known if (known := _written.get(id(sheet))) and known[0] is sheet else (sheet, _row(sheet)) for sheet in sheets}
+    _written.clear()
+    _written.update(found)
+    return [row for _, row in found.values()]
+
+
+def _row(sheet: Sheet) -> bytes:
+    return msgspec.json.encode(packed(sheet))
 
 
 def decoded(data: bytes) -> Loaded:

@@ -6,8 +6,9 @@ sheet's own list of rods.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import MISSING, Field, fields, is_dataclass
+from collections.abc import Hashable, Mapping
+from dataclasses import MISSING, fields
+from functools import cache
 from typing import Any
 
 from banister.core.plan.plan import Pass
@@ -15,53 +16,52 @@ from banister.core.remark import Place, Remark
 from banister.core.rods.rod import Rod
 from banister.core.sheet import Sheet
 
-USUAL_PLACE = Place()
-
 
 def packed(sheet: Sheet) -> dict[str, Any]:
     """A sheet as plain lists and dicts."""
     rods = list(dict.fromkeys(p.rod for p in sheet.plan.passes))
-    return {"rods": [_plain(rod, []) for rod in rods], **_plain(sheet, rods)}
+    return {"rods": [_fields(rod, []) for rod in rods], **_fields(sheet, rods)}
 
 
 def _plain(value: Any, rods: list[Rod]) -> Any:
-    if isinstance(value, float):
+    kind = type(value)
+    if kind is float:
         return int(value) if value.is_integer() and abs(value) < 1e15 else value
-    if isinstance(value, Remark):
-        return _remark(value, rods)
+    if kind is str or kind is int or value is None or kind is bool:
+        return value
     if isinstance(value, tuple):
         return [_plain(one, rods) for one in value]
+    if kind is Remark:
+        return _remark(value, rods)
     if isinstance(value, Mapping):
         return {key: _plain(one, rods) for key, one in value.items()}
-    if isinstance(value, Rod) and rods:
-        return rods.index(value)
-    if not is_dataclass(value):
-        return value
-    found = {f.name: _plain(getattr(value, f.name), rods) for f in fields(value) if not _is_usual(f, getattr(value, f.name))}
-    if isinstance(value, Pass):
+    return rods.index(value) if kind is Rod else _fields(value, rods)
+
+
+def _fields(value: Any, rods: list[Rod]) -> dict[str, Any]:
+    """The fields of a value that are not as usual."""
+    found = {name: _plain(v, rods) for name, usual in _usual(type(value)) if (v := getattr(value, name)) is not usual and v != usual}
+    if type(value) is Pass:
         found["outline_mm"] = [_plain(number, rods) for point in value.outline_mm for number in point]
     return found
 
 
+@cache
+def _usual(kind: Hashable) -> tuple[tuple[str, Any], ...]:
+    """Names of a class's fields with what each usually is; a field that must be given is never as usual."""
+    return tuple((f.name, f.default if f.default_factory is MISSING else f.default_factory()) for f in fields(kind))  # type: ignore[arg-type]
+
+
 def _remark(remark: Remark, rods: list[Rod]) -> list[Any]:
-    place = {f.name: _plain(v, rods) for f in fields(Place) if f.name != "passes" and (v := getattr(remark.place, f.name)) != f.default}
-    rest = {name: v for name in ("basis", "source", "certainty") if (v := getattr(remark, name)) != _default(remark, name)}
+    place = {} if remark.place == Place(remark.place.passes) else _fields(remark.place, rods)
+    place.pop("passes", None)
+    rest = {name: v for name, usual in _usual(Remark) if name in ("basis", "source", "certainty") and (v := getattr(remark, name)) != usual}
     if place:
         rest["place"] = place
     if remark.mends is not None:
         rest["mends"] = [_remark(one, rods) for one in remark.mends]
-    row = [remark.code, remark.verdict, _plain(dict(remark.figures), rods), list(remark.place.passes)]
+    row = [remark.code, remark.verdict, _plain(remark.figures, rods), list(remark.place.passes)]
     return [*row, rest] if rest else row
-
-
-def _default(value: Any, name: str) -> Any:
-    return next(f.default for f in fields(value) if f.name == name)
-
-
-def _is_usual(field: Field[Any], value: Any) -> bool:
-    if field.default is not MISSING:
-        return bool(value == field.default)
-    return field.default_factory is not MISSING and bool(value == field.default_factory())
 
 
 def unpacked(raw: Any) -> Any:

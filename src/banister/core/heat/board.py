@@ -357,10 +357,9 @@ def work_list(jobs: Jobs, board: Board, shift: Shift, say: Speech) -> list[str]:
     lines = []
     for slot in board.in_time:
         p = passes[slot.joint_id, slot.started.key]
-        line = say("board.line", begins=shift.clock(slot.started.start_s, say), joint=slot.joint_id, number=str(p.number), rod=Figure(p.rod.id, "rod"),
-                   amps=Figure(p.amps, "current"), ends=shift.clock(slot.until_s, say))  # fmt: skip
-        if shift.welders > 1:
-            line = say("board.line.welder", welder=str(slot.welder), line=line)
+        line = say("board.line.welder" if shift.welders > 1 else "board.line", begins=shift.clock(slot.started.start_s, say), welder=str(slot.welder),
+                   joint=slot.joint_id, number=str(p.number), rod=Figure(p.rod.id, "rod"), amps=Figure(p.amps, "current"),
+                   ends=shift.clock(slot.until_s, say))  # fmt: skip
         if slot.started.reheat_s:
             first = "board.line.preheat" if p.number == 1 else "board.line.reheat"
             line = f"{line} {say(first, lasts=Figure(60 * round(slot.started.reheat_s / 60), 'duration'))}"

@@ -154,7 +154,7 @@ def by_method(
     index = susceptibility_index(pcm, hydrogen_ml)
     group = annex_group(index)
     annexed = {"pcm": Figure(pcm, "equivalent"), "index": Figure(index, "ratio"), "restraint": Figure(f"restraint.{restraint}", "word")}
-    annexed["group"] = Figure(f"group {group}", "name") if group else Figure("annex.beyond", "word")
+    annexed["group"] = Figure(group, "name") if group else Figure("annex.beyond", "word")
     listed = {"category": Figure(category, "name"), "thickness": used["thickness"]}
     return (
         Preheat(METHOD_B, method_b_c(cet, thickness_mm, hydrogen_ml, heat_input_kj_mm), Remark("method_b.inputs", INSIDE, used), beyond),

@@ -180,7 +180,7 @@ def _remarks(joint: Joint, plan: Plan, found: Sequence[Started]) -> tuple[Remark
         remarks.append(watch("heat.small", Place((longest.key,)), "model", waits=Figure(waits, "duration"), arc=Figure(work, "duration"),
                              value=Figure(waits, "seconds"), window=Figure((None, work), "seconds")))  # fmt: skip
     if found and min((b.start_s - a.end_s for a, b in itertools.pairwise(found)), default=math.inf) < valid_from_s(joint):
-        remarks.append(watch("heat.early", Place(), "model", valid=Figure(valid_from_s(joint), "seconds")))
+        remarks.append(watch("heat.early", Place(), "model", valid=Figure(valid_from_s(joint), "duration")))
     if joint.metal.stainless:
         remarks += _stainless(joint, plan)
     return tuple(remarks)

@@ -66,6 +66,8 @@ def _procedure(joint: Joint, passes: Sequence[Pass], procedure: Procedure, rows:
 def _in_span(code: str, value: float, kind: str, span: Derived | None) -> Remark:
     if span is None:
         return Remark(code, NOT_JUDGED, {"value": Figure(value, kind), "allowed": NOT_SET})
+    if math.isinf(span.low) and math.isinf(span.high):
+        return listed(code, True, span.rule, {"value": Figure(value, kind), "allowed": span.figure}, NO_PLACE, span.certainty)
     limit = Limit(code, Bounds(span.low - 1e-9, span.high + 1e-9), "procedure", span.rule, span.certainty)
     return limit.held(Measure(value, kind), allowed=span.figure)
 

@@ -83,7 +83,8 @@ def _cooling_times(joint: Joint, plan: Plan, schedule: Schedule | None) -> Itera
             yield Remark(code, NOT_JUDGED, who(p) | {"window": window.figure("seconds")}, Place((p.key,)), "windows")
             continue
         seconds = found.t85.seconds
-        code = "heat.t85.slow" if seconds > window.high else "heat.t85.fast" if seconds < window.low else "heat.t85"
+        is_outside = window.verdict(seconds) == OUTSIDE
+        code = "heat.t85" if not is_outside else "heat.t85.slow" if seconds > window.high else "heat.t85.fast"
         limit = Limit(code, window, "windows", "EN 1011-2 annex D")
         yield limit.held(Measure(seconds, "seconds", Place((p.key,))), **who(p))
 

@@ -44,6 +44,11 @@ def notes_of(plan: Plan, remarks: Iterable[Remark] | None = None) -> tuple[Note,
     return tuple(sorted(notes, key=lambda note: note.remark.verdict != OUTSIDE))
 
 
+def note_on(plan: Plan, remark: Remark) -> Note:
+    """One remark by itself, with the passes it is about."""
+    return notes_of(plan, (remark,))[0]
+
+
 def plan_remarks(plan: Plan) -> tuple[Remark, ...]:
     """Everything the planner remarked: of the section, then pass by pass."""
     return (*plan.remarks, *(r for p in plan.passes for r in p.remarks))
