@@ -35,10 +35,12 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     job, say = desk.read(a.file), desk.say
     worst = []
     for joint in desk.joints(job, a.joint):
-        sheet = desk.sheet(job, joint)
+        sheet = desk.judged_now(job, joint)
         counts = sheet.judgement.counts
         tally = say("cli.check.tally", inside=str(counts[INSIDE]), outside=str(counts[OUTSIDE]), not_judged=str(counts[NOT_JUDGED]))
         print(f"{joint.id}  {joint.name}: {tally}")
+        if changed := job.changed_since_issued(joint):
+            print(f"  {say('cli.changed', what=', '.join(say(f'changed.{key}') for key in changed))}")
         for line in lines(sheet.plan, sheet.judgement, say, a.all):
             print(f"  {line}")
         worst.append(sheet.judgement.worst)

@@ -67,9 +67,9 @@ class Desk:
 
     def plan(self, job: Job, joint: Joint, answer: str | None = None) -> Plan:
         """The issued plan of a joint that did not change since, else the chosen answer planned now."""
-        standing = job.standing_for(joint)
-        if standing is not None and answer in (None, standing.plan.answer):
-            return standing.plan
+        standing = job.plan_issued_for(joint)
+        if standing is not None and answer in (None, standing.answer):
+            return standing
         before = job.issued_for(joint)
         plan = plan_joint(joint, job.rods_by_id, answer or joint.working.chosen)
         return keyed(plan, before.plan, before.last_key) if before is not None else plan
@@ -81,6 +81,13 @@ class Desk:
             return standing
         plan = self.plan(job, joint, answer)
         return job.sheet_of(joint, plan, self.heat(job, joint, plan, whole), self.library.rows, self.today)
+
+    def judged_now(self, job: Job, joint: Joint) -> Sheet:
+        """A joint as it is: what was issued speaks for it only while nothing at all has changed."""
+        if not job.changed_since_issued(joint):
+            return self.sheet(job, joint)
+        plan = self.plan(job, joint)
+        return job.sheet_of(joint, plan, self.heat(job, joint, plan), self.library.rows, self.today)
 
     def heat(self, job: Job, joint: Joint, plan: Plan, whole: bool = False) -> HeatLine:
         """The schedule of a plan, with its line and bands where the whole is asked for."""

@@ -18,7 +18,7 @@ from banister.core.limits.qualification import QualificationRows
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Remark, at, fault
 from banister.core.rods.rod import Rod
-from banister.core.sheet import Heading, Sheet, still_planned
+from banister.core.sheet import Heading, Sheet, changed_since, stands, still_planned
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -111,9 +111,19 @@ class Job:
         return next((s for s in self.issued if s.joint.id == joint.id), None)
 
     def standing_for(self, joint: Joint) -> Sheet | None:
-        """The sheet issued of a joint while the joint would still be planned from what it was."""
+        """The sheet issued of a joint while neither its plan nor its limits are others."""
         found = self.issued_for(joint)
-        return found if found is not None and still_planned(found, joint, self.rods) else None
+        return found if found is not None and stands(found, joint, self.rods) else None
+
+    def plan_issued_for(self, joint: Joint) -> Plan | None:
+        """The plan issued of a joint while it would still be planned from what it was."""
+        found = self.issued_for(joint)
+        return found.plan if found is not None and still_planned(found, joint, self.rods) else None
+
+    def changed_since_issued(self, joint: Joint) -> tuple[str, ...]:
+        """What of a joint is other than when it was issued (the words `changed.KEY`); empty if nothing, or never issued."""
+        found = self.issued_for(joint)
+        return () if found is None else changed_since(found, joint, self.rods)
 
     def issuing(self, sheet: Sheet) -> Job:
         """The job with this sheet in the place of the one issued of its joint before."""

@@ -16,10 +16,12 @@ from banister.core.plan.identity import last_key
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
 from banister.core.polygon import Point, thinned
-from banister.core.remark import Figure, Remark
+from banister.core.remark import NOT_JUDGED, OUTSIDE, Figure, Remark, watch
 from banister.core.rods.rod import Rod
 
 OUTLINE_TOLERANCE_MM, OUTLINE_DIGITS, FIGURES_KEPT = 0.02, 2, 6
+SAME = 1e-4
+"""Figures nearer to one another than this share are printed alike."""
 Value = TypeVar("Value")
 
 
@@ -114,3 +116,23 @@ def changed_since(sheet: Sheet, joint: Joint, rods: tuple[Rod, ...]) -> tuple[st
 def still_planned(sheet: Sheet, joint: Joint, rods: tuple[Rod, ...]) -> bool:
     """True while the joint would be planned from what the sheet was: the issued plan is then the joint's plan."""
     return "plan" not in changed_since(sheet, joint, rods)
+
+
+def stands(sheet: Sheet, joint: Joint, rods: tuple[Rod, ...]) -> bool:
+    """True while neither plan nor limits are others than were issued; names, readings and settings of heat leave a sheet standing."""
+    return not {"plan", "limits"} & set(changed_since(sheet, joint, rods))
+
+
+def differences(old: Sheet, new: Sheet) -> tuple[Remark, ...]:
+    """What issuing again would change, figure by figure (codes `issue.KEY`); empty where the sheets say the same."""
+    a, b = old.plan, new.plan
+    pairs = [
+        ("passes", len(a.passes), len(b.passes), "count"), ("rods", a.rods, b.rods, "count"), ("metal", a.weld_metal_kg, b.weld_metal_kg, "mass"),
+        ("time", a.total_time_s, b.total_time_s, "duration"), ("peak", a.peak_arc_energy_kj_mm, b.peak_arc_energy_kj_mm, "energy"),
+        ("outside", old.judgement.count(OUTSIDE), new.judgement.count(OUTSIDE), "count"),
+        ("not_judged", old.judgement.count(NOT_JUDGED), new.judgement.count(NOT_JUDGED), "count"),
+    ]  # fmt: skip
+    if old.heat is not None and new.heat is not None:
+        pairs.append(("ends", old.heat.schedule.end_s, new.heat.schedule.end_s, "duration"))
+    changed = [(key, x, y, kind) for key, x, y, kind in pairs if abs(x - y) > SAME * max(abs(x), abs(y))]
+    return tuple(watch(f"issue.{key}", before=Figure(float(x), kind), after=Figure(float(y), kind)) for key, x, y, kind in changed)

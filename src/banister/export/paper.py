@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from importlib import resources
 from typing import Any
 
@@ -12,11 +13,15 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import Flowable
 
-from banister.core.drawing.palette import PAPER, WIDTHS
-from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
+from banister.core.drawing.palette import DASHES, PAPER, WIDTHS
+from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Band, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 
 PAPERS = {"A4": A4, "Letter": LETTER}
-FACES = {"Plex": "IBMPlexSans-Regular", "Plex-Bold": "IBMPlexSans-SemiBold", "Plex-Cond": "IBMPlexSansCondensed-Regular"}
+FACES = {
+    "Plex": "IBMPlexSans-Regular", "Plex-Bold": "IBMPlexSans-SemiBold", "Plex-Cond": "IBMPlexSansCondensed-Regular",
+    "Plex-Cond-Medium": "IBMPlexSansCondensed-Medium",
+}  # fmt: skip
+FACE_FONTS = {PLAIN: "Plex", BOLD: "Plex-Bold", NARROW: "Plex-Cond", NARROW_BOLD: "Plex-Cond-Medium"}
 TEXT_SHARE, LINE_SHARE = 0.68, 0.6
 """Points on paper for a pixel of text, and of a line, on screen."""
 
@@ -37,8 +42,10 @@ def escaped(text: str) -> str:
 class Drawn(Flowable):  # type: ignore[misc]  # reportlab ships no types
     """A display list, as large as fits, with a caption beneath."""
 
-    def __init__(self, drawing: Drawing, width: float, height: float, caption: str) -> None:
+    def __init__(self, drawing: Drawing, width: float, height: float, caption: str, is_chart: bool = False) -> None:
+        """A chart's words grow with it; those of a section have one size."""
         super().__init__()
+        self.is_chart = is_chart
         x0, y0, x1, y1 = drawing.box
         self.drawing, self.caption, self.k = drawing, caption, min(width / (x1 - x0), height / (y1 - y0))
         self.width, self.height = width, self.k * (y1 - y0) + 12
@@ -51,44 +58,90 @@ class Drawn(Flowable):  # type: ignore[misc]  # reportlab ships no types
     def draw(self) -> None:
         """Paint the display list and its caption."""
         x0, y0, x1, _ = self.drawing.box
-        paint(self.canv, self.drawing, (self.width - self.k * (x1 - x0)) / 2 - x0 * self.k, 12 - y0 * self.k, self.k)
+        paint(self.canv, self.drawing, (self.width - self.k * (x1 - x0)) / 2 - x0 * self.k, 12 - y0 * self.k, self.k,
+              self.k if self.is_chart else TEXT_SHARE)  # fmt: skip
         self.canv.setFont("Plex", 7.5)
         self.canv.setFillColor(HexColor(PAPER["note"]))
         self.canv.drawCentredString(self.width / 2, 2, self.caption)
 
 
-def paint(canvas: Any, drawing: Drawing, left: float, foot: float, k: float) -> None:
-    """Paint all shapes, back to front; a drawing's point (x, y) comes to (left + k x, foot + k y)."""
-
-    def at(point: tuple[float, float]) -> tuple[float, float]:
-        return left + point[0] * k, foot + point[1] * k
-
-    for shape in drawing.shapes:
-        colour = HexColor(PAPER[shape.style])
-        if isinstance(shape, Polygon):
-            canvas.setFillColor(colour)
-            path = canvas.beginPath()
-            path.moveTo(*at(shape.points[0]))
-            for point in shape.points[1:]:
-                path.lineTo(*at(point))
-            path.close()
-            canvas.drawPath(path, stroke=0, fill=1)
-        elif isinstance(shape, Lines):
-            canvas.setStrokeColor(colour)
-            canvas.setLineWidth(LINE_SHARE * WIDTHS[shape.style])
-            canvas.setLineCap(1)
-            canvas.lines([(*at(a), *at(b)) for a, b in shape.segments])
-        elif isinstance(shape, Text):
-            _text(canvas, shape, at(shape.at), colour)
+def paint(canvas: Any, drawing: Drawing, left: float, foot: float, k: float, word_share: float = TEXT_SHARE) -> None:
+    """Paint all shapes, back to front; a drawing's point (x, y) comes to (left + k x, foot + k y), its words to `word_share` of their size."""
+    _Painter(canvas, left, foot, k, word_share).paint(drawing.shapes)
 
 
-def _text(canvas: Any, shape: Text, at: tuple[float, float], colour: Any) -> None:
-    size = TEXT_SHARE * shape.size
-    canvas.setFont("Plex-Bold" if shape.style == "number" else "Plex", size)
-    canvas.setFillColor(colour)
-    y = at[1] - 0.35 * size + 0.7 * shape.lift
-    draw = {"middle": canvas.drawCentredString, "start": canvas.drawString, "end": canvas.drawRightString}
-    draw[shape.anchor](at[0], y, shape.text)
+class _Painter:
+    """Puts shapes on a page."""
+
+    def __init__(self, canvas: Any, left: float, foot: float, k: float, word_share: float) -> None:
+        self.canvas, self.left, self.foot, self.k, self.word_share = canvas, left, foot, k, word_share
+
+    def at(self, point: Point) -> Point:
+        return self.left + point[0] * self.k, self.foot + point[1] * self.k
+
+    def paint(self, shapes: Iterable[Shape]) -> None:
+        for shape in shapes:
+            if isinstance(shape, Clip):
+                self._clipped(shape)
+            elif isinstance(shape, Polygon | Band):
+                self._polygon(shape.points, shape.style)
+            elif isinstance(shape, Rect):
+                self._rect(shape)
+            elif isinstance(shape, Lines):
+                self._lines(shape)
+            elif isinstance(shape, Dot):
+                self._dot(shape)
+            else:
+                self._text(shape)
+
+    def _clipped(self, clip: Clip) -> None:
+        self.canvas.saveState()
+        path = self.canvas.beginPath()
+        (x0, y0), (x1, y1) = self.at(clip.box[:2]), self.at(clip.box[2:])
+        path.rect(x0, y0, x1 - x0, y1 - y0)
+        self.canvas.clipPath(path, stroke=0, fill=0)
+        self.paint(clip.shapes)
+        self.canvas.restoreState()
+
+    def _inked(self, fill: str, edge: str) -> dict[str, int]:
+        if fill:
+            self.canvas.setFillColor(HexColor(PAPER[fill]))
+        if edge:
+            self._pen(edge)
+        return {"stroke": int(bool(edge)), "fill": int(bool(fill))}
+
+    def _pen(self, style: str) -> None:
+        self.canvas.setStrokeColor(HexColor(PAPER[style]))
+        self.canvas.setLineWidth(LINE_SHARE * WIDTHS[style])
+        self.canvas.setDash([LINE_SHARE * length for length in DASHES.get(style, ())])
+        self.canvas.setLineCap(0 if style in DASHES else 1)
+
+    def _polygon(self, points: Sequence[Point], style: str) -> None:
+        path = self.canvas.beginPath()
+        path.moveTo(*self.at(points[0]))
+        for point in points[1:]:
+            path.lineTo(*self.at(point))
+        path.close()
+        self.canvas.drawPath(path, **self._inked(style, ""))
+
+    def _rect(self, rect: Rect) -> None:
+        (x0, y0), (x1, y1) = self.at(rect.box[:2]), self.at(rect.box[2:])
+        self.canvas.rect(x0, y0, x1 - x0, y1 - y0, **self._inked(rect.style, rect.edge))
+
+    def _lines(self, lines: Lines) -> None:
+        self._pen(lines.style)
+        self.canvas.lines([(*self.at(a), *self.at(b)) for a, b in lines.segments])
+
+    def _dot(self, dot: Dot) -> None:
+        self.canvas.circle(*self.at(dot.at), self.word_share * dot.radius, **self._inked(dot.style, dot.edge))
+
+    def _text(self, text: Text) -> None:
+        size = self.word_share * text.size
+        self.canvas.setFont(FACE_FONTS[text.face or (BOLD if text.style == "number" else PLAIN)], size)
+        self.canvas.setFillColor(HexColor(PAPER[text.style]))
+        x, y = self.at(text.at)
+        draw = {"middle": self.canvas.drawCentredString, "start": self.canvas.drawString, "end": self.canvas.drawRightString}
+        draw[text.anchor](x, y - 0.35 * size + 0.7 * text.lift, text.text)
 
 
 def scale_words(ratio: float) -> str:

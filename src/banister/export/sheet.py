@@ -13,9 +13,11 @@ from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Table, TableStyle
 
 from banister import __version__
+from banister.core.drawing.charts.rail import RailView, rail
 from banister.core.drawing.convention import ISO
 from banister.core.drawing.palette import PAPER
 from banister.core.drawing.section import pass_label, section_drawing
+from banister.core.drawing.shapes import Lines
 from banister.core.drawing.symbol import symbol_drawing
 from banister.core.heat.line import HeatLine
 from banister.core.heat.spread import band_said, ends_said
@@ -33,6 +35,8 @@ from banister.export.paper import PAPERS, Drawn, escaped, register_fonts, scale_
 
 PROCESS_NUMBERS = {"SMAW": "111", "GTAW": "141"}
 BLANK = "____________________"
+RAIL_PX = (840.0, 260.0)
+"""Size the rail is drawn for; it is then printed as wide as the page."""
 _THIN = ("LINEBELOW", (0, 0), (-1, -1), 0.25, HexColor("#b9c0c5"))
 _PLEX = ("FONTNAME", (0, 0), (-1, -1), "Plex")
 _FLUSH = ("LEFTPADDING", (0, 0), (-1, -1), 0)
@@ -85,7 +89,7 @@ class _Story:
         story = [self._line(f"{self.joint.id}  {self.joint.name}", _TITLE), self._heading()]
         if not self.plan.feasible:
             return [*story, self._head("no_plan"), *(self._line(self.say.sentence(r)) for r in self.plan.reasons), *self._cautions()]
-        story += [*self._drawings(), self._key(), self._totals(), *self._order()]
+        story += [*self._drawings(), self._rail(), self._key(), self._totals(), *self._order()]
         if closing := gap_closing_said(self.joint, self.say):
             story.append(self._line(closing))
         story += [self._head("passes"), self._passes(), *self._heat(), *self._notes(), *self._limits(), *self._documents()]
@@ -144,9 +148,16 @@ class _Story:
         symbol = Drawn(symbol_drawing(self.joint, say, self.convention), 62 * mm, 26 * mm, say("sheet.symbol", convention=say(f"symbol.{self.convention}")))
         section = Drawn(section_drawing(self.joint, self.plan, say, self.judgement.passes_outside, self.convention), self.width, 86 * mm, "")
         section.caption = say("sheet.scale", scale=scale_words(section.scale))
-        if any(shape.style == "melted" for shape in section.drawing.shapes):
+        if any(isinstance(shape, Lines) and shape.style == "melted" for shape in section.drawing.shapes):
             section.caption += " " + say("sheet.melted")
         return [symbol, section]
+
+    def _rail(self) -> Drawn:
+        """The handrail: on the clock where the heat is known, else in even steps."""
+        on_clock = self.sheet.heat is not None and self.sheet.heat.schedule.feasible and bool(self.sheet.heat.times)
+        view = RailView(RAIL_PX[0], RAIL_PX[1] if on_clock else 0.7 * RAIL_PX[1], on_clock)
+        chart = rail(self.joint, self.plan, self.sheet.heat, self.judgement, self.say, view)
+        return Drawn(chart.drawing, self.width, 70 * mm, "", is_chart=True)
 
     def _key(self) -> Paragraph:
         return self._line(self.say("sheet.letters"))

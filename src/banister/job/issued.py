@@ -40,7 +40,7 @@ def _plain(value: Any, rods: list[Rod]) -> Any:
 
 def _fields(value: Any, rods: list[Rod]) -> dict[str, Any]:
     """The fields of a value that are not as usual."""
-    found = {name: _plain(v, rods) for name, usual in _usual(type(value)) if (v := getattr(value, name)) is not usual and v != usual}
+    found = {name: _plain(v, rods) for name, usual in _usual(type(value)) if (v := getattr(value, name)) is not usual and v != usual}  # type: ignore[arg-type]
     if type(value) is Pass:
         found["outline_mm"] = [_plain(number, rods) for point in value.outline_mm for number in point]
     return found

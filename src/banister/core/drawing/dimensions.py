@@ -11,21 +11,21 @@ import math
 
 from banister.core.drawing.convention import Labels
 from banister.core.drawing.plates import below_mm, fillet_plate_mm
-from banister.core.drawing.shapes import Handle, Lines, Point, Shape, Text
+from banister.core.drawing.shapes import Handle, Lines, Point, Outline, Text
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint
 from banister.core.joint.kinds import BEVEL, COMPOUND, ROUND, SQUARE
 from banister.core.words import in_degrees
 
 TICK = 0.014
-Found = tuple[list[Shape], list[Handle]]
+Found = tuple[list[Outline], list[Handle]]
 
 
 def dimensions(joint: Joint, groove: Groove, labels: Labels, reach: tuple[float, float], size: float) -> Found:
     """Lines, texts and handles; `reach` are the break lines, `size` the extent that sets ticks and offsets."""
     if joint.prep.kind.fillet:
         return _fillet(joint, labels, size)
-    shapes: list[Shape] = []
+    shapes: list[Outline] = []
     handles: list[Handle] = []
     for found in (_gap(joint, labels, size), _thickness(joint, labels, reach, size)):
         shapes += found[0]
@@ -65,7 +65,7 @@ def _thickness(joint: Joint, labels: Labels, reach: tuple[float, float], size: f
 def _face(joint: Joint, groove: Groove, labels: Labels, reach: tuple[float, float], size: float) -> Found:
     tick, g, f = TICK * size, joint.prep.root_gap_mm, joint.prep.root_face_mm
     y0 = (joint.prep.back_depth_mm if joint.prep.kind.double else 0.0) + joint.prep.high_low_mm
-    shapes: list[Shape] = []
+    shapes: list[Outline] = []
     outermost = max(x for x, _ in groove.right_edge)
     at = g / 2 + (0.55 * (outermost - g / 2) if joint.prep.kind.double else 0.3 * (reach[1] - g / 2))
     if f > 0:
@@ -79,7 +79,7 @@ def _face(joint: Joint, groove: Groove, labels: Labels, reach: tuple[float, floa
     return shapes, handles
 
 
-def _depths(joint: Joint, groove: Groove, labels: Labels, y0: float, size: float) -> list[Shape]:
+def _depths(joint: Joint, groove: Groove, labels: Labels, y0: float, size: float) -> list[Outline]:
     """Depth of either groove of a double preparation, at the left."""
     x, tick = min(x for x, _ in groove.left_edge) - 0.05 * size, TICK * size
     front = y0 + joint.prep.root_face_mm
@@ -90,7 +90,7 @@ def _depths(joint: Joint, groove: Groove, labels: Labels, y0: float, size: float
 
 def _angles(joint: Joint, groove: Groove, labels: Labels, size: float) -> Found:
     """Each bevel's angle from the vertical as an arc over the face, the groove angle between them."""
-    shapes: list[Shape] = []
+    shapes: list[Outline] = []
     handles: list[Handle] = []
     kind = joint.prep.kind
     sides = [(1, "bevel_right_deg", kind.right, groove.right_edge), (-1, "bevel_left_deg", kind.left, groove.left_edge)]
@@ -118,7 +118,7 @@ def _angles(joint: Joint, groove: Groove, labels: Labels, size: float) -> Found:
     return shapes, handles
 
 
-def _angle(sign: int, angle: float, edge: Point, size: float, upper: float | None) -> list[Shape]:
+def _angle(sign: int, angle: float, edge: Point, size: float, upper: float | None) -> list[Outline]:
     """The angle at a groove's edge: the bevel's line carried on, a vertical, and an arc between them."""
     shown = angle if upper is None else upper
     out = 0.085 * size
@@ -160,7 +160,7 @@ def _fillet(joint: Joint, labels: Labels, size: float) -> Found:
     return shapes, handles
 
 
-def _vertical(x: float, y0: float, y1: float, tick: float, label: str, anchor: str, room: float | None = None) -> list[Shape]:
+def _vertical(x: float, y0: float, y1: float, tick: float, label: str, anchor: str, room: float | None = None) -> list[Outline]:
     """A vertical dimension; a short one's label stands beside `room`, clear of the lines it measures to."""
     offset = -1.6 * tick if anchor == "end" else 1.6 * tick
     return [
@@ -169,7 +169,7 @@ def _vertical(x: float, y0: float, y1: float, tick: float, label: str, anchor: s
     ]  # fmt: skip
 
 
-def _horizontal(x0: float, x1: float, y: float, tick: float, label: str) -> list[Shape]:
+def _horizontal(x0: float, x1: float, y: float, tick: float, label: str) -> list[Outline]:
     return [
         Lines((((x0, y), (x1, y)), *((((x - tick, y - tick), (x + tick, y + tick))) for x in (x0, x1))), "dimension"),
         Text(((x0 + x1) / 2, y), label, "dimension", 12.0, "middle", lift=-12.0),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 
-from banister.core.drawing.shapes import Lines, Point, Polygon, Shape
+from banister.core.drawing.shapes import Lines, Point, Polygon, Outline
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint
 from banister.core.plan.sides import Side
@@ -55,7 +55,7 @@ def extent_of(joint: Joint, reach: tuple[float, float]) -> float:
     return max(reach[1] - reach[0], top + below_mm(joint))
 
 
-def plate_shapes(joint: Joint, groove: Groove, left: float, right: float) -> list[Shape]:
+def plate_shapes(joint: Joint, groove: Groove, left: float, right: float) -> list[Outline]:
     """Backing first, then both plates."""
     if joint.prep.kind.fillet:
         return _fillet_plates(joint, left, right)
@@ -66,7 +66,7 @@ def plate_shapes(joint: Joint, groove: Groove, left: float, right: float) -> lis
     return shapes
 
 
-def _plate(edge: tuple[Point, ...], outer: float, whole: float, foot: float, taper: float) -> list[Shape]:
+def _plate(edge: tuple[Point, ...], outer: float, whole: float, foot: float, taper: float) -> list[Outline]:
     """One plate from its wall out to its break line; a thicker one rises at 1 in `taper`."""
     x, y = edge[-1]
     sign = 1 if outer > x else -1
@@ -82,7 +82,7 @@ def _plate(edge: tuple[Point, ...], outer: float, whole: float, foot: float, tap
     ]
 
 
-def _backing(joint: Joint, left: float, right: float) -> list[Shape]:
+def _backing(joint: Joint, left: float, right: float) -> list[Outline]:
     if joint.prep.backing == "bar":
         w, top = joint.prep.bar_width_mm / 2, -joint.prep.bar_gap_mm
         corners: tuple[Point, ...] = ((-w, top), (-w, top - joint.prep.bar_thickness_mm), (w, top - joint.prep.bar_thickness_mm), (w, top))
@@ -97,7 +97,7 @@ def _backing(joint: Joint, left: float, right: float) -> list[Shape]:
     return [Polygon(box, "bar", "bar"), Lines(tuple(zip(box, (*box[1:], box[0]), strict=True)), "plate.edge")]
 
 
-def _fillet_plates(joint: Joint, left: float, right: float) -> list[Shape]:
+def _fillet_plates(joint: Joint, left: float, right: float) -> list[Outline]:
     """A level plate and one that stands (tee, corner) or lies (lap) on it, a fit-up gap between them."""
     t, gap = fillet_plate_mm(joint), joint.prep.root_gap_mm
     a = math.radians(180.0 - joint.prep.fillet_angle_deg)
@@ -112,7 +112,7 @@ def _fillet_plates(joint: Joint, left: float, right: float) -> list[Shape]:
     base = ((left, 0.0), (base_right, 0.0), (base_right, -t), (left, -t))
     cut = {2} if t < joint.prep.thickness_mm else set()
     broken_base = {3, 1} if lap else cut | ({3} if joint.prep.key == "fillet-corner" else {3, 1})
-    shapes: list[Shape] = []
+    shapes: list[Outline] = []
     for plate, broken in ((base, broken_base), (stand, {2} if lap else cut | {1})):
         shapes.append(Polygon(plate, "plate", "plate"))
         for i, (a_point, b_point) in enumerate(zip(plate, (*plate[1:], plate[0]), strict=True)):
@@ -129,9 +129,9 @@ def _break_line(foot: Point, head: Point) -> Lines:
     return Lines(tuple(itertools.pairwise(points)), "plate.edge")
 
 
-def melted_shapes(groove: Groove) -> list[Shape]:
+def melted_shapes(groove: Groove) -> list[Outline]:
     """A typical melted margin beside each wall, labelled so: it is not computed."""
-    shapes: list[Shape] = []
+    shapes: list[Outline] = []
     for edge, sign in ((groove.left_edge, -1), (groove.right_edge, 1)):
         line = tuple((x + sign * MELTED_MM, y) for x, y in edge)
         segments = []

@@ -12,7 +12,7 @@ from banister.core.drawing.dimensions import dimensions
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import ROLE_LETTERS
 from banister.core.drawing.plates import extent_of, gouge_shape, melted_shapes, plate_shapes, reach_of
-from banister.core.drawing.shapes import Drawing, Handle, Lines, Point, Polygon, Shape, Text
+from banister.core.drawing.shapes import Drawing, Handle, Lines, Point, Polygon, Outline, Text
 from banister.core.drawing.visible import visible_middle
 from banister.core.joint.groove import Groove, groove_of
 from banister.core.joint.joint import Joint
@@ -56,7 +56,7 @@ def handles_of(joint: Joint) -> tuple[Handle, ...]:
     return tuple(dimensions(joint, groove, Labels(), reach, extent_of(joint, reach))[1])
 
 
-def _metal(joint: Joint, plan: Plan | None, outside: frozenset[str], groove: Groove, reach: Point, size: float) -> list[Shape]:
+def _metal(joint: Joint, plan: Plan | None, outside: frozenset[str], groove: Groove, reach: Point, size: float) -> list[Outline]:
     """Plates, backing, beads with their numbers and the groove's own edges."""
     sides = {side.name: side for side in sides_of(inputs_of(joint))}
     shapes = plate_shapes(joint, groove, *reach)
@@ -75,7 +75,7 @@ def _metal(joint: Joint, plan: Plan | None, outside: frozenset[str], groove: Gro
     return shapes
 
 
-def _box(shapes: list[Shape], size: float) -> tuple[float, float, float, float]:
+def _box(shapes: list[Outline], size: float) -> tuple[float, float, float, float]:
     """The frame of everything drawn, with room for the texts that stand out."""
     points: list[Point] = []
     for shape in shapes:
@@ -90,8 +90,8 @@ def _box(shapes: list[Shape], size: float) -> tuple[float, float, float, float]:
     return (min(xs) - 0.01 * size, min(ys) - 0.025 * size, max(xs) + 0.01 * size, max(ys) + 0.015 * size)
 
 
-def _bead(p: Pass, outside: bool, size: float) -> list[Shape]:
-    shapes: list[Shape] = [Polygon(p.outline_mm, f"bead.{p.role}", p.key)]
+def _bead(p: Pass, outside: bool, size: float) -> list[Outline]:
+    shapes: list[Outline] = [Polygon(p.outline_mm, f"bead.{p.role}", p.key)]
     if p.role in HATCHES:
         shapes.append(Lines(hatched(p.outline_mm, HATCHES[p.role], 0.018 * size), f"hatch.{p.role}"))
     if outside:

@@ -1,10 +1,17 @@
-"""The shapes of a display list. x to the right, y up, mm; `style` names a row of the palette."""
+"""The shapes of a display list. x to the right, y up; `style` names a row of the palette.
+
+A section is drawn in mm and scaled to fit. A chart is drawn in pixels of the place it is made for.
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
 Point = tuple[float, float]
+Box = tuple[float, float, float, float]
+"""x0, y0, x1, y1."""
+PLAIN, BOLD, NARROW, NARROW_BOLD = "plain", "bold", "narrow", "narrow bold"
+"""The faces a text may stand in."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -13,6 +20,16 @@ class Polygon:
 
     points: tuple[Point, ...]
     style: str
+    id: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Rect:
+    """An upright rectangle: filled with `style` ('' for none), edged with `edge` ('' for none)."""
+
+    box: Box
+    style: str = ""
+    edge: str = ""
     id: str = ""
 
 
@@ -26,10 +43,36 @@ class Lines:
 
 
 @dataclass(frozen=True, slots=True)
-class Text:
-    """A text at a point; `size` is in points on paper and pixels on screen, not in mm.
+class Dot:
+    """A disc of a size in pixels, whatever the scale: filled with `style` ('' for none), edged with `edge` ('' for none)."""
 
-    `room` is the width and height in mm a number has, None for all of the bead it names.
+    at: Point
+    radius: float
+    style: str = ""
+    edge: str = ""
+    id: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """What lies between two runs of points over the same x."""
+
+    lower: tuple[Point, ...]
+    upper: tuple[Point, ...]
+    style: str
+    id: str = ""
+
+    @property
+    def points(self) -> tuple[Point, ...]:
+        """Its outline."""
+        return (*self.upper, *reversed(self.lower))
+
+
+@dataclass(frozen=True, slots=True)
+class Text:
+    """A text at a point; `size` is in points on paper and pixels on screen, whatever the scale.
+
+    `room` is the width and height a bead's number has in mm, None for all of the bead it names.
     """
 
     at: Point
@@ -40,9 +83,20 @@ class Text:
     id: str = ""
     lift: float = 0.0
     room: Point | None = None
+    face: str = ""
 
 
-Shape = Polygon | Lines | Text
+@dataclass(frozen=True, slots=True)
+class Clip:
+    """Shapes of which nothing shows outside a box."""
+
+    box: Box
+    shapes: tuple[Shape, ...]
+
+
+Shape = Polygon | Rect | Lines | Dot | Band | Text | Clip
+Outline = Polygon | Lines | Text
+"""What sections and symbols are made of."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,8 +109,8 @@ class Handle:
 
 @dataclass(frozen=True, slots=True)
 class Drawing:
-    """Shapes from back to front, the box that frames them (x0, y0, x1, y1), and the handles."""
+    """Shapes from back to front, the box that frames them, and the handles."""
 
     shapes: tuple[Shape, ...]
-    box: tuple[float, float, float, float]
+    box: Box
     handles: tuple[Handle, ...] = ()

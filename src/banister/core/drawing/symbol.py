@@ -11,7 +11,7 @@ import itertools
 import math
 
 from banister.core.drawing.convention import ISO
-from banister.core.drawing.shapes import Drawing, Lines, Point, Polygon, Shape, Text
+from banister.core.drawing.shapes import Drawing, Lines, Point, Polygon, Outline, Text
 from banister.core.joint.joint import Joint
 from banister.core.joint.kinds import BEVEL, COMPOUND, ROUND, SQUARE
 from banister.core.words import Speech, in_degrees
@@ -28,7 +28,7 @@ BOX = (-14.0, -17.0, 78.0, 17.0)
 def symbol_drawing(joint: Joint, say: Speech, convention: str = ISO) -> Drawing:
     """The symbol as a display list in its own millimetres."""
     arrow, other = (1.0, -1.0) if convention == ISO else (-1.0, 1.0)
-    shapes: list[Shape] = [_lines(((-12.0, -13.0), (0.0, 0.0), (END, 0.0))), *_arrow_head()]
+    shapes: list[Outline] = [_lines(((-12.0, -13.0), (0.0, 0.0), (END, 0.0))), *_arrow_head()]
     two_lines = convention == ISO and not _alike(joint)
     if two_lines:
         shapes.append(_broken_line())
@@ -46,7 +46,7 @@ def _alike(joint: Joint) -> bool:
     return joint.prep.kind.double and joint.prep.front_share == 0.5 and joint.prep.back_bevel_deg == joint.prep.bevel_right_deg
 
 
-def _weld(joint: Joint, say: Speech, side: float, base: float, front: bool) -> list[Shape]:
+def _weld(joint: Joint, say: Speech, side: float, base: float, front: bool) -> list[Outline]:
     """The preparation's sign on one side of the line, with angle, gap and depth."""
     kind = joint.prep.kind
     if kind.fillet:
@@ -55,7 +55,7 @@ def _weld(joint: Joint, say: Speech, side: float, base: float, front: bool) -> l
             z += f" x {_mm(say, joint.prep.leg_right_mm)}"
         corners = ((MIDDLE - 4.0, base), (MIDDLE - 4.0, base + side * HEIGHT), (MIDDLE + 4.0, base))
         return [_lines((*corners, corners[0])), _text(MIDDLE - 6.0, base + side * 3.0, z, "end")]
-    shapes: list[Shape] = [_lines(run) for run in _sign(joint, side, base)]
+    shapes: list[Outline] = [_lines(run) for run in _sign(joint, side, base)]
     top = base + side * (HEIGHT + 1.0)
     arc = tuple((MIDDLE + 4.5 * u, top + side * 1.6 * (1 - u * u)) for u in (i / 5 for i in range(-5, 6)))
     shapes.append(_lines(arc))
@@ -109,7 +109,7 @@ def _included(joint: Joint, front: bool) -> float:
     return (joint.prep.bevel_left_deg if kind.left != SQUARE else 0.0) + (joint.prep.bevel_right_deg if kind.right != SQUARE else 0.0)
 
 
-def _other_side(joint: Joint, say: Speech, side: float, base: float) -> list[Shape]:
+def _other_side(joint: Joint, say: Speech, side: float, base: float) -> list[Outline]:
     if joint.prep.kind.double:
         return _weld(joint, say, side, base, front=False)
     if joint.prep.backing in ("bar", "ceramic"):
@@ -121,7 +121,7 @@ def _other_side(joint: Joint, say: Speech, side: float, base: float) -> list[Sha
     return []
 
 
-def _tail(joint: Joint, say: Speech, convention: str) -> list[Shape]:
+def _tail(joint: Joint, say: Speech, convention: str) -> list[Outline]:
     """The fork with process, procedure and what no sign says."""
     said = ["111" if convention == ISO else "SMAW"]
     if joint.procedure:
@@ -134,7 +134,7 @@ def _tail(joint: Joint, say: Speech, convention: str) -> list[Shape]:
     ]  # fmt: skip
 
 
-def _arrow_head() -> list[Shape]:
+def _arrow_head() -> list[Outline]:
     tip, back = (-12.0, -13.0), math.atan2(13.0, 12.0)
     wings = tuple((tip[0] + 3.2 * math.cos(back + w), tip[1] + 3.2 * math.sin(back + w)) for w in (0.28, -0.28))
     return [Polygon((tip, *wings), "layer.edge"), _lines((wings[0], tip, wings[1]))]

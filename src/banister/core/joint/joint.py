@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields, is_dataclass, replace
-from typing import Any, TypeVar
+from collections.abc import Hashable
+from dataclasses import dataclass, fields, replace
+from functools import cache
+from typing import Any, TypeVar, get_type_hints
 
 from banister.core.joint.heating import HeatSettings, Reading
 from banister.core.joint.piece import OnPiece, Piece
@@ -45,41 +47,43 @@ def edited(value: Value, /, **changes: Any) -> Value:
     >>> edited(Joint(id="J1", name=""), root_gap_mm=4.0, position="3G", rod_change_s=20.0).prep.root_gap_mm
     4.0
     """
-    assert is_dataclass(value)
-    own = {f.name for f in fields(value)}
-    direct = {name: change for name, change in changes.items() if name in own}
-    left = {name: change for name, change in changes.items() if name not in own}
-    for part in (p for p in PARTS if p in own):
-        inner = {name: change for name, change in left.items() if name in _names_in(getattr(value, part))}
-        if inner:
-            direct[part] = edited(direct.get(part, getattr(value, part)), **inner)
-            left = {name: change for name, change in left.items() if name not in inner}
-    if left:
-        raise TypeError(f"{type(value).__name__} has no field {', '.join(left)}")
+    homes, direct = _homes_of(value), dict[str, Any]()
+    inner: dict[str, dict[str, Any]] = {}
+    for name, change in changes.items():
+        home = homes.get(name)
+        if home is None:
+            raise TypeError(f"{type(value).__name__} has no field {name}")
+        if home:
+            inner.setdefault(home, {})[name] = change
+        else:
+            direct[name] = change
+    for part, fields_of_it in inner.items():
+        direct[part] = edited(direct.get(part, getattr(value, part)), **fields_of_it)
     return replace(value, **direct)  # type: ignore[type-var]
 
 
 def field_of(value: object, name: str) -> Any:
     """A field of a value or of its parts, by its name."""
-    assert is_dataclass(value)
-    own = {f.name for f in fields(value)}
-    if name in own:
-        return getattr(value, name)
-    return next(field_of(part, name) for p in PARTS if p in own and name in _names_in(part := getattr(value, p)))
+    home = _homes_of(value)[name]
+    return field_of(getattr(value, home), name) if home else getattr(value, name)
 
 
 def path_of(value: object, name: str) -> str:
     """Where a field stands in a value, as a file has it: `prep.root_gap_mm`."""
-    assert is_dataclass(value)
-    own = {f.name for f in fields(value)}
-    if name in own:
-        return name
-    return next(f"{p}.{path_of(part, name)}" for p in PARTS if p in own and name in _names_in(part := getattr(value, p)))
+    home = _homes_of(value)[name]
+    return f"{home}.{path_of(getattr(value, home), name)}" if home else name
 
 
-def _names_in(part: object) -> frozenset[str]:
-    """Fields of a part and of the parts in it."""
-    assert is_dataclass(part)
-    own = {f.name for f in fields(part)}
-    inner = (_names_in(getattr(part, p)) for p in PARTS if p in own)
-    return frozenset(own).union(*inner)
+def _homes_of(value: object) -> dict[str, str]:
+    kind: Hashable = type(value)  # type: ignore[assignment]
+    return _homes(kind)
+
+
+@cache
+def _homes(kind: Any) -> dict[str, str]:
+    """For every field of a class and of its parts the part it is in, '' for the class's own."""
+    hints = get_type_hints(kind)
+    found = {f.name: "" for f in fields(kind)}
+    for part in [p for p in PARTS if p in found]:
+        found |= {name: part for name in _homes(hints[part]) if name not in found}
+    return found

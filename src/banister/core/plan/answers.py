@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from banister.core.joint.faults import geometry_faults, joint_faults, working_faults
 from banister.core.joint.joint import Joint
 from banister.core.joint.working import BALANCED
-from banister.core.plan.explain import fillet_remarks
+from banister.core.plan.explain import blocked, fillet_remarks, freeing
 from banister.core.plan.inputs import PlanInputs, inputs_of
 from banister.core.plan.one_side import SideStudy, side_plan, side_study
 from banister.core.plan.plan import Plan
@@ -20,10 +20,11 @@ from banister.core.rods.rod import Rod
 
 @dataclass(frozen=True, slots=True)
 class Study:
-    """What all answers of a joint share."""
+    """What all answers of a joint share: its sides, and where one cannot be planned the changes that would free it."""
 
     joint: PlanInputs
     sides: tuple[SideStudy, ...]
+    mends: tuple[Remark, ...] | None = None
 
 
 def study_of(joint: PlanInputs) -> Study | tuple[Remark, ...]:
@@ -33,11 +34,12 @@ def study_of(joint: PlanInputs) -> Study | tuple[Remark, ...]:
         return faults
     studies = []
     for side in sides_of(joint):
-        study = side_study(_with_its_pins(side, joint), joint)
+        study = side_study(_with_its_pins(side, joint))
         if isinstance(study, tuple):
             return study
         studies.append(study)
-    return Study(joint, tuple(studies))
+    reasons = [blocked(one.joint, one.program) for one in studies if one.balanced is None]
+    return Study(joint, tuple(studies), freeing(joint, reasons) if reasons else None)
 
 
 def _with_its_pins(side: Side, joint: PlanInputs) -> Side:
@@ -56,6 +58,8 @@ def plan_answer(study: Study | tuple[Remark, ...], answer: str) -> Plan:
         return Plan(answer, reasons=study)
     plans = [in_section(side_plan(one, answer), one.side) for one in study.sides]
     plan = joined(study.joint, [one.side for one in study.sides], plans)
+    if plan.reasons and study.mends is not None:
+        plan = replace(plan, reasons=(replace(plan.reasons[0], mends=study.mends), *plan.reasons[1:]))
     return replace(plan, remarks=(*fillet_remarks(study.joint), *plan.remarks))
 
 

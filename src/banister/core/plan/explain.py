@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 from itertools import islice
 
@@ -18,7 +18,7 @@ from banister.core.plan.sides import sides_of
 from banister.core.remark import INSIDE, Figure, Place, Remark, outside, watch
 
 MOST_REMEDIES = 4
-TRIAL_STEP_MM = 0.2
+TRIAL_STEP_MM, TRIAL_STATES = 0.2, 150
 GAP_TRIALS_MM = (1.0, 2.0, 3.0, 4.0, 6.0, -1.0, -2.0, -3.0, -5.0)
 BEVEL_TRIALS_DEG = (5.0, 10.0, 15.0)
 
@@ -81,9 +81,16 @@ def fillet_remarks(joint: PlanInputs) -> list[Remark]:
     return [watch("fillet.gap", Place(), "typical", value=_mm(gap), free=_mm(free), window=Figure((None, free), "length"))]
 
 
-def blocked(joint: PlanInputs, whole: PlanInputs, program: LayerProgram) -> tuple[Remark, ...]:
-    """Why no plan is allowed: the stage that fails, and the changes of the whole joint that free it."""
-    return (replace(_blocking(joint, program, Wish(FEWEST)), mends=tuple(islice(_freeing(whole), MOST_REMEDIES))),)
+def blocked(joint: PlanInputs, program: LayerProgram) -> Remark:
+    """Why no plan is allowed on a side: the stage that fails."""
+    return _blocking(joint, program, Wish(FEWEST))
+
+
+def freeing(whole: PlanInputs, reasons: Iterable[Remark]) -> tuple[Remark, ...]:
+    """Single changes of the whole joint after which it can be planned; rods are tried for the passes that failed."""
+    stages = {reason.code.split(".")[0] for reason in reasons}
+    roles = tuple(role for role in ROLES if role in stages or (role == "hot" and "fill" in stages))
+    return tuple(islice(_freeing(whole, roles), MOST_REMEDIES))
 
 
 def _blocking(joint: PlanInputs, program: LayerProgram, wish: Wish) -> Remark:
@@ -125,19 +132,20 @@ def _plannable(joint: PlanInputs) -> bool:
         return False
     for side in sides_of(joint):
         options, reasons = options_for(side.joint, side.groove)
-        if reasons or LayerProgram(side.joint, side.groove, options, TRIAL_STEP_MM).solve(Wish(FEWEST)) is None:
+        step = max(TRIAL_STEP_MM, side.groove.thickness_mm / TRIAL_STATES)
+        if reasons or LayerProgram(side.joint, side.groove, options, step).solve(Wish(FEWEST)) is None:
             return False
     return True
 
 
-def _freeing(joint: PlanInputs) -> Iterator[Remark]:
+def _freeing(joint: PlanInputs, roles: Sequence[str]) -> Iterator[Remark]:
     """Single changes, tried one after the other; those after which a plan exists."""
-    for remark, changed in _changes(joint):
+    for remark, changed in _changes(joint, roles):
         if _plannable(changed):
             yield remark
 
 
-def _changes(joint: PlanInputs) -> Iterator[tuple[Remark, PlanInputs]]:
+def _changes(joint: PlanInputs, roles: Sequence[str]) -> Iterator[tuple[Remark, PlanInputs]]:
     for quantity in sorted({window.quantity for window in joint.windows}):
         kept = tuple(w for w in joint.windows if w.quantity != quantity)
         yield outside("freed.window", quantity=Figure(f"quantity.{quantity}", "word")), replace(joint, windows=kept)
@@ -146,7 +154,7 @@ def _changes(joint: PlanInputs) -> Iterator[tuple[Remark, PlanInputs]]:
         if gap >= 0:
             yield outside("freed.gap", gap=_mm(gap)), edited(joint, root_gap_mm=gap)
     by_id = joint.rods_by_id
-    for role in ROLES:
+    for role in roles:
         types = {by_id[r].type for r in joint.rods_for(role) if r in by_id}
         for rod in joint.rods:
             if rod.type in types and rod.id not in joint.rods_for(role):

@@ -48,13 +48,9 @@ NEARBY_STATES = 5
 
 @dataclass(frozen=True, slots=True)
 class SideStudy:
-    """What all answers share on one side: the side, its layer program and the balanced layers.
-
-    `whole` is the joint as the user describes it, for remedies that change it.
-    """
+    """What all answers share on one side: the side, its layer program and the balanced layers, None where there are none."""
 
     side: Side
-    whole: PlanInputs
     program: LayerProgram
     balanced: tuple[Layer, ...] | None
 
@@ -64,7 +60,7 @@ class SideStudy:
         return self.side.joint
 
 
-def side_study(side: Side, whole: PlanInputs) -> SideStudy | tuple[Remark, ...]:
+def side_study(side: Side) -> SideStudy | tuple[Remark, ...]:
     """The shared part of one side, or the findings that make it impossible to plan."""
     joint, groove = side.joint, side.groove
     options, reasons = options_for(joint, groove)
@@ -76,7 +72,9 @@ def side_study(side: Side, whole: PlanInputs) -> SideStudy | tuple[Remark, ...]:
         stretched = LayerProgram(joint, groove, options_for(joint, groove, rules.STRETCH)[0])
         layers = stretched.solve(Wish(BALANCED))
         program = program if layers is None else stretched
-    return SideStudy(side, whole, program, None if layers is None else tuple(layers))
+    if layers is None:
+        return SideStudy(side, program, None)
+    return SideStudy(side, program, tuple(layers))
 
 
 def side_plan(study: SideStudy, answer: str) -> Plan:
@@ -85,7 +83,7 @@ def side_plan(study: SideStudy, answer: str) -> Plan:
     if study.balanced is not None:
         layers = list(study.balanced) if answer == BALANCED else optimal(study.program, answer, study.balanced)
     if layers is None:
-        return Plan(answer, reasons=blocked(study.joint, study.whole, study.program))
+        return Plan(answer, reasons=(blocked(study.joint, study.program),))
     return _built(study, answer, layers)
 
 
@@ -180,7 +178,7 @@ def _pin_for(joint: PlanInputs, layer: Layer) -> Pin | None:
 def _forced(study: SideStudy, layer: Layer, pin: Pin) -> Layer:
     """The layer with a pinned rod or bead count; its thickness follows the new bead areas."""
     option = layer.option
-    rods = study.whole.rods_by_id
+    rods = study.joint.rods_by_id
     if pin.rod is not None and pin.rod in rods:
         option = rules.option_of(study.joint, rods[pin.rod], layer.role, study.program.groove)
     total = layer.area_mm2 * layer.count

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
-from banister.core.drawing.palette import WIDTHS
-from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
-from banister.desktop.theme import CONDENSED, Theme, font
+from banister.core.drawing.palette import DASHES, WIDTHS
+from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Band, Box, Clip, Dot, Drawing, Lines, Polygon, Rect, Shape, Text
+from banister.desktop.app.theme import CONDENSED, FAMILY, Theme, font
 
 ALIGN = {
     "start": Qt.AlignmentFlag.AlignLeft, "middle": Qt.AlignmentFlag.AlignHCenter, "end": Qt.AlignmentFlag.AlignRight,
 }  # fmt: skip
 SMALLEST_NUMBER = 8.5
+FACES = {
+    "": (QFont.Weight.Medium, FAMILY), PLAIN: (QFont.Weight.Normal, FAMILY), BOLD: (QFont.Weight.DemiBold, FAMILY),
+    NARROW: (QFont.Weight.Normal, CONDENSED), NARROW_BOLD: (QFont.Weight.Medium, CONDENSED),
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +40,10 @@ class Frame:
         """Point in mm of a pixel."""
         return self.x0 + (point.x() - self.left) / self.k, self.y1 - (point.y() - self.top) / self.k
 
+    def rect(self, box: Box) -> QRectF:
+        """Pixels of an upright box in mm."""
+        return QRectF(self.px(box[0], box[3]), self.px(box[2], box[1]))
+
     def polygon(self, points: Sequence[tuple[float, float]]) -> QPolygonF:
         """Pixels of a polygon in mm; written out, since thousands of points are painted an edit."""
         x0, y1, k, left, top = self.x0, self.y1, self.k, self.left, self.top
@@ -51,31 +59,70 @@ def framed(drawing: Drawing, area: QRectF) -> Frame:
     return Frame(x0, y1, k, left, top)
 
 
+def of_chart(drawing: Drawing) -> Frame:
+    """The frame of a chart: its pixels are the widget's."""
+    return Frame(drawing.box[0], drawing.box[3], 1.0, 0.0, 0.0)
+
+
 def paint(painter: QPainter, drawing: Drawing, frame: Frame, theme: Theme) -> None:
     """Paint all shapes, back to front."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    _paint_shapes(painter, drawing.shapes, frame, theme.drawing, _number_rooms(drawing, frame, theme.drawing))
+
+
+Rooms = Mapping[str, tuple[QRectF, QColor | None]]
+
+
+def _number_rooms(drawing: Drawing, frame: Frame, palette: Mapping[str, str]) -> Rooms:
+    """For every bead its box, and the ground its number needs where the bead is hatched."""
     crossed = {s.id for s in drawing.shapes if isinstance(s, Lines) and s.style == "hatch.outside"}
-    room = {
-        s.id: (frame.polygon(s.points).boundingRect(),
-               QColor(theme.drawing[s.style]) if s.style != "bead.fill" or s.id in crossed else None)
+    return {
+        s.id: (frame.polygon(s.points).boundingRect(), QColor(palette[s.style]) if s.style != "bead.fill" or s.id in crossed else None)
         for s in drawing.shapes if isinstance(s, Polygon) and s.id
     }  # fmt: skip
-    for shape in drawing.shapes:
-        colour = QColor(theme.drawing[shape.style])
-        if isinstance(shape, Polygon):
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(colour)
+
+
+def _paint_shapes(painter: QPainter, shapes: Iterable[Shape], frame: Frame, palette: Mapping[str, str], rooms: Rooms) -> None:
+    for shape in shapes:
+        if isinstance(shape, Clip):
+            painter.save()
+            painter.setClipRect(frame.rect(shape.box))
+            _paint_shapes(painter, shape.shapes, frame, palette, rooms)
+            painter.restore()
+        elif isinstance(shape, Polygon | Band):
+            _ink(painter, palette, shape.style, "")
             painter.drawPolygon(frame.polygon(shape.points))
+        elif isinstance(shape, Rect):
+            _ink(painter, palette, shape.style, shape.edge)
+            painter.drawRect(frame.rect(shape.box))
+        elif isinstance(shape, Dot):
+            _ink(painter, palette, shape.style, shape.edge)
+            painter.drawEllipse(frame.px(*shape.at), shape.radius, shape.radius)
         elif isinstance(shape, Lines):
-            pen = QPen(colour, WIDTHS[shape.style])
-            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-            pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-            painter.setPen(pen)
+            painter.setPen(_pen(palette, shape.style))
             _paint_lines(painter, shape, frame)
-        elif shape.style == "number":
-            _paint_number(painter, shape, frame, colour, room.get(shape.id))
+        elif shape.style == "number" and shape.id:
+            _paint_number(painter, shape, frame, QColor(palette[shape.style]), rooms.get(shape.id))
         else:
-            _paint_text(painter, shape, frame, colour)
+            _paint_text(painter, shape, frame, QColor(palette[shape.style]))
+
+
+def _ink(painter: QPainter, palette: Mapping[str, str], fill: str, edge: str) -> None:
+    painter.setPen(_pen(palette, edge) if edge else QPen(Qt.PenStyle.NoPen))
+    painter.setBrush(QColor(palette[fill]) if fill else QBrush(Qt.BrushStyle.NoBrush))
+
+
+def _pen(palette: Mapping[str, str], style: str) -> QPen:
+    width = WIDTHS[style]
+    pen = QPen(QColor(palette[style]), width)
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    dashes = DASHES.get(style)
+    if dashes:
+        pen.setDashPattern([length / width for length in dashes])
+        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+    else:
+        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+    return pen
 
 
 def _paint_lines(painter: QPainter, shape: Lines, frame: Frame) -> None:
@@ -94,8 +141,14 @@ def _paint_lines(painter: QPainter, shape: Lines, frame: Frame) -> None:
     painter.drawLines([QLineF(frame.px(*run[0]), frame.px(*run[1])) for run in runs if len(run) == 2])
 
 
+def face_font(text: Text) -> QFont:
+    """The font a text is set in."""
+    weight, family = FACES[text.face]
+    return font(text.size, weight, family)
+
+
 def _paint_text(painter: QPainter, shape: Text, frame: Frame, colour: QColor) -> None:
-    painter.setFont(font(shape.size, QFont.Weight.Medium))
+    painter.setFont(face_font(shape))
     painter.setPen(colour)
     at = frame.px(*shape.at)
     width = QFontMetricsF(painter.font()).horizontalAdvance(shape.text) + 4

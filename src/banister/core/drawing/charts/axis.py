@@ -1,0 +1,86 @@
+"""Axes of charts: where a value stands, round steps, marks with their words, labels that do not collide."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+
+from banister.core.drawing.advances import advance
+from banister.core.drawing.shapes import PLAIN
+
+TIME_STEPS_S = (60.0, 300.0, 600.0, 900.0, 1800.0, 3600.0, 7200.0, 14_400.0, 28_800.0, 43_200.0, 86_400.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Axis:
+    """Values from `low` to `high` between two places, in pixels."""
+
+    low: float
+    high: float
+    start: float
+    end: float
+
+    @property
+    def scale(self) -> float:
+        """Pixels of one unit."""
+        return (self.end - self.start) / (self.high - self.low)
+
+    def at(self, value: float) -> float:
+        """Where a value stands."""
+        return self.start + (value - self.low) * self.scale
+
+    def value(self, place: float) -> float:
+        """The value at a place."""
+        return self.low + (place - self.start) / self.scale
+
+    def kept(self, value: float) -> float:
+        """Where a value stands, no further than the ends."""
+        return self.at(min(max(value, self.low), self.high))
+
+
+def round_step(rough: float) -> float:
+    """The next of 1, 2, 5 times a power of ten.
+
+    >>> round_step(0.31), round_step(3.2), round_step(61.0)
+    (0.5, 5, 100)
+    """
+    power: float = 10 ** math.floor(math.log10(rough))
+    return next(m * power for m in (1, 2, 5, 10) if m * power >= rough * (1 - 1e-9))
+
+
+def marks(axis: Axis, step: float) -> Iterator[float]:
+    """Every multiple of a step on an axis."""
+    low, high = sorted((axis.low, axis.high))
+    for i in range(math.ceil(low / step - 1e-9), math.floor(high / step + 1e-9) + 1):
+        yield i * step
+
+
+def step_for(axis: Axis, steps: Iterable[float], apart: float) -> float:
+    """The first of some steps whose marks stand at least so many pixels apart, else the last."""
+    found = 1.0
+    for found in steps:
+        if found * abs(axis.scale) >= apart:
+            break
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """A word that wants to stand about a place; `rank` 0 may not be left out."""
+
+    at: float
+    text: str
+    rank: int = 0
+
+
+def placed(labels: Sequence[Label], size: float, face: str = PLAIN, gap: float = 4.0) -> list[Label]:
+    """The labels along a line that fit without touching, the lowest ranks first, in their order."""
+    taken: list[tuple[float, float]] = []
+    kept: list[Label] = []
+    for label in sorted(labels, key=lambda one: one.rank):
+        half = advance(label.text, size, face) / 2 + gap / 2
+        if all(label.at + half <= low or label.at - half >= high for low, high in taken):
+            taken.append((label.at - half, label.at + half))
+            kept.append(label)
+    return [label for label in labels if label in kept]

@@ -1,0 +1,1 @@
+"""The window and what stands about it: start, frame, menus, files, theme, help."""

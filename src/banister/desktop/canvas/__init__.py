@@ -1,0 +1,1 @@
+"""Qt surfaces that display lists are painted on."""

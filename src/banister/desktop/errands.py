@@ -1,0 +1,354 @@
+"""Work beside the window: lanes with a process each, the newest errand of a key counts, faults are told and logged.
+
+A lane's process is started once and kept; one that dies, or is stopped in the middle of something long, is
+replaced, and the next errand runs as if nothing had happened.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import ctypes
+import itertools
+import logging
+import multiprocessing
+import os
+import signal
+import time
+import traceback
+from collections import OrderedDict
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from multiprocessing.connection import Connection
+from typing import Any, Protocol
+
+from PySide6.QtCore import QObject, QSocketNotifier, QTimer, Signal
+
+PLAN, HEAT, SEARCH = "plan", "heat", "search"
+"""Lanes: plans are never kept waiting by schedules, nor either by a search."""
+LANES = (PLAN, HEAT, SEARCH)
+PART, END, FAULT, READY = "part", "end", "fault", "ready"
+LONG_S = 0.5
+"""An errand running longer than this is stopped when a newer one of its key comes; a shorter one is let finish."""
+PR_SET_PDEATHSIG = 1
+PRELOADED = ("banister.core.plan.answers", "banister.core.heat.line", "banister.core.heat.advice")
+log = logging.getLogger(__name__)
+
+Arrived = Callable[[Any], None]
+Failed = Callable[[str], None]
+
+
+def _nothing() -> None:
+    return None
+
+
+@dataclass(slots=True)
+class Errand:
+    """Something to be done: `work(*request)`, a value or a generator of several; `word` names it to the user (the words `busy.WORD`)."""
+
+    lane: str
+    key: str
+    word: str
+    work: Callable[..., Any]
+    request: tuple[Any, ...]
+    arrived: Arrived
+    ended: Callable[[], None] = _nothing
+    failed: Failed | None = None
+    token: int = 0
+    asked_s: float = field(default_factory=time.monotonic)
+    begun_s: float = 0.0
+
+
+class Runs(Protocol):
+    """What views and the store ask of errands."""
+
+    failed: Signal
+    busy_changed: Signal
+
+    def run(self, errand: Errand) -> None:
+        """Do it, in the place of an earlier one of its key."""
+
+    def stop(self, key: str) -> None:
+        """Nothing more comes of a key."""
+
+    @property
+    def busy(self) -> tuple[Errand, ...]:
+        """What is asked for and not yet done, the oldest first."""
+
+    def close(self) -> None:
+        """Stop everything."""
+
+
+def parts(result: Any) -> Iterator[Any]:
+    """The values of an errand's work, one or several."""
+    if isinstance(result, Iterator):
+        yield from result
+    else:
+        yield result
+
+
+class Errands(QObject):
+    """Errands in processes beside the window."""
+
+    failed = Signal(str, str)
+    busy_changed = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._lanes = {name: _Lane(name, self) for name in LANES}
+        self._tokens = itertools.count(1)
+
+    def run(self, errand: Errand) -> None:
+        """Do it, in the place of an earlier one of its key."""
+        errand.token = next(self._tokens)
+        self._lanes[errand.lane].take(errand)
+        self.busy_changed.emit()
+
+    def stop(self, key: str) -> None:
+        """Nothing more comes of a key; a process in the middle of it is replaced."""
+        for lane in self._lanes.values():
+            lane.drop(key)
+        self.busy_changed.emit()
+
+    @property
+    def busy(self) -> tuple[Errand, ...]:
+        """What is asked for and not yet done, the oldest first."""
+        return tuple(sorted((e for lane in self._lanes.values() for e in lane.all), key=lambda e: e.asked_s))
+
+    def warm(self) -> None:
+        """Start the processes while nothing is asked yet."""
+        for lane in self._lanes.values():
+            lane.start()
+
+    def worker_pids(self) -> dict[str, int]:
+        """Process of every lane that is running, by name."""
+        return {name: lane.pid for name, lane in self._lanes.items() if lane.pid}
+
+    def close(self) -> None:
+        """Stop everything."""
+        for lane in self._lanes.values():
+            lane.close()
+
+    def told(self, errand: Errand, report: str) -> None:
+        """An errand went wrong: logged, and said by whoever asked, else by the window."""
+        log.error("errand %s failed\n%s", errand.key, report)
+        if errand.failed is not None:
+            errand.failed(report)
+        self.failed.emit(errand.word, report)
+
+
+class _Lane:
+    """One process and what waits for it."""
+
+    def __init__(self, name: str, errands: Errands) -> None:
+        self.name, self.errands = name, errands
+        self.waiting: OrderedDict[str, Errand] = OrderedDict()
+        self.running: Errand | None = None
+        self._process: Any = None
+        self._connection: Connection | None = None
+        self._notifier: QSocketNotifier | None = None
+        self._is_ready = False
+
+    @property
+    def pid(self) -> int:
+        """The process's number, 0 where there is none."""
+        return int(self._process.pid or 0) if self._process is not None else 0
+
+    @property
+    def all(self) -> list[Errand]:
+        """What runs and what waits."""
+        return [*([self.running] if self.running is not None else []), *self.waiting.values()]
+
+    def take(self, errand: Errand) -> None:
+        """Queue an errand; the one of its key that runs already is let finish unless it takes long, and its result is not wanted."""
+        self.waiting.pop(errand.key, None)
+        self.waiting[errand.key] = errand
+        if self.running is not None and self.running.key == errand.key:
+            self._give_up()
+        self.start()
+        self._next()
+
+    def drop(self, key: str) -> None:
+        """Forget an errand."""
+        self.waiting.pop(key, None)
+        if self.running is not None and self.running.key == key:
+            self._give_up()
+        self._next()
+
+    def _give_up(self) -> None:
+        running = self.running
+        if running is None:
+            return
+        if time.monotonic() - running.begun_s > LONG_S:
+            self._end_process()
+            self.running = None
+            self.start()
+        else:
+            self.running = Errand(running.lane, "", running.word, running.work, (), lambda _: None, token=running.token, begun_s=running.begun_s)
+
+    # --- the process --------------------------------------------------------------------------
+    def start(self) -> None:
+        """Start the process unless it runs."""
+        if self._process is not None:
+            return
+        context = multiprocessing.get_context("forkserver")
+        context.set_forkserver_preload(list(PRELOADED))
+        ours, theirs = context.Pipe()
+        self._process = context.Process(target=serve, args=(theirs, os.getpid()), name=f"banister {self.name}", daemon=True)
+        self._process.start()
+        theirs.close()
+        self._connection, self._is_ready = ours, False
+        self._notifier = QSocketNotifier(ours.fileno(), QSocketNotifier.Type.Read)
+        self._notifier.activated.connect(self._readable)
+
+    def _next(self) -> None:
+        if self.running is not None or not self._is_ready or not self.waiting or self._connection is None:
+            return
+        _, errand = self.waiting.popitem(last=False)
+        errand.begun_s, self.running = time.monotonic(), errand
+        try:
+            self._connection.send((errand.token, errand.work, errand.request))
+        except OSError:
+            self._died()
+
+    def _readable(self) -> None:
+        connection = self._connection
+        try:
+            while connection is not None and connection is self._connection and connection.poll():
+                self._received(*connection.recv())
+        except (EOFError, OSError):
+            self._died()
+
+    def _received(self, token: int, what: str, value: Any) -> None:
+        if what == READY:
+            self._is_ready = True
+            self._next()
+            return
+        errand = self.running
+        if errand is None or errand.token != token:
+            return
+        if what == PART:
+            errand.arrived(value)
+            return
+        if self.running is errand:
+            self.running = None
+        if what == END:
+            errand.ended()
+        else:
+            self.errands.told(errand, value)
+        self._next()
+        self.errands.busy_changed.emit()
+
+    def _died(self) -> None:
+        """The process is gone: what it was at is told as failed, and a new one takes the rest."""
+        errand, self.running = self.running, None
+        self._end_process()
+        log.error("the process of lane %s ended", self.name)
+        if errand is not None and errand.key:
+            self.errands.told(errand, f"the process of lane {self.name} ended while it was at {errand.key}")
+        self.start()
+        self.errands.busy_changed.emit()
+
+    def _end_process(self) -> None:
+        if self._notifier is not None:
+            self._notifier.setEnabled(False)
+            self._notifier.deleteLater()
+        if self._connection is not None:
+            self._connection.close()
+        if self._process is not None:
+            with contextlib.suppress(OSError):
+                self._process.kill()
+            self._process.join(0.2)
+        self._process = self._connection = self._notifier = None
+        self._is_ready = False
+
+    def close(self) -> None:
+        """Stop for good."""
+        self.waiting.clear()
+        self.running = None
+        self._end_process()
+
+
+def serve(connection: Connection, parent: int) -> None:
+    """The worker's life: one errand after another until the window is gone."""
+    ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    try:
+        connection.send((0, READY, None))
+        while True:
+            token, work, request = connection.recv()
+            try:
+                for part in parts(work(*request)):
+                    connection.send((token, PART, part))
+                connection.send((token, END, None))
+            except OSError:
+                raise
+            except Exception:  # noqa: BLE001  whatever an errand raises is told, and the lane goes on
+                connection.send((token, FAULT, traceback.format_exc()))
+    except (EOFError, OSError):
+        return
+
+
+class Direct(QObject):
+    """Errands done at once, in place: for tests. What was asked before is remembered, so that it is computed once."""
+
+    failed = Signal(str, str)
+    busy_changed = Signal()
+
+    def __init__(self, remembered: dict[Any, list[Any]] | None = None) -> None:
+        super().__init__()
+        self.remembered = {} if remembered is None else remembered
+
+    def run(self, errand: Errand) -> None:
+        """Do it now."""
+        import pickle
+
+        key = pickle.dumps((errand.work, errand.request))
+        try:
+            if key not in self.remembered:
+                self.remembered[key] = list(parts(errand.work(*errand.request)))
+        except Exception:  # noqa: BLE001  as in the processes
+            report = traceback.format_exc()
+            if errand.failed is not None:
+                errand.failed(report)
+            self.failed.emit(errand.word, report)
+            return
+        for part in self.remembered[key]:
+            errand.arrived(part)
+        errand.ended()
+
+    def stop(self, key: str) -> None:
+        """Nothing runs."""
+
+    @property
+    def busy(self) -> tuple[Errand, ...]:
+        """Nothing runs."""
+        return ()
+
+    def warm(self) -> None:
+        """Nothing to start."""
+
+    def close(self) -> None:
+        """Nothing runs."""
+
+
+class BusyLine(QObject):
+    """Says what is being computed once it takes half a second."""
+
+    shown = Signal(object)
+
+    def __init__(self, errands: Runs, after_ms: int = 500) -> None:
+        super().__init__()
+        self.errands, self.after_s = errands, after_ms / 1000
+        self._timer = QTimer(self)
+        self._timer.setInterval(100)
+        self._timer.timeout.connect(self._look)
+        errands.busy_changed.connect(self._look)
+
+    def _look(self) -> None:
+        busy = self.errands.busy
+        if busy and not self._timer.isActive():
+            self._timer.start()
+        if not busy:
+            self._timer.stop()
+        late = next((e for e in busy if e.key and time.monotonic() - e.asked_s >= self.after_s), None)
+        self.shown.emit(late)

@@ -1,0 +1,74 @@
+"""Everything a view may show, as one value: views compare the old one with the new one and draw what differs."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from banister.core.drawing.convention import ISO
+from banister.core.heat.line import HeatLine
+from banister.core.job import Job
+from banister.core.joint.joint import Joint
+from banister.core.judge.judgement import Judgement
+from banister.core.plan.plan import Pass, Plan
+from banister.core.remark import Remark
+from banister.core.sheet import Sheet
+from banister.core.words import Speech
+
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """How and what of the job is looked at; nothing of it is saved in the job."""
+
+    joint_id: str = ""
+    anchor: tuple[float, float, str] | None = None
+    inches: bool = False
+    convention: str = ISO
+    dark: bool = False
+    step: str = "joint"
+
+
+@dataclass(frozen=True, slots=True)
+class Snapshot:
+    """The job, the shown joint with what is known of it, and how it is looked at.
+
+    `plan` is the chosen answer, None while it is planned; `heat` None while it is not computed. `issued` is the
+    sheet last issued of the joint, `stands` whether the joint is still what it was. `change` says what the
+    last edit did, `refusal` why one could not be.
+    """
+
+    say: Speech
+    view: View = View()
+    job: Job | None = None
+    joint: Joint | None = None
+    plans: Mapping[str, Plan] = field(default_factory=dict)
+    plan: Plan | None = None
+    heat: HeatLine | None = None
+    judgement: Judgement | None = None
+    issued: Sheet | None = None
+    stands: bool = False
+    selected: Pass | None = None
+    dirty: bool = False
+    change: str = ""
+    refusal: Remark | None = None
+
+    @property
+    def feasible(self) -> bool:
+        """True once there is a plan that can be welded."""
+        return self.plan is not None and self.plan.feasible
+
+    @property
+    def outside(self) -> frozenset[str]:
+        """Keys of the passes with something outside."""
+        return frozenset() if self.judgement is None else self.judgement.passes_outside
+
+    def differs(self, old: Snapshot | None, *names: str) -> bool:
+        """True where any of the named parts is another than in an older snapshot; equal small values count as the same."""
+        return old is None or any(_other(getattr(old, name), getattr(self, name)) for name in names)
+
+
+BY_VALUE = (str, bool, View, Speech, type(None))
+
+
+def _other(a: object, b: object) -> bool:
+    return a != b if isinstance(a, BY_VALUE) and isinstance(b, BY_VALUE) else a is not b
