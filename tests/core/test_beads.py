@@ -80,7 +80,8 @@ def test_a_layer_comes_out_level_and_takes_the_area_it_was_given(count: int, wal
     level = Level(2.8, 3.2)
     total = surface.below_level(2.8)
     sides = sides_in_order(count, LEFT, walls_first)
-    beads, after = place_layer(surface, level, [None] * count, total, lambda i, a: a, sides, 16.0)
+    placed = place_layer(surface, level, [None] * count, total, lambda i, a: a, sides, 16.0)
+    beads, after = [one.bead for one in placed], placed[-1].surface
     assert sum(b.area_mm2 for b in beads) == pytest.approx(total)
     inner = [y for x, y in zip(after.x, after.y, strict=True) if abs(x) < groove_of(joint.prep).x_right(2.8) - 1]
     assert max(inner) - min(inner) < 1.5
@@ -93,7 +94,7 @@ def test_a_layer_begun_at_the_other_side_is_the_mirror_image() -> None:
     surface = groove_surface(groove_of(make_joint("bar", thickness_mm=30.0, root_gap_mm=18.0).prep))
     total = surface.below_level(2.6)
     sides = [sides_in_order(3, side, False) for side in (LEFT, RIGHT)]
-    runs = [place_layer(surface, Level(2.6, 3.0), [None] * 3, total, lambda i, a: a, order, 14.0)[0] for order in sides]
+    runs = [[one.bead for one in place_layer(surface, Level(2.6, 3.0), [None] * 3, total, lambda i, a: a, order, 14.0)] for order in sides]
     for a, b in zip(*runs, strict=True):
         mirrored = b.mirrored()
         assert a.left == pytest.approx(mirrored.left, abs=1e-6)

@@ -110,6 +110,24 @@ def sides_in_order(count: int, start: str, walls_first: bool) -> list[str]:
     return sides
 
 
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """How far a layer has come: beads laid, the boundaries its next beads are held between, and the metal still to go in."""
+
+    laid: int
+    edges: tuple[float, float]
+    rest_mm2: float
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """One bead of a layer, the surface it leaves, and how far the layer has come with it."""
+
+    bead: Bead
+    surface: Surface
+    progress: Progress
+
+
 def place_layer(
     surface: Surface,
     target: Target,
@@ -119,18 +137,20 @@ def place_layer(
     sides: Sequence[str],
     widest: float,
     lean: float = 0.0,
-) -> tuple[list[Bead], Surface]:
-    """Place `len(areas)` beads in laying order; a given area is kept, the others share the rest.
+    begun: Progress | None = None,
+) -> list[Placed]:
+    """Place `len(areas)` beads in laying order, or those that are left of a layer that is begun.
 
-    `clamp(i, area)` bounds the area of the i-th bead; `widest` is the width a bead with a free toe
-    is kept to as far as its depth allows. Returns beads and the surface left by them.
+    A given area is kept, the others share the rest. `clamp(i, area)` bounds the area of the i-th bead;
+    `widest` is the width a bead with a free toe is kept to as far as its depth allows.
     """
-    left, right = target.toes(surface)
-    bounds_x = [left.x, right.x]
-    beads: list[Bead] = []
-    rest = total
-    for i, (fixed, side) in enumerate(zip(areas, sides, strict=True)):
-        later = list(areas[i + 1 :])
+    if begun is None:
+        left, right = target.toes(surface)
+        begun = Progress(0, (left.x, right.x), total)
+    bounds_x, rest = list(begun.edges), begun.rest_mm2
+    placed: list[Placed] = []
+    for i in range(begun.laid, len(areas)):
+        fixed, later = areas[i], list(areas[i + 1 :])
         free = 1 + sum(a is None for a in later)
         share = fixed if fixed is not None else (rest - sum(a for a in later if a is not None)) / free
         area = clamp(i, share)
@@ -141,17 +161,15 @@ def place_layer(
             start = _held(surface, target, bounds_x[0])
             end = _unmirrored(surface, _held(surface.mirrored(), target.mirrored(), -bounds_x[1]))
             bead, surface = lay(surface, start, end, area, lean)
-        elif side == LEFT:
+        elif sides[i] == LEFT:
             bead, surface, bounds_x[0] = _from_left(surface, target, bounds_x, hand, lean)
         else:
             flipped = [-bounds_x[1], -bounds_x[0]]
-            bead, turned, edge = _from_left(
-                surface.mirrored(), target.mirrored(), flipped, hand, -lean
-            )
+            bead, turned, edge = _from_left(surface.mirrored(), target.mirrored(), flipped, hand, -lean)
             bead, surface, bounds_x[1] = bead.mirrored(), turned.mirrored(), -edge
-        beads.append(bead)
         rest -= bead.area_mm2
-    return beads, surface
+        placed.append(Placed(bead, surface, Progress(i + 1, (bounds_x[0], bounds_x[1]), rest)))
+    return placed
 
 
 def _held(surface: Surface, target: Target, x: float) -> Toe:

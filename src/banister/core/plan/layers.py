@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -81,6 +81,7 @@ class LayerProgram:
         self.area = groove.area_below(self.y)
         self.width = groove.width(self.y)
         self.on_metal = joint.prep.backing in ("bar", "closed")
+        self._climbs: dict[Wish, _Climb] = {}
 
     def beads_cost(
         self, option: Option, wish: Wish, area: Floats, count: Floats, y: Floats | float
@@ -267,6 +268,19 @@ class LayerProgram:
 
     def solve(self, wish: Wish, start_y: float | None = None, stage: str = "root") -> list[Layer] | None:
         """The optimal layers from the bare groove, or from a level with the root (hot) pass done."""
+        climb = self._climb(wish)
+        if stage == "root":
+            return self._from_root(wish, climb)
+        k = self.nearest(self.joint.prep.thickness_mm if start_y is None else start_y)
+        return self._after_root(k, wish, climb) if stage == "hot" else climb.from_state(k)
+
+    def _climb(self, wish: Wish) -> _Climb:
+        """The solved fill for a wish; solved once, for planning goes on from many states."""
+        if wish not in self._climbs:
+            self._climbs[wish] = self._solved(wish)
+        return self._climbs[wish]
+
+    def _solved(self, wish: Wish) -> _Climb:
         caps = self.caps(wish)
         value = np.array([math.inf if cap is None else cap.cost for cap in caps])
         fill = self.fill_choices("fill", wish) if self.options["fill"] else None
@@ -280,11 +294,7 @@ class LayerProgram:
                 if reach[m] < padded[k]:
                     padded[k], step_up[k] = reach[m], m
             value = padded[: len(self.y)]
-        climb = _Climb(self, caps, value, fill, step_up)
-        if stage == "root":
-            return self._from_root(wish, climb)
-        k = self.nearest(self.joint.prep.thickness_mm if start_y is None else start_y)
-        return self._after_root(k, wish, climb) if stage == "hot" else climb.from_state(k)
+        return _Climb(self, caps, value, fill, step_up)
 
     def nearest(self, y: float) -> int:
         """The state nearest to a height."""
@@ -417,22 +427,31 @@ def peak_energy(layers: Sequence[Layer]) -> float:
     return max(layer.area_mm2 * layer.option.energy_per_area for layer in layers)
 
 
-def coolest(program: LayerProgram, balanced: Sequence[Layer]) -> list[Layer]:
+@dataclass(frozen=True, slots=True)
+class Chain:
+    """The layers of an answer from the bare groove, and the wish they are optimal for: the rest from any state follows from it."""
+
+    layers: tuple[Layer, ...]
+    wish: Wish
+
+
+def coolest(program: LayerProgram, balanced: Sequence[Layer]) -> Chain:
     """Least peak energy, then least time, with at most 1.5 times the balanced beads and one more."""
     most = COOLEST_BEADS * bead_count(balanced) + 1
-    best = list(balanced)
+    best, wish = list(balanced), Wish(BALANCED)
     high = peak_energy(best)
     low = min(high, max(_least_energy(program.options[role]) for role in ("root", "cap")))
     for _ in range(HEAT_BISECTIONS):
         middle = (low + high) / 2
-        tried = program.solve(Wish(FEWEST, middle))
+        asked = Wish(FEWEST, middle)
+        tried = program.solve(asked)
         if tried is None or bead_count(tried) > most:
             low = middle
         else:
-            best = [replace(layer, cost=layer.cost - PER_BEAD * layer.count) for layer in tried]
+            best, wish = tried, asked
             high = min(middle, peak_energy(tried))
     quicker = program.solve(Wish(COOLEST, high))
-    return quicker if quicker is not None and bead_count(quicker) <= most else best
+    return Chain(tuple(quicker), Wish(COOLEST, high)) if quicker is not None and bead_count(quicker) <= most else Chain(tuple(best), wish)
 
 
 def _least_energy(options: Sequence[Option]) -> float:
@@ -440,9 +459,9 @@ def _least_energy(options: Sequence[Option]) -> float:
     return min(rules.PLAN_ROOM[0] * o.low * o.energy_per_area for o in options)
 
 
-def optimal(program: LayerProgram, answer: str, balanced: Sequence[Layer] | None = None) -> list[Layer] | None:
+def optimal(program: LayerProgram, answer: str, balanced: Sequence[Layer]) -> Chain | None:
     """The optimal layer plan for one of the four answers, or None where no plan is allowed."""
-    if answer != COOLEST:
-        return program.solve(Wish(answer))
-    base = balanced or program.solve(Wish(BALANCED))
-    return None if base is None else coolest(program, base)
+    if answer == COOLEST:
+        return coolest(program, balanced)
+    layers = balanced if answer == BALANCED else program.solve(Wish(answer))
+    return None if layers is None else Chain(tuple(layers), Wish(answer))

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -21,14 +20,14 @@ from banister.core.plan.layers import (
     PER_BEAD,
     PREFERENCE_S,
     REVEAL_S,
+    Chain,
     Layer,
     LayerProgram,
     Wish,
     optimal,
-    peak_energy,
 )  # fmt: skip
 from banister.core.plan.options import options_for
-from banister.core.plan.placing import Course, Laid, cap_shape, place
+from banister.core.plan.placing import Course, Laid, Step, cap_shape, place, place_rest
 from banister.core.plan.plan import CapShape, Pass, Plan, pass_figures
 from banister.core.plan.sides import Side
 from banister.core.plan.soundness import (
@@ -39,6 +38,7 @@ from banister.core.plan.soundness import (
     section_figures,
     slots,
 )  # fmt: skip
+from banister.core.plan.state import DONE, FILL, HOT, SectionState, bare
 from banister.core.plan.timing import welding_s
 from banister.core.remark import Figure, Place, Remark, outside
 
@@ -77,62 +77,83 @@ def side_study(side: Side) -> SideStudy | tuple[Remark, ...]:
     return SideStudy(side, program, tuple(layers))
 
 
-def side_plan(study: SideStudy, answer: str) -> Plan:
-    """One of the four answers for one side, placed bead by bead, in the side's own coordinates."""
-    layers = None
-    if study.balanced is not None:
-        layers = list(study.balanced) if answer == BALANCED else optimal(study.program, answer, study.balanced)
-    if layers is None:
+def side_plan(study: SideStudy, answer: str, state: SectionState | None = None) -> Plan:
+    """One of the four answers for one side, placed bead by bead, in the side's own coordinates.
+
+    From a state on, the plan is of what is left: `state` is the bare groove unless given. It is a function of study,
+    answer and state alone, in the middle of a layer too.
+    """
+    chain = optimal(study.program, answer, study.balanced) if study.balanced is not None else None
+    if chain is None:
         return Plan(answer, reasons=(blocked(study.joint, study.program),))
-    return _built(study, answer, layers)
+    return _built(study, answer, chain, bare(study.side) if state is None else state)
 
 
-def _built(study: SideStudy, answer: str, layers: list[Layer]) -> Plan:
+def _built(study: SideStudy, answer: str, chain: Chain, state: SectionState) -> Plan:
     joint, program = study.joint, study.program
     course = Course(joint, program.groove)
-    surface = study.side.surface()
-    wish = Wish(answer, peak_energy(layers) if answer == COOLEST else math.inf)
-    laid: list[Laid] = []
-    used: list[Layer] = []
-    ahead, number = list(layers), 0
+    laid, used, left_open = list[Laid](), list[Layer](), list[Remark]()
     before_cap: Surface | None = None
-    left_open: list[Remark] = []
-    while ahead:
-        layer, number = ahead.pop(0), number + 1
-        pin = _pin_for(joint, layer)
-        if pin is not None:
-            layer = _forced(study, layer, pin)
-        if layer.role == "cap":
-            before_cap = surface
-        if laid:
-            left_open += slots(surface, program.groove, layer.option.rod.diameter_mm)
-        beads, surface = _placed(course, program, surface, layer, number, pin)
-        laid += beads
-        used.append(replace(layer, count=len(beads)))
-        if layer.role != "cap":
-            level = _level(program.groove, surface)
-            if pin is not None or abs(level - layer.y1) > DRIFT_MM:
-                again = _onward(program, wish, level, "hot" if layer.role == "root" else "fill")
-                if again is None and pin is not None:
-                    return Plan(answer, reasons=(_nothing_above(layer),))
-                ahead = again or ahead
+    first = state.passes
+    for step, after in laying(study, course, chain, state):
+        layer = step.laid.layer
+        if state.begun is None:
+            before_cap = state.surface if layer.role == "cap" else before_cap
+            left_open += slots(state.surface, program.groove, layer.option.rod.diameter_mm) if state.passes else []
+        laid.append(step.laid)
+        if after.begun is None:
+            used.append(replace(layer, count=sum(one.layer_number == step.laid.layer_number for one in laid)))
+        state = after
+    if not laid or state.stage != DONE:
+        return Plan(answer, reasons=(_nothing_above(state.level),))
     figures, walls = section_figures(program.groove, laid, before_cap)
-    remarks = (*bridging_remarks(joint, program), *left_open, *walls, *cap_valleys(surface, program.groove))
-    return replace(_measured(study, answer, laid, used, surface, course), figures=figures, remarks=remarks)
+    remarks = (*bridging_remarks(joint, program), *left_open, *walls, *cap_valleys(state.surface, program.groove))
+    return replace(_measured(study, answer, chain.wish.answer, laid, used, state.surface, course, first), figures=figures, remarks=remarks)
 
 
-def _onward(program: LayerProgram, wish: Wish, level: float, stage: str) -> list[Layer] | None:
+def laying(study: SideStudy, course: Course, chain: Chain, state: SectionState) -> Iterator[tuple[Step, SectionState]]:
+    """The beads from a state on, each with the state it leaves; the last one is the cap's, unless nothing can be laid."""
+    while state.stage != DONE:
+        if state.begun is not None:
+            steps, layer, pin = place_rest(course, state.surface, state.begun), state.begun.layer, state.begun.pin
+        else:
+            ahead = chain.layers if state.is_bare else _onward(study.program, chain.wish, state)
+            if not ahead:
+                return
+            layer, pin = ahead[0], _pin_for(study.joint, ahead[0])
+            layer = layer if pin is None else _forced(study, layer, pin)
+            steps = _placed(course, state.surface, layer, state.layers + 1, pin)
+        for step in steps:
+            state = state.with_bead(step.surface, step.begun)
+            if step.begun is None:
+                state = _closed(study, chain.wish, state, layer, pin)
+            yield step, state
+
+
+def _closed(study: SideStudy, wish: Wish, state: SectionState, layer: Layer, pin: Pin | None) -> SectionState:
+    """The state after a layer's last bead: as high as was planned while that is near enough, else where the metal really stands."""
+    if layer.role == "cap":
+        return state.next_layer(layer.y1, DONE)
+    stage = HOT if layer.role == "root" else FILL
+    level = _level(study.program.groove, state.surface)
+    real = state.next_layer(level, stage)
+    if pin is None and (abs(level - layer.y1) <= DRIFT_MM or _onward(study.program, wish, real) is None):
+        return state.next_layer(layer.y1, stage)
+    return real
+
+
+def _onward(program: LayerProgram, wish: Wish, state: SectionState) -> list[Layer] | None:
     """The rest of the plan from a level, or from the nearest one that has a rest; beads even it out."""
     for step in range(NEARBY_STATES + 1):
         for sign in (1, -1):
-            found = program.solve(wish, level + sign * step * program.step, stage)
+            found = program.solve(wish, state.level + sign * step * program.step, state.stage)
             if found is not None:
                 return found
     return None
 
 
-def _nothing_above(layer: Layer) -> Remark:
-    return outside("pin.blocks", Place(y_mm=layer.y1))
+def _nothing_above(level_mm: float) -> Remark:
+    return outside("pin.blocks", Place(y_mm=level_mm))
 
 
 def _level(groove: Groove, surface: Surface) -> float:
@@ -143,22 +164,20 @@ def _level(groove: Groove, surface: Surface) -> float:
     return float(np.interp(filled, groove.area_below(heights), heights))
 
 
-def _placed(
-    course: Course, program: LayerProgram, surface: Surface, layer: Layer, number: int, pin: Pin | None
-) -> tuple[list[Laid], Surface]:
+def _placed(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None) -> list[Step]:
     """The layer's beads; a cap whose heights miss the limits is tried with one bead more or less."""
-    beads, after = place(course, surface, layer, number, pin)
+    steps = place(course, surface, layer, number, pin)
     if layer.role != "cap" or pin is not None:
-        return beads, after
-    best = (_cap_miss(course, after), beads, after)
+        return steps
+    best = (_cap_miss(course, steps[-1].surface), steps)
     total = layer.area_mm2 * layer.count
     for count in (layer.count + 1, layer.count - 1):
         if best[0] <= 0.0:
             break
         if count >= 2 and layer.option.low <= total / count <= layer.option.high:
             other = place(course, surface, replace(layer, count=count, area_mm2=total / count), number)
-            best = min(best, (_cap_miss(course, other[1]), *other), key=lambda found: found[0])
-    return best[1], best[2]
+            best = min(best, (_cap_miss(course, other[-1].surface), other), key=lambda found: found[0])
+    return best[1]
 
 
 def _cap_miss(course: Course, surface: Surface) -> float:
@@ -200,19 +219,20 @@ def _forced(study: SideStudy, layer: Layer, pin: Pin) -> Layer:
 
 
 def _measured(
-    study: SideStudy, answer: str, laid: Sequence[Laid], layers: Sequence[Layer], surface: Surface, course: Course
+    study: SideStudy, answer: str, least: str, laid: Sequence[Laid], layers: Sequence[Layer], surface: Surface, course: Course, before: int,
 ) -> Plan:
+    """The figures of a side as it was laid; `least` is the answer whose cost its layers were chosen for."""
     joint = study.joint
     shape = cap_shape(course, surface, [one.bead for one in laid if one.layer.role == "cap"])
-    passes = tuple(_pass_of(study, bead, i) for i, bead in enumerate(laid, 1))
+    passes = tuple(_pass_of(study, bead, i) for i, bead in enumerate(laid, before + 1))
     miss = _cap_miss(course, surface)
     reasons: tuple[Remark, ...] = ()
     if miss > 1e-9:
         limit = rules.cap_limit(joint, course.groove)
         reasons = (_cap_reason(shape, rules.cap_edge_height(joint), limit),)
     reasons += tuple(crossed(p.key, p.aim_mm, p.area_mm2) for p in passes if abs(p.simulated_area_mm2 - p.area_mm2) > CROSSED_MM2)
-    cost = _cost(study, answer, laid, layers)
-    planned = sum(layer.cost for layer in layers) - _per_bead(answer, layers)
+    cost = _cost(study, least, laid, layers)
+    planned = sum(layer.cost for layer in layers) - _per_bead(least, layers)
     seconds = welding_s(joint.choices, passes)
     return Plan(
         answer, passes, reasons, (), cost, cost / planned - 1 if planned > 0 else 0.0,

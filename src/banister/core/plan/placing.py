@@ -13,6 +13,7 @@ from banister.core.beads.layer import (
     WASH_UP_MM,
     Dome,
     Level,
+    Progress,
     Target,
     place_layer,
     sides_in_order,
@@ -46,6 +47,30 @@ class Laid:
 
 
 @dataclass(frozen=True, slots=True)
+class LayerBegun:
+    """A layer some of whose beads are laid: what it was to be, and how far it has come.
+
+    `areas` are the sizes that are fixed, in laying order; `pinned` is the bead that a pin speaks of.
+    """
+
+    layer: Layer
+    number: int
+    progress: Progress
+    areas: tuple[float | None, ...]
+    pinned: int | None = None
+    pin: Pin | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A bead laid, the surface it leaves, and what is left of its layer (None when that is done)."""
+
+    laid: Laid
+    surface: Surface
+    begun: LayerBegun | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Course:
     """What placing a layer needs to know of the joint."""
 
@@ -72,20 +97,30 @@ class Course:
         return LEFT if (layer_number % 2 == 1) != self.joint.choices.start_right else RIGHT
 
 
-def place(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None = None) -> tuple[list[Laid], Surface]:
-    """Lay one layer; returns its beads and the new surface."""
+def place(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None = None) -> list[Step]:
+    """Lay one layer on a surface, bead by bead."""
     if layer.role == "cap":
         return _cap_on_chord(course, surface, layer, number, pin)
     if layer.role == "root" and course.joint.prep.backing in ("open", "ceramic"):
         return _open_root(course, surface, layer, number, pin)
-    level = Level(layer.y1, min(layer.y1 + WASH_UP_MM, course.groove.thickness_mm - LEAST_EDGE_MM))
-    total = surface.below_level(layer.y1)
     if layer.count == 1:
         option = _pinned(layer.option, pin)
-        area = _area_for(layer.option, pin, total)
+        area = _area_for(layer.option, pin, surface.below_level(layer.y1))
         bead, surface = _across(course, surface, layer, option, area)
-        return [Laid(bead, layer, number, option, pin)], surface
-    return _beside(course, surface, layer, number, level, total, pin)
+        return [Step(Laid(bead, layer, number, option, pin), surface)]
+    return _beside(course, surface, _begun(course, surface, layer, number, _level_of(course, layer), surface.below_level(layer.y1), pin))
+
+
+def place_rest(course: Course, surface: Surface, begun: LayerBegun) -> list[Step]:
+    """Lay what is left of a layer that is begun."""
+    if begun.layer.role != "cap":
+        return _beside(course, surface, begun)
+    tilt = course.groove.tilt
+    return _sheared(_beside(course, surface.sheared(tilt), begun), -tilt)
+
+
+def _level_of(course: Course, layer: Layer) -> Level:
+    return Level(layer.y1, min(layer.y1 + WASH_UP_MM, course.groove.thickness_mm - LEAST_EDGE_MM))
 
 
 def _area_for(option: Option, pin: Pin | None, wanted: float) -> float:
@@ -113,9 +148,7 @@ def _across(
     return lay(surface, left, right, area, course.lean)
 
 
-def _open_root(
-    course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None
-) -> tuple[list[Laid], Surface]:
+def _open_root(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None) -> list[Step]:
     """The root without backing: a bead on an imagined floor, plus the metal that hangs below."""
     option = _pinned(layer.option, pin)
     area = _area_for(layer.option, pin, layer.area_mm2)
@@ -136,30 +169,34 @@ def _open_root(
     corner = min(range(len(bead.face), len(bead.outline)), key=lambda i: math.dist(bead.outline[i], right_foot), default=len(bead.face) - 1)
     outline = (*bead.outline[: corner + 1], *reversed(hang), *bead.outline[corner + 1 :])
     bead = replace(bead, outline=outline, area_mm2=area)
-    return [Laid(bead, layer, number, option, pin)], surface
+    return [Step(Laid(bead, layer, number, option, pin), surface)]
 
 
-def _beside(
-    course: Course, surface: Surface, layer: Layer, number: int, target: Target, total: float, pin: Pin | None
-) -> tuple[list[Laid], Surface]:
-    """Beads side by side; a pinned bead keeps its area and the others share the rest."""
+def _begun(course: Course, surface: Surface, layer: Layer, number: int, target: Target, total: float, pin: Pin | None) -> LayerBegun:
+    """A layer of several beads before its first: a pinned bead keeps its area and the others share the rest."""
     sides = sides_in_order(layer.count, course.start_side(number), course.joint.choices.walls_first)
     where = None if pin is None else _pinned_index(pin, layer, target, surface, sides)
-    areas: list[float | None] = [None] * layer.count
-    if pin is not None and where is not None:
-        areas[where] = pin.area_mm2
-    option = layer.option
+    areas = tuple(pin.area_mm2 if pin is not None and i == where else None for i in range(layer.count))
+    left, right = target.toes(surface)
+    return LayerBegun(layer, number, Progress(0, (left.x, right.x), total), areas, where, pin)
+
+
+def _beside(course: Course, surface: Surface, begun: LayerBegun) -> list[Step]:
+    """The beads that are left of a layer, side by side."""
+    layer, option, areas = begun.layer, begun.layer.option, begun.areas
+    sides = sides_in_order(layer.count, course.start_side(begun.number), course.joint.choices.walls_first)
+    target = _dome_of(course, layer) if layer.role == "cap" else _level_of(course, layer)
 
     def clamp(i: int, area: float) -> float:
         return area if areas[i] is not None else min(max(area, option.low), option.high)
 
     widest = min(rules.WIDEST_STRINGER * option.stringer_mm, option.weave_limit_mm)
-    beads, surface = place_layer(surface, target, areas, total, clamp, sides, widest, course.lean)
-    laid = [
-        Laid(bead, layer, number, _pinned(option, pin if i == where else None), pin if i == where else None)
-        for i, bead in enumerate(beads)
-    ]
-    return laid, surface
+    steps = []
+    for placed in place_layer(surface, target, areas, begun.progress.rest_mm2, clamp, sides, widest, course.lean, begun.progress):
+        pin = begun.pin if placed.progress.laid - 1 == begun.pinned else None
+        left = replace(begun, progress=placed.progress) if placed.progress.laid < layer.count else None
+        steps.append(Step(Laid(placed.bead, layer, begun.number, _pinned(option, pin), pin), placed.surface, left))
+    return steps
 
 
 def _pinned_index(pin: Pin, layer: Layer, target: Target, surface: Surface, sides: list[str]) -> int:
@@ -175,52 +212,57 @@ def _pinned_index(pin: Pin, layer: Layer, target: Target, surface: Surface, side
     return 0
 
 
-def _cap_on_chord(
-    course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None
-) -> tuple[list[Laid], Surface]:
+def _cap_on_chord(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None) -> list[Step]:
     """The cap where one face stands higher: laid on the section sheared until its chord is level."""
     tilt = course.groove.tilt
-    laid, after = _cap(course, surface.sheared(tilt), layer, number, pin)
-    if not tilt:
-        return laid, after
-    return [replace(one, bead=one.bead.sheared(-tilt)) for one in laid], after.sheared(-tilt)
+    return _sheared(_cap(course, surface.sheared(tilt), layer, number, pin), -tilt)
 
 
-def _cap(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None) -> tuple[list[Laid], Surface]:
+def _sheared(steps: list[Step], slope: float) -> list[Step]:
+    if not slope:
+        return steps
+    return [replace(s, laid=replace(s.laid, bead=s.laid.bead.sheared(slope)), surface=s.surface.sheared(slope)) for s in steps]
+
+
+def _cap(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None) -> list[Step]:
     """The cap: the dome is raised or lowered until the heights are right, or the best is kept."""
     limit = rules.cap_limit(course.joint, course.groove)
-    best: tuple[float, list[Laid], Surface] | None = None
+    best: tuple[float, list[Step]] | None = None
     dome = min(layer.dome_mm, limit - 0.3)
     for _ in range(CAP_ROUNDS):
-        laid, after = _domed(course, surface, layer, number, dome, pin)
-        shape = _shape_on_level(course, after)
+        steps = _domed(course, surface, layer, number, dome, pin)
+        shape = _shape_on_level(course, steps[-1].surface)
         low = max(rules.cap_edge_height(course.joint) - shape.min, -shape.edge_min, 0.0)
         high = max(shape.max - limit, 0.0)
         if best is None or low + high < best[0]:
-            best = (low + high, laid, after)
+            best = (low + high, steps)
         if low + high <= 0.0:
             break
         dome += 0.6 * (low - high) + (0.05 if low > high else -0.05)
     assert best is not None
-    return best[1], best[2]
+    return best[1]
 
 
-def _domed(
-    course: Course, surface: Surface, layer: Layer, number: int, dome: float, pin: Pin | None
-) -> tuple[list[Laid], Surface]:
-    t = course.groove.face_mm
-    over = course.joint.choices.cap_overlap_mm
-    x0, x1 = course.groove.edges_x[0] - over, course.groove.edges_x[1] + over
-    total = surface.below_level(t - 1e-9) + _dome_area(dome, layer, x1 - x0)
+def _domed(course: Course, surface: Surface, layer: Layer, number: int, dome: float, pin: Pin | None) -> list[Step]:
+    """The cap at one dome height; its layer keeps the dome it was wished for, what is left of it the one it is laid to."""
+    laid_to = replace(layer, dome_mm=dome)
+    target = _dome_of(course, laid_to)
+    total = surface.below_level(course.groove.face_mm - 1e-9) + _dome_area(dome, layer, target.right - target.left)
     if layer.count == 1:
         option = _pinned(layer.option, pin)
         area = _area_for(layer.option, pin, total)
-        left = surface.at_x(x0)
-        mirror = surface.mirrored().at_x(-x1)
-        bead, surface = lay(surface, left, Toe(len(surface.x) - 2 - mirror.i, x1, mirror.y), area, course.lean)
-        return [Laid(bead, layer, number, option, pin)], surface
-    shoulder = min(layer.option.stringer_mm, x1 - x0) / 2
-    return _beside(course, surface, layer, number, Dome(x0, x1, t, t + dome, shoulder), total, pin)
+        left = surface.at_x(target.left)
+        mirror = surface.mirrored().at_x(-target.right)
+        bead, surface = lay(surface, left, Toe(len(surface.x) - 2 - mirror.i, target.right, mirror.y), area, course.lean)
+        return [Step(Laid(bead, layer, number, option, pin), surface)]
+    steps = _beside(course, surface, _begun(course, surface, laid_to, number, target, total, pin))
+    return [replace(step, laid=replace(step.laid, layer=layer)) for step in steps]
+
+
+def _dome_of(course: Course, layer: Layer) -> Dome:
+    t, over = course.groove.face_mm, course.joint.choices.cap_overlap_mm
+    x0, x1 = course.groove.edges_x[0] - over, course.groove.edges_x[1] + over
+    return Dome(x0, x1, t, t + layer.dome_mm, min(layer.option.stringer_mm, x1 - x0) / 2)
 
 
 def _dome_area(dome: float, layer: Layer, width: float) -> float:
