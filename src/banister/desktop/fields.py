@@ -1,32 +1,36 @@
-"""Fields that take what people write: '3/32', '1/8 in', '2.4', '2,4 mm'; a wrong word stays, marked."""
+"""Fields that take what people write: '3/32', '1/8 in', '2.4', '2,4 mm'; a wrong word stays, marked, with what would fit."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QWheelEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
+from banister.core.remark import Refused, Remark
+from banister.core.typed import typed
+from banister.core.words import Speech
 
-class ValueField(QWidget):
-    """A labelled line with a unit, a parser and a plain word under it when it cannot be read."""
+Committed = Callable[[float], Remark | None]
+"""Takes a value, or says why it cannot be."""
 
-    committed = Signal(float)
 
-    def __init__(self, title: str, parse: Callable[[str], float], nudge: float = 0.0, optional: bool = False) -> None:
+class FigureField(QWidget):
+    """A labelled figure of a kind: read in the unit worked in, refused in words under it; up and down nudge it."""
+
+    def __init__(
+        self, title: str, kind: str, commit: Committed, nudge: float = 0.0, low: float = -math.inf, high: float = math.inf, optional: bool = False,
+    ) -> None:  # fmt: skip
         super().__init__()
-        self.parse, self.nudge, self.optional = parse, nudge, optional
-        self.edit = QLineEdit()
-        self.edit.setAccessibleName(title)
+        self.kind, self.commit, self.nudge, self.low, self.high, self.optional = kind, commit, nudge, low, high, optional
+        self.edit, self.label, self.unit, self.fault = QLineEdit(), QLabel(), QLabel(), QLabel()
         self.edit.setMaximumWidth(110)
-        self.label = QLabel(title)
         self.label.setBuddy(self.edit)
         self.label.setWordWrap(True)
-        self.unit = QLabel()
         self.unit.setProperty("soft", True)
         self.unit.setMinimumWidth(48)
-        self.fault = QLabel()
         self.fault.setProperty("bad", True)
         self.fault.setWordWrap(True)
         self.fault.hide()
@@ -40,42 +44,56 @@ class ValueField(QWidget):
         column.setSpacing(2)
         column.addLayout(row)
         column.addWidget(self.fault)
-        self._shown = ""
+        self._shown, self._say = "", None  # type: tuple[str, Speech | None]
+        self.set_title(title)
         self.edit.editingFinished.connect(self._finish)
         self.edit.textEdited.connect(self._typed)
 
-    def show_value(self, text: str, unit: str) -> None:
-        """Show a value unless the user is in the middle of typing another."""
-        self.unit.setText(unit)
+    def set_title(self, title: str) -> None:
+        """What stands before the field."""
+        self.label.setText(title)
+        self.edit.setAccessibleName(title)
+
+    def show_value(self, value: float | None, say: Speech) -> None:
+        """Show a value (None: empty) unless the user is in the middle of typing another."""
+        self._say = say
+        self.unit.setText(say.units.unit(self.kind))
         if self.edit.hasFocus() and self.edit.isModified():
             return
+        text = "" if value is None else say.units.text(self.kind, value)
         self._shown = text
         if self.edit.text() != text:
             self.edit.setText(text)
-        self.say("")
+        self.tell("")
 
-    def say(self, fault: str) -> None:
-        """Show or clear the plain word under the field."""
+    def value(self) -> float:
+        """The figure as it is typed now; Refused says why it is none."""
+        assert self._say is not None
+        return typed(self.edit.text(), self.kind, self._say.units, self.low, self.high)
+
+    def tell(self, fault: str) -> None:
+        """Show or clear the words under the field."""
         self.fault.setText(fault)
         self.fault.setVisible(bool(fault))
-        if self.edit.property("wrong") != bool(fault):
+        self.edit.setAccessibleDescription(fault)
+        if bool(self.edit.property("wrong")) != bool(fault):
             self.edit.setProperty("wrong", bool(fault))
             self.edit.style().unpolish(self.edit)
             self.edit.style().polish(self.edit)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
-        """Up and down nudge the value."""
+        """Up and down nudge the value, within what it may be."""
         step = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()))
         if step is None or not self.nudge:
             super().keyPressEvent(event)
             return
         try:
-            self.committed.emit(max(0.0, self.parse(self.edit.text()) + step * self.nudge))
-        except ValueError as error:
-            self.say(str(error))
+            self._offer(min(max(self.value() + step * self.nudge, self.low), self.high))
+        except Refused as refused:
+            self._refuse(refused.remarks[0])
 
     def _typed(self, text: str) -> None:
-        """A value that reads is taken at once; one that does not waits for the end of typing."""
+        """Once it is marked wrong, what is typed is tried at once, so that the mark goes as soon as it may."""
         if self.fault.isVisible():
             self._take(text)
 
@@ -84,20 +102,34 @@ class ValueField(QWidget):
             self._take(self.edit.text())
 
     def _take(self, text: str) -> None:
-        if self.optional and not text.strip():
-            self.edit.setModified(False)
-            self.say("")
-            self.committed.emit(float("nan"))
-            return
         try:
-            value = self.parse(text)
-        except ValueError as error:
-            self.say(str(error))
+            self._offer(math.nan if self.optional and not text.strip() else self.value())
+        except Refused as refused:
+            self._refuse(refused.remarks[0])
+
+    def _offer(self, value: float) -> None:
+        refusal = self.commit(value)
+        if refusal is not None:
+            self._refuse(refusal)
             return
-        self.say("")
-        self._shown = text
+        self.tell("")
+        self._shown = self.edit.text()
         self.edit.setModified(False)
-        self.committed.emit(value)
+
+    def _refuse(self, remark: Remark) -> None:
+        assert self._say is not None
+        self.tell(self._say.sentence(remark))
+
+
+class QuietBox(QComboBox):
+    """A list that the wheel passes over while it is not in use."""
+
+    def wheelEvent(self, event: QWheelEvent) -> None:  # noqa: N802
+        """Turn the list only while it has the focus."""
+        if self.hasFocus():
+            super().wheelEvent(event)
+        else:
+            event.ignore()
 
 
 class ChoiceField(QWidget):
@@ -107,29 +139,37 @@ class ChoiceField(QWidget):
 
     def __init__(self, title: str, choices: dict[str, str]) -> None:
         super().__init__()
-        self.box = QComboBox()
+        self.box = QuietBox()
         self.box.setAccessibleName(title)
         self.box.setMinimumContentsLength(8)
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        label = QLabel(title)
-        label.setBuddy(self.box)
-        label.setMinimumWidth(118)
+        self.box.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.label = QLabel(title)
+        self.label.setBuddy(self.box)
+        self.label.setMinimumWidth(118)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(label)
+        row.addWidget(self.label)
         row.addWidget(self.box, 1)
         self.set_choices(choices)
         self.box.activated.connect(lambda i: self.chosen.emit(self.box.itemData(i)))
+
+    @property
+    def key(self) -> str:
+        """The choice that is shown."""
+        return str(self.box.currentData() or "")
 
     def set_choices(self, choices: dict[str, str]) -> None:
         """Replace the list, if it differs."""
         now = {self.box.itemData(i): self.box.itemText(i) for i in range(self.box.count())}
         if now != choices:
+            kept = self.box.currentData()
             self.box.clear()
             for key, text in choices.items():
                 self.box.addItem(text, key)
+            self.show_choice(kept)
 
-    def show_choice(self, key: str) -> None:
+    def show_choice(self, key: str | None) -> None:
         """Show a choice."""
         i = self.box.findData(key)
         if i >= 0 and i != self.box.currentIndex():
@@ -141,16 +181,16 @@ class NameField(QWidget):
 
     committed = Signal(str)
 
-    def __init__(self, title: str) -> None:
+    def __init__(self, title: str, narrow: bool = False) -> None:
         super().__init__()
         self.edit = QLineEdit()
         self.edit.setAccessibleName(title)
-        label = QLabel(title)
-        label.setBuddy(self.edit)
-        label.setMinimumWidth(118)
+        self.label = QLabel(title)
+        self.label.setBuddy(self.edit)
+        self.label.setMinimumWidth(0 if narrow else 118)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(label)
+        row.addWidget(self.label)
         row.addWidget(self.edit, 1)
         self.edit.editingFinished.connect(lambda: self.committed.emit(self.edit.text()))
 

@@ -1,17 +1,25 @@
-"""What the panels of all steps share: headings, notes and how they get at the store."""
+"""What the panels of all steps share: headings, remarks, fields of the joint's figures, and when they are drawn."""
 
 from __future__ import annotations
 
-from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from collections.abc import Callable, Mapping
+from functools import partial
 
-from banister.core.units import parsed_length_mm
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QCheckBox, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from banister.core.joint.figures import JointFigure
+from banister.core.remark import OUTSIDE, Refused
+from banister.core.plan.notes import Note
+from banister.core.words import Speech
+from banister.desktop.app.theme import Theme, font
+from banister.desktop.fields import ChoiceField, FigureField
+from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
-from banister.desktop.theme import Theme, font
 
 
 class Panel(QWidget):
-    """A column at the right; `render_job` shows what the store holds."""
+    """A column at the right. `show_job` draws what differs between two snapshots; old is None for all of it."""
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__()
@@ -19,19 +27,30 @@ class Panel(QWidget):
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(18, 14, 18, 14)
         self.column.setSpacing(8)
+        self.shown: Snapshot | None = None
 
-    def render_job(self) -> None:
-        """Show the store's joint and plan."""
+    @property
+    def say(self) -> Speech:
+        """How the window talks."""
+        return self.store.say
+
+    def catch_up(self) -> None:
+        """Draw what the store holds, if it is not drawn already."""
+        now = self.store.now
+        if self.shown is not now and now.joint is not None:
+            old, self.shown = self.shown, now
+            self.show_job(old, now)
+
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """Draw what differs."""
 
     def set_theme(self, theme: Theme) -> None:
         """Another theme."""
         self.theme = theme
-        self.render_job()
+        self.shown = None
+        self.catch_up()
 
-    def length(self, text: str) -> float:
-        """Parse a length in the unit that is worked in."""
-        return parsed_length_mm(text, self.store.units.inches)
-
+    # --- what a column is made of -------------------------------------------------------------
     def heading(self, text: str, size: float = 17) -> QLabel:
         """A heading in the column."""
         label = QLabel(text)
@@ -41,19 +60,76 @@ class Panel(QWidget):
         return label
 
     def remark(self, text: str = "", kind: str = "soft") -> QLabel:
-        """A quieter line in the column: soft, warn or bad."""
+        """A quieter line in the column: soft, plain, warn or bad."""
         label = QLabel(text)
         label.setProperty(kind, True)
         label.setWordWrap(True)
         self.column.addWidget(label)
         return label
 
+    def button(self, key: str, run: Callable[[], object], tip: bool = False) -> QPushButton:
+        """A button named by the words of a key, with those of `KEY.tip` where it has a tip."""
+        button = QPushButton(self.say(key))
+        if tip:
+            button.setToolTip(self.say(f"{key}.tip"))
+        button.clicked.connect(lambda _checked=False: run())
+        self.column.addWidget(button)
+        return button
+
+    def choice(self, key: str, choices: Mapping[str, str], chosen: Callable[[str], object] | None = None) -> ChoiceField:
+        """A list named by the words of a key."""
+        field = ChoiceField(self.say(key), dict(choices))
+        if chosen is not None:
+            field.chosen.connect(chosen)
+        self.column.addWidget(field)
+        return field
+
+    def tick(self, key: str, clicked: Callable[[bool], object], tip: bool = False) -> QCheckBox:
+        """A check box named by the words of a key."""
+        box = QCheckBox(self.say(key))
+        if tip:
+            box.setToolTip(self.say(f"{key}.tip"))
+        box.clicked.connect(clicked)
+        self.column.addWidget(box)
+        return box
+
+    def figure(self, figure: JointFigure) -> FigureField:
+        """The field of a figure of the joint."""
+        field = FigureField(capital(self.say(figure.label)), figure.kind, partial(self.store.set_figure, figure.key), figure.step, figure.low, figure.high)
+        self.column.addWidget(field)
+        return field
+
+    def words(self, group: str, keys: Mapping[str, object] | tuple[str, ...] | list[str]) -> dict[str, str]:
+        """The words of several keys of a group, for a list of choices."""
+        return {key: self.say(f"{group}.{key}") for key in keys}
+
+
+def capital(text: str) -> str:
+    """A text that begins with a capital."""
+    return text[:1].upper() + text[1:]
+
+
+def show_notes(bad: QLabel, warn: QLabel, notes: list[Note], say: Speech) -> None:
+    """What is outside in one label, what to watch in the other."""
+    for label, is_bad in ((bad, True), (warn, False)):
+        texts = [note.said(say) for note in notes if (note.remark.verdict == OUTSIDE) == is_bad]
+        label.setText("\n\n".join(texts))
+        label.setVisible(bool(texts))
+
+
+def refusal_of(read: Callable[[], float], say: Speech) -> str:
+    """Why something typed is refused, '' where it is read."""
+    try:
+        read()
+    except Refused as refused:
+        return say.sentence(refused.remarks[0])
+    return ""
+
 
 def cleared(layout: QVBoxLayout) -> None:
     """Remove and delete everything in a layout."""
     while layout.count():
-        item = layout.takeAt(0)
-        widget = item.widget()
+        widget = layout.takeAt(0).widget()
         if widget is not None:
             widget.hide()
             widget.deleteLater()

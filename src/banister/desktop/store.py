@@ -1,346 +1,305 @@
-"""The one mutable object of the window: the job with its history, the plans, and what is selected."""
+"""The one mutable object of the window: the session, how it is looked at, and what follows; every change is told with old and new."""
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Any
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from datetime import date
+from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-from banister.core.drawing.habit import ISO
-from banister.core.polygon import holds
-from banister.core.job import Job, same_work
+from banister.core.heat.line import HeatLine
+from banister.core.job import Job
+from banister.core.joint.edits import nudged, set_figure
+from banister.core.joint.figures import FIGURES
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import Pin
-from banister.core.plan.answers import Study, plan_answer, study_of
-from banister.core.judge.check import OUTSIDE_, Judged, checked
-from banister.core.joint.working import ANSWERS
-from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
+from banister.core.judge.judgement import Judgement
+from banister.core.plan.plan import Pass, Plan
+from banister.core.polygon import centroid, holds
+from banister.core.remark import Figure, Remark
+from banister.core.sheet import differences, issued
 from banister.core.units import Units, minutes
-from banister.desktop.dialogs import Dialogs
-from banister.desktop.lane import Arrived, Lane, Work
-from banister.job.history import History
+from banister.core.words import Speech, Words
+from banister.desktop.derived import Derived
+from banister.desktop.errands import PLAN, Runs
+from banister.desktop.session import Session
+from banister.desktop.snapshot import Snapshot, View
+from banister.job.library import Library
 
-if TYPE_CHECKING:
-    from banister.core.heat.line import HeatLine
-    from banister.core.judge.coverage import Covered
-
-AT_ONCE_S = 0.05
-SLOW_ABOVE_MM = 32.0
-MINUS = "\N{MINUS SIGN}"
-
-
-@dataclass(slots=True)
-class Planned:
-    """Plans of one joint value, filled in as they come."""
-
-    joint: Joint
-    rods: tuple[Any, ...]
-    plans: dict[str, Plan] = field(default_factory=dict)
-    study: Study | tuple[Any, ...] | None = None
-    judged: tuple[Judged, ...] | None = None
-    outside: frozenset[str] | None = None
-    covered: tuple[Covered, ...] | None = None
-    heat: HeatLine | None = None
-    heat_asked: bool = False
-
-    def forget_check(self) -> None:
-        """Judge again when next asked: the joint's limits or its plan changed."""
-        self.judged = self.outside = self.covered = self.heat = None
-        self.heat_asked = False
+CHANGED_S = 30.0
+"""A change of the time smaller than this is not worth a word."""
 
 
 class Store(QObject):
-    """Holds the job; every view renders on `changed` and edits through `edit`."""
+    """Holds the job; views draw what `changed(old, new)` brings and edit through it."""
 
-    changed = Signal()
-    selection_changed = Signal()
+    changed = Signal(object, object)
+    noticed = Signal(str, bool)
 
-    def __init__(self, lane: Lane, dialogs: Dialogs | None = None) -> None:
+    def __init__(self, errands: Runs, library: Library, words: Words, view: View | None = None, today: Callable[[], date] = date.today) -> None:
         super().__init__()
-        self.dialogs = dialogs
-        self.history: History | None = None
-        self.saved: Job | None = None
-        self.joint_id = ""
-        self.units = Units()
-        self.habit = ISO
-        self.note = ""
-        self.anchor: tuple[float, float, str] | None = None
-        self._planned: dict[str, Planned] = {}
-        self._lane = lane
-        self._key = 0
-        self._slow = False
-        self._stop_heat: Callable[[], None] = lambda: None
-        lane.ready.connect(self._arrived)
+        self.errands, self.library, self._words, self._today = errands, library, words, today
+        self.session = Session()
+        self.view = view or View()
+        self.derived = Derived(errands, self._publish)
+        self._edit_name, self._edit_merge = "", ""
+        self._before: Plan | None = None
+        self._refusal: Remark | None = None
+        self._is_publishing = self._is_stale = False
+        self.now = Snapshot(self._speech(), self.view)
 
-    # --- the job -----------------------------------------------------------------------------
+    def _speech(self) -> Speech:
+        return Speech(self._words, Units(self.view.inches))
+
+    @property
+    def today(self) -> date:
+        """The day sheets are issued and documents judged on."""
+        return self._today()
+
+    @property
+    def say(self) -> Speech:
+        """How the window talks."""
+        return self.now.say
+
+    # --- the session --------------------------------------------------------------------------
     @property
     def job(self) -> Job | None:
         """The job, or None on the start page."""
-        return None if self.history is None else self.history.job
+        return self.session.job
 
     @property
     def joint(self) -> Joint | None:
         """The joint that is shown."""
-        if self.job is None or not self.job.joints:
+        job = self.job
+        if job is None or not job.joints:
             return None
-        return next((j for j in self.job.joints if j.id == self.joint_id), self.job.joints[0])
+        return next((j for j in job.joints if j.id == self.view.joint_id), job.joints[0])
 
-    @property
-    def dirty(self) -> bool:
-        """True if something would be lost by closing."""
-        return self.job is not None and self.job != self.saved
-
-    def open(self, job: Job | None, saved: bool = True) -> None:
-        """Show another job (or the start page)."""
-        self.history = None if job is None else History(job)
-        self.saved = job if saved else None
-        self.joint_id = job.joints[0].id if job is not None and job.joints else ""
-        self.anchor, self.note = None, ""
-        self._planned.clear()
-        self._refresh()
+    def open(self, job: Job | None, saved: Job | None) -> None:
+        """Show another job (or the start page); `saved` is what of it is on disk."""
+        self.session.open(job, saved)
+        self.derived.forget()
+        first = job.joints[0].id if job is not None and job.joints else ""
+        self.view = replace(self.view, joint_id=first, anchor=None)
+        self._told("", None)
+        self._publish()
 
     def mark_saved(self) -> None:
         """What is shown is on disk."""
-        self.saved = self.job
-        self.changed.emit()
+        self.session.mark_saved()
+        self._publish()
 
     def edit(self, job: Job, name: str, merge: str = "") -> None:
-        """Commit a new job value as one named step, and say what it changed."""
-        if self.history is None:
+        """Commit a new job value as one named step; steps of one `merge` are told together until they settle."""
+        history = self.session.history
+        if history is None:
             return
-        before = self.plan
-        if self.history.commit(job, name, merge):
-            self._refresh(before, name)
+        before = self._before if merge and merge == self._edit_merge else self.now.plan
+        if history.commit(job, name, merge):
+            self._told(name, before, merge)
+            self._publish()
 
     def edit_joint(self, step: str, merge: str = "", /, **fields: Any) -> None:
         """Commit new values of fields of the shown joint."""
         if self.job is not None and self.joint is not None:
             self.edit(self.job.with_joint(edited(self.joint, **fields)), step, merge)
 
+    def set_figure(self, key: str, value: float, merge: str = "") -> Remark | None:
+        """Set one figure of the shown joint; where it cannot be, the reason is shown over the section and returned."""
+        return self._figured(key, merge, lambda joint: set_figure(joint, key, value))
+
+    def nudge(self, key: str, steps: int) -> Remark | None:
+        """Move one figure of the shown joint by steps of a drag."""
+        return self._figured(key, "", lambda joint: nudged(joint, key, steps, of_drag=True))
+
+    def _figured(self, key: str, merge: str, change: Callable[[Joint], Joint | Remark]) -> Remark | None:
+        job, joint = self.job, self.joint
+        if job is None or joint is None:
+            return None
+        found = change(joint)
+        if isinstance(found, Remark):
+            self.refuse(found)
+            return found
+        figure = FIGURES[key]
+        name = self.say("edit.figure", figure=self.say(figure.label), value=Figure(figure.of(found), figure.kind))
+        if found == joint:
+            self.refuse(None)
+        else:
+            self.edit(job.with_joint(found), name, merge)
+        return None
+
+    def refuse(self, remark: Remark | None) -> None:
+        """Say why something cannot be, where the hand is."""
+        self._refusal = remark
+        self._publish()
+
     def settle(self) -> None:
         """A drag or a run of typing is over: the next edit is its own step."""
-        if self.history is not None:
-            self.history.settle()
+        if self.session.history is not None:
+            self.session.history.settle()
+        self._edit_merge = ""
 
     def undo(self) -> None:
         """Step back."""
-        self._step("Undone", None if self.history is None else self.history.undo)
+        history = self.session.history
+        self._stepped("edit.undone", history.undo if history is not None else None)
 
     def redo(self) -> None:
         """Step forward."""
-        self._step("Done again", None if self.history is None else self.history.redo)
+        history = self.session.history
+        self._stepped("edit.redone", history.redo if history is not None else None)
 
-    def _step(self, word: str, step: Any) -> None:
-        before = self.plan
+    def _stepped(self, word: str, step: Callable[[], str] | None) -> None:
+        before = self.now.plan
         name = step() if step is not None else ""
         if name:
-            self._refresh(before, f"{word}: {name}")
+            self._told(self.say(word, name=name), before)
+            self._publish()
 
-    def show_joint(self, joint_id: str) -> None:
-        """Show another joint of the job."""
-        self.joint_id, self.anchor, self.note = joint_id, None, ""
-        self._refresh()
-
-    def set_units(self, inches: bool) -> None:
-        """Millimetres or inches for the whole window."""
-        self.units = Units(inches)
-        self.changed.emit()
-
-    def set_habit(self, habit: str) -> None:
-        """Dimensions and symbol in the ISO or the AWS manner."""
-        self.habit = habit
-        self.changed.emit()
-
-    # --- plans -------------------------------------------------------------------------------
-    @property
-    def planned(self) -> Planned | None:
-        """The plans of the shown joint."""
-        return None if self.joint is None else self._planned.get(self.joint.id)
-
-    @property
-    def plan(self) -> Plan | None:
-        """The chosen answer of the shown joint, or None while it is being planned."""
-        found = self.planned
-        return None if found is None or self.joint is None else found.plans.get(self.joint.working.chosen)
-
-    @property
-    def judged(self) -> tuple[Judged, ...]:
-        """The check of the shown plan."""
-        found = self.planned
-        if found is None or self.plan is None or self.joint is None:
-            return ()
-        if found.judged is None:
-            found.judged = checked(self.joint, self.plan)
-        return found.judged
-
-    @property
-    def covered(self) -> tuple[Covered, ...]:
-        """Joint and plan against the procedure document and the welder; empty where neither is in the job."""
-        found, job, joint = self.planned, self.job, self.joint
-        if found is None or job is None or joint is None or self.plan is None:
-            return ()
-        if job.procedure_of(joint) is None and job.welder_of(joint) is None:
-            return ()
-        if found.covered is None:
-            from banister.job.procedures import covered_today
-
-            found.covered = covered_today(job, joint, self.plan)
-        return found.covered
-
-    @property
-    def heat(self) -> HeatLine | None:
-        """The schedule of the shown plan with its temperature line, None until it was asked for and came."""
-        return None if self.planned is None else self.planned.heat
-
-    def ask_heat(self) -> None:
-        """Have the shown plan's schedule computed beside the window; the views are drawn again when it comes."""
-        found, joint, plan = self.planned, self.joint, self.plan
-        if found is None or joint is None or plan is None or not plan.feasible or found.heat_asked:
+    def issue(self) -> None:
+        """Freeze everything that is printed of the shown joint, and say what that changed against the sheet before."""
+        now, job = self.now, self.job
+        if job is None or now.joint is None or now.plan is None or now.heat is None or not now.feasible:
+            self.noticed.emit(self.say("issue.wait" if now.feasible else "issue.no_plan"), True)
             return
-        from banister.core.heat.line import heat_line
+        sheet = job.sheet_of(now.joint, now.plan, now.heat, self.library.rows, self._today())
+        before = job.issued_for(now.joint)
+        fresh = issued(sheet, self._today().isoformat(), before.last_key if before is not None else 0)
+        self.edit(job.issuing(fresh), self.say("edit.issue", joint=now.joint.id))
+        if before is not None:
+            changes = differences(before, fresh)
+            self._told(self.say("issue.again", what=", ".join(self.say.text(r) for r in changes) or self.say("issue.same")), None)
+            self._publish()
 
-        found.heat_asked = True
-
-        def arrived(_: int, line: HeatLine | None) -> None:
-            if self.plan is plan and found.joint is joint:
-                found.heat = line
-                self.changed.emit()
-
-        self._stop_heat()  # only the newest edit's schedule counts
-        self._stop_heat = self._lane.each(heat_line, [(joint, plan)], arrived, lambda: None)
-
-    def rod_types(self) -> dict[str, str]:
-        """Type of every rod of the job by its id."""
-        return {} if self.job is None else {rod.id: rod.type for rod in self.job.rods}
-
-    @property
-    def outside(self) -> frozenset[str]:
-        """Passes with a figure outside."""
-        lines, found = self.judged, self.planned
-        if found is None or not lines:
-            return frozenset()
-        if found.outside is None:
-            uncovered = (pass_id for line in self.covered if line.verdict == OUTSIDE_ for pass_id in line.pass_ids)
-            found.outside = frozenset((*(line.pass_id for line in lines if line.verdict == OUTSIDE_ and line.pass_id), *uncovered))
-        return found.outside
-
-    def take(self) -> None:
-        """Take the shown plan: it is stored in the job with the planner's version."""
-        if self.job is not None and self.joint is not None and self.plan is not None and self.plan.feasible:
-            self.edit(self.job.taking(self.joint, self.plan, PLANNER_VERSION), f"Take the plan of {self.joint.id}")
-
-    def _refresh(self, before: Plan | None = None, name: str = "") -> None:
-        joint, job = self.joint, self.job
-        if joint is not None and job is not None:
-            known = self._planned.get(joint.id)
-            if known is not None:
-                known.forget_check()
-            if known is not None and known.rods == job.rods and same_work(edited(known.joint, chosen=joint.working.chosen), joint):
-                known.joint = joint
-            else:
-                self._planned[joint.id] = Planned(joint, job.rods)
-            self._plan_now(self._planned[joint.id], job)
-            self.note = _what_changed(before, self.plan, name) if name else ""
-        self.changed.emit()
-
-    def _plan_now(self, planned: Planned, job: Job) -> None:
-        joint = planned.joint
-        taken = job.taken_for(joint)
-        if taken is not None:
-            planned.plans[taken.plan.answer] = taken.plan
-        if joint.working.chosen not in planned.plans and (joint.prep.thickness_mm <= SLOW_ABOVE_MM or not self._slow):
-            start = time.perf_counter()
-            planned.study = planned.study or study_of(joint, job.rods_by_id)
-            planned.plans[joint.working.chosen] = plan_answer(planned.study, joint.working.chosen)
-            self._slow = time.perf_counter() - start > AT_ONCE_S
-        missing = [a for a in (joint.working.chosen, *ANSWERS) if a not in planned.plans]
-        if missing:
-            self._key += 1
-            for answer in dict.fromkeys(missing):
-                self._lane.ask(self._key, joint, job.rods_by_id, answer)
-
-    def each(self, work: Work, items: Sequence[tuple[Any, ...]], arrived: Arrived, finished: Callable[[], None]) -> Callable[[], None]:
-        """Longer work item by item beside the window; returns what stops it."""
-        return self._lane.each(work, items, arrived, finished)
-
-    def _arrived(self, key: int, joint: Joint, plan: Plan) -> None:
-        found = self._planned.get(joint.id)
-        if found is not None and same_work(edited(found.joint, chosen=joint.working.chosen), joint):
-            found.plans[plan.answer] = plan
-            if plan.answer == found.joint.working.chosen:
-                found.forget_check()
-            self.changed.emit()
-
-    # --- selection ---------------------------------------------------------------------------
-    @property
-    def selected(self) -> Pass | None:
-        """The bead that holds the selected point; beads are recomputed, so the point is what stays."""
-        if self.anchor is None or self.plan is None:
-            return None
-        x, y, role = self.anchor
-        same = [p for p in self.plan.passes if p.role == role]
-        held = next((p for p in same if holds(p.outline_mm, x, y)), None)
-        return held or min(same, key=lambda p: (p.aim_mm[0] - x) ** 2 + (p.aim_mm[1] - y) ** 2, default=None)
+    # --- looking ------------------------------------------------------------------------------
+    def look(self, **changes: Any) -> None:
+        """Look at the job another way: joint_id, inches, convention, dark, step."""
+        if "joint_id" in changes:
+            changes["anchor"] = None
+            self._told("", None)
+        self.view = replace(self.view, **changes)
+        self._publish()
 
     def select(self, found: Pass | None) -> None:
-        """Select a bead everywhere."""
-        from banister.core.polygon import centroid
-
-        self.anchor = None if found is None else (*centroid(found.outline_mm), found.role)
-        self.selection_changed.emit()
+        """Select a pass everywhere; the point in it is what stays when passes are planned anew."""
+        self.look(anchor=None if found is None else (*centroid(found.outline_mm), found.role))
 
     def select_step(self, step: int) -> None:
-        """Select the next or the previous bead."""
-        if self.plan is None or not self.plan.passes:
+        """Select the next or the previous pass."""
+        plan, at = self.now.plan, self.now.selected
+        if plan is None or not plan.passes:
             return
-        at = self.selected
-        last = len(self.plan.passes) - 1
+        last = len(plan.passes) - 1
         i = (0 if step > 0 else last) if at is None else min(max(at.number - 1 + step, 0), last)
-        self.select(self.plan.passes[i])
+        self.select(plan.passes[i])
 
+    # --- pins ---------------------------------------------------------------------------------
     def pin(self, name: str, **values: Any) -> None:
-        """Pin something of the selected bead; an earlier pin on it is replaced."""
-        found, joint = self.selected, self.joint
-        if found is None or joint is None or self.anchor is None:
+        """Pin something of the selected pass; an earlier pin on it is replaced."""
+        found, joint, anchor = self.now.selected, self.joint, self.view.anchor
+        if found is None or joint is None or anchor is None:
             return
-        x, y, role = self.anchor
+        x, y, role = anchor
         old = self.pin_of(found)
         fresh = replace(old, **values) if old is not None else Pin(x_mm=x, y_mm=y, role=role, side=found.side, **values)
         kept = tuple(p for p in joint.working.pins if p is not old)
         self.edit_joint(name, pins=(*kept, fresh))
 
     def release(self) -> None:
-        """Release the pin of the selected bead."""
-        found, joint = self.selected, self.joint
-        if found is not None and joint is not None:
-            old = self.pin_of(found)
-            if old is not None:
-                self.edit_joint(f"Release pass {found.number}", pins=tuple(p for p in joint.working.pins if p is not old))
+        """Release the pin of the selected pass."""
+        found, joint = self.now.selected, self.joint
+        old = None if found is None else self.pin_of(found)
+        if found is not None and joint is not None and old is not None:
+            self.edit_joint(self.say("edit.release", number=str(found.number)), pins=tuple(p for p in joint.working.pins if p is not old))
 
     def pin_of(self, found: Pass) -> Pin | None:
-        """The pin on a bead or on its layer."""
-        if self.joint is None or self.plan is None:
+        """The pin on a pass or on its layer."""
+        plan, joint = self.now.plan, self.joint
+        if plan is None or joint is None:
             return None
-        layer = [p for p in self.plan.passes if p.layer == found.layer]
-        for pin in self.joint.working.pins:
-            if pin.role == found.role and pin.side == found.side and any(holds(p.outline_mm, pin.x_mm, pin.y_mm) for p in layer):
-                return pin
+        layer = [p for p in plan.passes if p.layer == found.layer]
+        same = (pin for pin in joint.working.pins if pin.role == found.role and pin.side == found.side)
+        return next((pin for pin in same if any(holds(p.outline_mm, pin.x_mm, pin.y_mm) for p in layer)), None)
+
+    # --- what follows -------------------------------------------------------------------------
+    def plan_again(self) -> None:
+        """Plan what was stopped, or failed."""
+        if self.joint is not None:
+            self.derived.plan_again(self.joint)
+            self._publish()
+
+    def stop(self, key: str) -> None:
+        """Stop an errand; what it would have brought stays away."""
+        self.errands.stop(key)
+        if key == PLAN:
+            self._publish()
+
+    def _told(self, name: str, before: Plan | None, merge: str = "") -> None:
+        self._edit_name, self._before, self._edit_merge, self._refusal = name, before, merge, None
+
+    def _publish(self) -> None:
+        """Tell the views; what arrives while they are told is told after it."""
+        self._is_stale = True
+        if self._is_publishing:
+            return
+        self._is_publishing = True
+        try:
+            while self._is_stale:
+                self._is_stale = False
+                old, self.now = self.now, self._snapshot()
+                self.changed.emit(old, self.now)
+        finally:
+            self._is_publishing = False
+
+    def _snapshot(self) -> Snapshot:
+        job, joint, say = self.job, self.joint, self._speech()
+        if job is None or joint is None:
+            return Snapshot(say, self.view, job, dirty=self.session.dirty)
+        plans = self.derived.plans(job, joint)
+        plan = plans.get(joint.working.chosen)
+        sheet = job.issued_for(joint)
+        heat = self.derived.heat(job, joint, plan, sheet)
+        old = self.now
+        return Snapshot(
+            say, self.view, job, joint, old.plans if _same(old.plans, plans) else plans, plan, heat, self._judgement(job, joint, plan, heat), sheet,
+            sheet is not None and job.standing_for(joint) is sheet, _selected(plan, self.view), self.session.dirty,
+            what_changed(self._before, plan, self._edit_name, say), self._refusal,
+        )  # fmt: skip
+
+    def _judgement(self, job: Job, joint: Joint, plan: Plan | None, heat: HeatLine | None) -> Judgement | None:
+        """That of the sheet while nothing at all changed since it was issued, else what the judge says now."""
+        sheet = job.issued_for(joint)
+        if sheet is not None and plan is sheet.plan and sheet.heat is not None and not job.changed_since_issued(joint):
+            return sheet.judgement
+        return self.derived.judgement(joint, plan, heat, job.documents_of(joint, self.library.rows, self._today()))
+
+
+def _same(a: Mapping[str, Plan], b: Mapping[str, Plan]) -> bool:
+    return a.keys() == b.keys() and all(a[key] is b[key] for key in a)
+
+
+def _selected(plan: Plan | None, view: View) -> Pass | None:
+    """The pass that holds the selected point, or the nearest one of its role."""
+    if view.anchor is None or plan is None:
         return None
+    x, y, role = view.anchor
+    same = [p for p in plan.passes if p.role == role]
+    held = next((p for p in same if holds(p.outline_mm, x, y)), None)
+    return held or min(same, key=lambda p: (p.aim_mm[0] - x) ** 2 + (p.aim_mm[1] - y) ** 2, default=None)
 
 
-def _what_changed(before: Plan | None, after: Plan | None, name: str) -> str:
-    if before is None or after is None or not before.passes or not after.passes:
+def what_changed(before: Plan | None, after: Plan | None, name: str, say: Speech) -> str:
+    """What an edit did to the plan, in figures; its name alone where nothing can be compared."""
+    if not name or before is None or after is None or not before.passes or not after.passes:
         return name
     said = []
     if len(before.passes) != len(after.passes):
-        said.append(f"beads {len(before.passes)} \N{RIGHTWARDS ARROW} {len(after.passes)}")
-    rods = sum(after.rods_by_consumable().values()) - sum(before.rods_by_consumable().values())
-    if rods:
-        said.append(f"rods {'+' if rods > 0 else MINUS}{abs(rods)}")
+        said.append(say("change.passes", before=str(len(before.passes)), after=str(len(after.passes))))
+    if rods := after.rods - before.rods:
+        said.append(say("change.rods.more" if rods > 0 else "change.rods.fewer", rods=str(abs(rods))))
     seconds = after.total_time_s - before.total_time_s
-    if abs(seconds) >= 30:
-        said.append(f"time {'+' if seconds > 0 else MINUS}{minutes(abs(seconds))}")
-    return f"{name}: " + (", ".join(said) if said else "same beads, rods and time")
+    if abs(seconds) >= CHANGED_S:
+        said.append(say("change.time.more" if seconds > 0 else "change.time.less", lasts=minutes(abs(seconds))))
+    return say("change.said", name=name, what=", ".join(said) if said else say("change.same"))

@@ -1,20 +1,14 @@
-"""Recovery after a crash: the unsaved job is kept beside a lock in the state folder."""
+"""Recovery after a crash: a copy of the unsaved job in the state folder."""
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 from pathlib import Path
 
 from banister.core.job import Job
 from banister.job.codec import FileFault, encoded
 from banister.job.files import read, write_atomically
-
-
-def recovery_folder() -> Path:
-    """Where unsaved work is kept (XDG state)."""
-    import platformdirs
-
-    return Path(platformdirs.user_state_dir("banister")) / "recovery"
 
 
 class Recovery:
@@ -34,14 +28,16 @@ class Recovery:
 
     def found(self) -> Job | None:
         """The copy a crashed session left, or None."""
-        if not self.file.exists():
-            return None
         try:
-            return read(self.file).job
+            return read(self.file).job if self.file.exists() else None
         except FileFault:
-            self.file.rename(self.file.with_suffix(".unreadable"))
-            return None
+            with contextlib.suppress(OSError):
+                self.file.rename(self.file.with_suffix(".unreadable"))
+        except OSError:
+            pass
+        return None
 
     def clear(self) -> None:
         """The work is saved or given up."""
-        self.file.unlink(missing_ok=True)
+        with contextlib.suppress(OSError):
+            self.file.unlink(missing_ok=True)

@@ -46,8 +46,8 @@ def working_faults(windows: Iterable[Window], run_outs: Iterable[OwnRunOut], pin
         for found in window_faults(window):
             yield at(found, f"windows[{i}]")
     for i, run in enumerate(run_outs):
-        if not (math.isfinite(run.run_out_mm) and RUN_OUT_MM[0] <= run.run_out_mm <= RUN_OUT_MM[1]):
-            yield run_out_fault(run.run_out_mm, f"own_run_out[{i}].run_out_mm")
+        if (found := run_out_fault(run.run_out_mm, f"own_run_out[{i}].run_out_mm")) is not None:
+            yield found
     for i, pin in enumerate(pins):
         sizes = [v for v in (pin.x_mm, pin.y_mm, pin.area_mm2, pin.amps) if v is not None]
         absurd = any(not math.isfinite(v) or abs(v) > MOST_PIN for v in sizes) or any(v is not None and v <= 0 for v in (pin.area_mm2, pin.amps))
@@ -97,17 +97,21 @@ def _unknown(*found: tuple[str, str, Collection[str]]) -> Iterator[Remark]:
 
 def _readings(readings: Iterable[Reading]) -> Iterator[Remark]:
     for i, reading in enumerate(readings):
-        if any(not low <= getattr(reading, field) <= high for field, (low, high) in READING_LIMITS.items()):
-            yield reading_fault(f"readings[{i}]")
+        if (found := reading_fault(reading, f"readings[{i}]")) is not None:
+            yield found
 
 
-def run_out_fault(value: float, field: str = "") -> Remark:
-    """A run-out no rod has."""
+def run_out_fault(value: float, field: str = "") -> Remark | None:
+    """What is wrong with a run-out that no rod has."""
+    if RUN_OUT_MM[0] <= value <= RUN_OUT_MM[1]:
+        return None
     return fault("run_out.range", field, value=Figure(value, "long_length"), window=Figure(RUN_OUT_MM, "long_length"))
 
 
-def reading_fault(field: str = "") -> Remark:
-    """A measured temperature that cannot be right."""
+def reading_fault(reading: Reading, field: str = "") -> Remark | None:
+    """What is wrong with a measured temperature that cannot be right."""
+    if all(low <= getattr(reading, name) <= high for name, (low, high) in READING_LIMITS.items()):
+        return None
     low, high = READING_LIMITS["at_s"]
     return fault("reading.range", field, after=Figure((low / 60, high / 60), "minutes"), where=Figure(READING_LIMITS["x_mm"], "length"),
                  read=Figure(READING_LIMITS["temp_c"], "temperature"))  # fmt: skip

@@ -1,0 +1,57 @@
+"""Questions to the user behind one protocol, so that tests can answer them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Protocol
+
+from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from banister.core.words import Speech
+
+SAVE, DISCARD, CANCEL = "save", "discard", "cancel"
+
+
+class Dialogs(Protocol):
+    """What the window may ask."""
+
+    def open_path(self, parent: QWidget, say: Speech) -> Path | None:
+        """A job file to open."""
+
+    def document_path(self, parent: QWidget, title: str, folder: Path, say: Speech) -> Path | None:
+        """A procedure or welder file to read."""
+
+    def save_path(self, parent: QWidget, title: str, name: str, kind: str) -> Path | None:
+        """Where to write."""
+
+    def keep_changes(self, parent: QWidget, name: str, say: Speech) -> str:
+        """SAVE, DISCARD or CANCEL before unsaved work is left."""
+
+
+class QtDialogs:
+    """The real ones."""
+
+    def open_path(self, parent: QWidget, say: Speech) -> Path | None:
+        """A job file to open."""
+        name, _ = QFileDialog.getOpenFileName(parent, say("dialog.open"), "", f"{say('dialog.jobs')} (*.banister);;{say('dialog.all')} (*)")
+        return Path(name) if name else None
+
+    def document_path(self, parent: QWidget, title: str, folder: Path, say: Speech) -> Path | None:
+        """A procedure or welder file to read."""
+        name, _ = QFileDialog.getOpenFileName(parent, title, str(folder), f"{say('dialog.documents')} (*.json);;{say('dialog.all')} (*)")
+        return Path(name) if name else None
+
+    def save_path(self, parent: QWidget, title: str, name: str, kind: str) -> Path | None:
+        """Where to write."""
+        chosen, _ = QFileDialog.getSaveFileName(parent, title, name, kind)
+        return Path(chosen) if chosen else None
+
+    def keep_changes(self, parent: QWidget, name: str, say: Speech) -> str:
+        """SAVE, DISCARD or CANCEL before unsaved work is left."""
+        box = QMessageBox(parent)
+        box.setText(say("dialog.unsaved", name=name))
+        save = box.addButton(say("dialog.save"), QMessageBox.ButtonRole.AcceptRole)
+        discard = box.addButton(say("dialog.discard"), QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton(say("dialog.cancel"), QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        return {save: SAVE, discard: DISCARD}.get(box.clickedButton(), CANCEL)

@@ -1,0 +1,175 @@
+"""Files of the window: open, save, recent, autosave and recovery, and what is exported."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from banister.core.job import Job
+from banister.core.joint.joint import Joint, edited
+from banister.desktop.app.preferences import Preferences
+from banister.desktop.notices import Notice, Notices
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.store import Store
+from banister.job.codec import FileFault
+from banister.job.files import SUFFIX, JobFile, write_atomically
+from banister.job.library import blank_joint, demo_job, used_rods
+from banister.job.recovery import Recovery
+
+AUTOSAVE_MS = 1500
+MOST_LINES = 6
+
+
+class Files(QObject):
+    """Owns the open file; says in plain words what went wrong."""
+
+    said = Signal(str)
+    recent_changed = Signal()
+
+    def __init__(self, store: Store, preferences: Preferences, notices: Notices, folder: Path) -> None:
+        super().__init__()
+        self.store, self.preferences, self.notices, self.folder = store, preferences, notices, folder
+        self.file: JobFile | None = None
+        self.recovery = Recovery(folder, None)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(AUTOSAVE_MS)
+        self._timer.timeout.connect(self.keep_recovery)
+        store.changed.connect(self._edited)
+
+    @property
+    def title(self) -> str:
+        """Name of the open file."""
+        return self.file.path.name if self.file is not None else self.store.say("file.unnamed")
+
+    def tell(self, fault: FileFault) -> None:
+        """Say what is wrong with a file, each fault with its place."""
+        lines = self.store.say.faults(fault.remarks)
+        name = f"{fault.file}: " if fault.file else ""
+        more = [self.store.say("file.more", n=len(lines) - MOST_LINES)] if len(lines) > MOST_LINES else []
+        self.notices.add(Notice("\n".join([*(f"{name}{line}" for line in lines[:MOST_LINES]), *more])))
+
+    # --- opening ------------------------------------------------------------------------------
+    def open_path(self, path: Path) -> bool:
+        """Open a job file; on a fault say it and keep what is open."""
+        file = JobFile(path)
+        try:
+            job = file.open()
+        except FileFault as fault:
+            self.tell(fault)
+            return False
+        self._replace(file, job, job)
+        self.preferences.opened(path)
+        self.recent_changed.emit()
+        if file.read_only:
+            self.notices.add(Notice(f"{path.name}: {self.store.say(f'remark.file.readonly.{file.read_only}.text')}"))
+        return True
+
+    def open_demo(self) -> None:
+        """Open the demo as a job that is not saved yet."""
+        job = demo_job()
+        self._replace(None, job, job)
+
+    def start_from(self, pattern: Joint) -> None:
+        """A new job from a worked pattern."""
+        say = self.store.say
+        joint = edited(pattern, name=pattern.name or say(f"pattern.{pattern.id}"))
+        self._replace(None, Job(name=say("job.new"), joints=(joint,), rods=used_rods(joint, self.store.library.rods)), None)
+
+    def start_from_nothing(self) -> None:
+        """A new job with one plain joint: a V on an open root, no windows set."""
+        self.start_from(blank_joint("J1", self.store.say("joint.new")))
+
+    def close_job(self) -> None:
+        """Back to the start page."""
+        self._replace(None, None, None)
+
+    def _replace(self, file: JobFile | None, job: Job | None, saved: Job | None) -> None:
+        self._timer.stop()
+        self.release()
+        if self.store.job is not None:
+            self.recovery.clear()
+        self.file = file
+        self.recovery = Recovery(self.folder, None if file is None else file.path)
+        self.store.open(job, saved)
+
+    def release(self) -> None:
+        """Let go of the open file."""
+        if self.file is not None:
+            self.file.close()
+            self.file = None
+
+    # --- saving -------------------------------------------------------------------------------
+    def save(self, ask: Callable[[], Path | None]) -> bool:
+        """Save to the open file, or ask for one."""
+        if self.file is None or self.file.read_only:
+            return self.save_as(ask)
+        return self._write(self.file)
+
+    def save_as(self, ask: Callable[[], Path | None]) -> bool:
+        """Save under another name."""
+        path = ask()
+        if path is None:
+            return False
+        path = path if path.suffix else path.with_suffix(SUFFIX)
+        file = JobFile(path)
+        if not file.lock():
+            self.notices.add(Notice(self.store.say("file.locked", name=path.name)))
+            return False
+        if not self._write(file):
+            file.close()
+            return False
+        self.release()
+        self.recovery.clear()
+        self.file, self.recovery = file, Recovery(self.folder, path)
+        self.preferences.opened(path)
+        self.recent_changed.emit()
+        self.store.mark_saved()
+        return True
+
+    def _write(self, file: JobFile) -> bool:
+        job, say = self.store.job, self.store.say
+        if job is None:
+            return False
+        try:
+            is_kept = file.save(job)
+        except FileFault as fault:
+            self.tell(fault)
+            return False
+        self._timer.stop()
+        self.recovery.clear()
+        self.store.mark_saved()
+        self.said.emit(say("file.saved" if is_kept else "file.saved.unflushed", name=file.path.name))
+        return True
+
+    def _edited(self, old: Snapshot, new: Snapshot) -> None:
+        if new.dirty and new.job is not old.job and not self._timer.isActive():
+            self._timer.start()
+
+    # --- recovery -----------------------------------------------------------------------------
+    def keep_recovery(self) -> None:
+        """Keep a copy of unsaved work."""
+        if self.store.session.dirty and self.store.job is not None:
+            self.recovery.keep(self.store.job)
+
+    def recovered(self) -> Job | None:
+        """Work a crashed session left for the open file."""
+        return self.recovery.found()
+
+    def restore(self, job: Job) -> None:
+        """Take recovered work as unsaved."""
+        self.store.open(job, self.store.session.saved)
+
+    # --- exports ------------------------------------------------------------------------------
+    def write(self, path: Path, data: bytes) -> bool:
+        """Write an export and say so."""
+        say = self.store.say
+        try:
+            write_atomically(path, data)
+        except OSError as error:
+            self.notices.add(Notice(say("file.not_written", path=str(path), why=error.strerror or str(error))))
+            return False
+        self.said.emit(say("file.written", path=str(path)))
+        return True

@@ -1,0 +1,306 @@
+"""The frame of the work page: header, message bar, stair, section, settings and rail, and how they share the room."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFont, QResizeEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+
+from banister.core.plan.notes import notes_of
+from banister.desktop.steps.passes.answers import AnswersStrip
+from banister.desktop.app.theme import Theme, font
+from banister.desktop.canvas.rail_view import Rail
+from banister.desktop.canvas.section_view import SectionView
+from banister.desktop.errands import BusyLine, Errand
+from banister.desktop.fields import QuietBox
+from banister.desktop.notices import Notices
+from banister.desktop.panel import Panel
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.app.stair import Stair
+from banister.desktop.steps.registry import STEPS_BY_KEY
+from banister.desktop.store import Store
+from banister.desktop.steps.passes.table import PassTable
+
+NOTES_OVER_SECTION = 2
+NARROW_PX, LOW_PX = 1150, 760
+SIDE_PX, STAIR_PX = (304, 348), (166, 196)
+RAIL_PX = {(True, False): 150, (True, True): 176, (False, False): 186, (False, True): 244}
+"""Height of the rail in a low or a high window, with even steps or on the clock: there the temperature runs above the balusters."""
+
+
+class Header(QWidget):
+    """The job, which joint is shown, the file, units and theme."""
+
+    def __init__(self, store: Store) -> None:
+        super().__init__()
+        self.store, say = store, store.say
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 6, 12, 6)
+        self.job_name, self.file_name = QLabel(), QLabel()
+        self.job_name.setFont(font(18, QFont.Weight.DemiBold))
+        self.job_name.setMinimumWidth(60)
+        self.joints = QuietBox()
+        self.joints.setAccessibleName(say("header.joint"))
+        self.joints.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.joints.setMinimumWidth(200)
+        self.joints.setMaximumWidth(360)
+        self.file_name.setProperty("soft", True)
+        self.units, self.theme = QPushButton(), QPushButton()
+        self.units.setToolTip(say("header.units.tip"))
+        self.theme.setToolTip(say("header.theme.tip"))
+        for widget, stretch in ((self.job_name, 0), (self.joints, 0), (self.file_name, 1), (self.units, 0), (self.theme, 0)):
+            row.addWidget(widget, stretch)
+        self.joints.activated.connect(lambda i: store.look(joint_id=self.joints.itemData(i)))
+
+    def show_job(self, old: Snapshot | None, new: Snapshot, title: str) -> None:
+        """Show names and toggles."""
+        job, joint, say = new.job, new.joint, new.say
+        if job is None or joint is None:
+            return
+        self.job_name.setText(self.job_name.fontMetrics().elidedText(job.name, Qt.TextElideMode.ElideRight, 420))
+        self.job_name.setToolTip(job.name)
+        self.file_name.setText(say("header.changed", file=title) if new.dirty else title)
+        names = [f"{j.id}  {j.name}" for j in job.joints]
+        if names != [self.joints.itemText(i) for i in range(self.joints.count())]:
+            self.joints.clear()
+            for text, one in zip(names, job.joints, strict=True):
+                self.joints.addItem(text, one.id)
+        self.joints.setCurrentIndex([j.id for j in job.joints].index(joint.id))
+        self.units.setText(say.units.unit("length"))
+        self.theme.setText(say("header.light" if new.view.dark else "header.dark"))
+
+
+class MessageBar(QFrame):
+    """The notice that is shown, with its buttons."""
+
+    def __init__(self, notices: Notices, store: Store) -> None:
+        super().__init__()
+        self.notices, self.store = notices, store
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 4, 12, 4)
+        self.message = QLabel()
+        self.message.setWordWrap(True)
+        self.message.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.buttons = QHBoxLayout()
+        self.dismiss = QPushButton(store.say("notice.dismiss"))
+        self.dismiss.clicked.connect(notices.dismiss)
+        row.addWidget(self.message, 1)
+        row.addLayout(self.buttons)
+        row.addWidget(self.dismiss)
+        notices.changed.connect(self.show_notice)
+        self.hide()
+
+    def show_notice(self) -> None:
+        """Show the newest notice, or nothing."""
+        notice = self.notices.shown
+        while self.buttons.count():
+            widget = self.buttons.takeAt(0).widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        self.setVisible(notice is not None)
+        if notice is None:
+            return
+        self.message.setText(notice.text)
+        self.message.setProperty("bad", notice.bad)
+        self.message.style().unpolish(self.message)
+        self.message.style().polish(self.message)
+        for action in notice.actions:
+            button = QPushButton(action.text)
+            button.clicked.connect(partial(self.notices.act, action))
+            self.buttons.addWidget(button)
+
+
+class NoteLine(QWidget):
+    """What stands over the section: why an edit was refused, why there is no plan, what the last edit did, what to watch; what is computed."""
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__()
+        self.store, self.theme = store, theme
+        self.text, self.busy = QLabel(), QLabel()
+        self.text.setWordWrap(True)
+        self.text.setMinimumHeight(28)
+        self.cancel = QPushButton(store.say("busy.cancel"))
+        self.cancel.clicked.connect(self._cancel)
+        self.again = QPushButton(store.say("plan.again"))
+        self.again.clicked.connect(store.plan_again)
+        self._errand: Errand | None = None
+        row = QHBoxLayout(self)
+        row.setContentsMargins(14, 6, 14, 4)
+        row.addWidget(self.text, 1)
+        for widget in (self.busy, self.cancel, self.again):
+            row.addWidget(widget)
+            widget.hide()
+        self._line = BusyLine(store.errands)
+        self._line.shown.connect(self._show_busy)
+        self.said = ""
+
+    def tell(self, text: str) -> None:
+        """A small good word, until the next edit."""
+        self.said = text
+        self.show_job(None, self.store.now)
+
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """Show the most important of it."""
+        if old is not None and (new.change != old.change or new.job is not old.job):
+            self.said = ""
+        say, plan = new.say, new.plan
+        tone = self.theme.bad
+        if new.refusal is not None:
+            text = say.sentence(new.refusal)
+        elif plan is not None and not plan.feasible:
+            text = "\n".join(say("note.blocked", why=say.sentence(r)) for r in plan.reasons)
+        elif plan is None:
+            text, tone = say("note.planning" if self._is_planning() else "note.stopped"), self.theme.warn
+        elif self.said or new.change:
+            text, tone = self.said or new.change, self.theme.changed
+        else:
+            text, tone = " ".join(note.said(say) for note in notes_of(plan)[:NOTES_OVER_SECTION]), self.theme.warn
+        self.again.setVisible(plan is None and not self._is_planning())
+        self.text.setStyleSheet(f"color: {tone}; font-weight: 500;")
+        self.text.setText(text)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme."""
+        self.theme = theme
+        self.show_job(None, self.store.now)
+
+    def _is_planning(self) -> bool:
+        return any(errand.key == "plan" for errand in self.store.errands.busy)
+
+    def _show_busy(self, errand: Errand | None) -> None:
+        if errand is self._errand:
+            return
+        self._errand = errand
+        for widget in (self.busy, self.cancel):
+            widget.setVisible(errand is not None)
+        self.busy.setText("" if errand is None else self.store.say(f"busy.{errand.word}"))
+
+    def _cancel(self) -> None:
+        if self._errand is not None:
+            self.store.stop(self._errand.key)
+
+
+class WorkPage(QWidget):
+    """Everything that is seen while a job is open."""
+
+    panel_wanted = Signal(str)
+
+    def __init__(self, store: Store, theme: Theme, notices: Notices) -> None:
+        super().__init__()
+        self.store, self.theme = store, theme
+        self.header, self.bar = Header(store), MessageBar(notices, store)
+        self.section, self.rail, self.stair = SectionView(store, theme), Rail(store, theme), Stair(store, theme)
+        self.answers, self.table, self.note = AnswersStrip(store, theme), PassTable(store, theme), NoteLine(store, theme)
+        self.panels: dict[str, Panel] = {}
+        self._areas: dict[str, QScrollArea] = {}
+        column = _column(self)
+        column.addWidget(self.header)
+        column.addWidget(self.bar)
+        middle = QHBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.stair)
+        middle.addWidget(self._centre(), 1)
+        middle.addWidget(self._side())
+        column.addLayout(middle, 1)
+        self._add_rail_buttons()
+        column.addWidget(self.rail)
+
+    def _centre(self) -> QWidget:
+        centre = QWidget()
+        column = _column(centre)
+        self.split = QSplitter(Qt.Orientation.Vertical)
+        self.split.addWidget(self.section)
+        self.split.addWidget(self.table)
+        self.split.setChildrenCollapsible(False)
+        self.split.setSizes([600, 240])
+        self.table.hide()
+        column.addWidget(self.note)
+        column.addWidget(self.split, 1)
+        column.addWidget(self.answers)
+        return centre
+
+    def _side(self) -> QWidget:
+        self.side, self.side_frame = QStackedWidget(), QFrame()
+        self.side_frame.setProperty("panel", True)
+        _column(self.side_frame).addWidget(self.side)
+        return self.side_frame
+
+    def _add_rail_buttons(self) -> None:
+        say = self.store.say
+        self.table_button, self.rail_steps, self.rail_clock = (QPushButton(say(f"rail.{key}"), self.rail) for key in ("table", "steps", "clock"))
+        row = QHBoxLayout()
+        row.setContentsMargins(0, 3, 10, 0)
+        row.addStretch(1)
+        for key, button in (("table", self.table_button), ("steps", self.rail_steps), ("clock", self.rail_clock)):
+            button.setCheckable(True)
+            button.setToolTip(say(f"rail.{key}.tip"))
+            row.addWidget(button)
+        top = _column(self.rail)
+        top.addLayout(row)
+        top.addStretch(1)
+        self.rail_steps.clicked.connect(partial(self.rail.set_scale, False))
+        self.rail_clock.clicked.connect(partial(self.rail.set_scale, True))
+        self.table_button.clicked.connect(self.show_table)
+        self.rail.scale_changed.connect(self.share_room)
+        self.show_toggles()
+
+    # --- showing -----------------------------------------------------------------------------
+    def panel(self, step: str) -> Panel:
+        """The panel of a step, made when it is first asked for."""
+        if step not in self.panels:
+            self.panels[step] = STEPS_BY_KEY[step].made(self.store, self.theme)
+            area = QScrollArea()
+            area.setWidgetResizable(True)
+            area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+            area.setWidget(self.panels[step])
+            self.side.addWidget(area)
+            self._areas[step] = area
+        return self.panels[step]
+
+    def show_job(self, old: Snapshot | None, new: Snapshot, title: str) -> None:
+        """Draw what differs, the shown panel only."""
+        self.header.show_job(old, new, title)
+        for view in (self.section, self.answers, self.table, self.rail, self.stair, self.note):
+            view.show_job(old, new)
+        self.panel(new.view.step).catch_up()
+        self.side.setCurrentWidget(self._areas[new.view.step])
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme."""
+        self.theme = theme
+        for view in (self.section, self.rail, self.stair, self.answers, self.table, self.note, *self.panels.values()):
+            view.set_theme(theme)
+
+    def show_table(self) -> None:
+        """Show or hide the table of passes."""
+        self.table.setVisible(self.table.isHidden())
+        self.show_toggles()
+
+    def show_toggles(self) -> None:
+        """Which toggles are on."""
+        self.rail_steps.setChecked(not self.rail.on_clock)
+        self.rail_clock.setChecked(self.rail.on_clock)
+        self.table_button.setChecked(not self.table.isHidden())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
+        """In a small window the rail, the stair and the settings give way to the section."""
+        self.share_room()
+        super().resizeEvent(event)
+
+    def share_room(self) -> None:
+        """Widths and heights for the size of the window."""
+        wide = int(self.width() >= NARROW_PX)
+        self.side_frame.setFixedWidth(SIDE_PX[wide])
+        self.stair.setFixedWidth(STAIR_PX[wide])
+        self.rail.setFixedHeight(RAIL_PX[self.height() < LOW_PX, self.rail.on_clock])
+        self.show_toggles()
+
+
+def _column(widget: QWidget) -> QVBoxLayout:
+    column = QVBoxLayout(widget)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    return column

@@ -1,0 +1,85 @@
+"""The stair at the left: the steps in the order of the work, each saying its state in words."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from banister.desktop.app.theme import Theme, font
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.registry import STEPS, StepState
+from banister.desktop.store import Store
+
+ROW_PX, RISE_PX = 58.0, 7.0
+
+
+class Stair(QWidget):
+    """Lists the steps; one is the one worked on."""
+
+    chosen = Signal(str)
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__()
+        self.store, self.theme = store, theme
+        self.states: tuple[StepState, ...] = tuple(StepState("") for _ in STEPS)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFixedWidth(196)
+        self.setAccessibleName(store.say("stair.name"))
+
+    def sizeHint(self) -> QSize:  # noqa: N802
+        """A column."""
+        return QSize(196, 400)
+
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """Show where each step stands."""
+        states = tuple(step.state(new) for step in STEPS) if new.joint is not None else self.states
+        if states != self.states or new.differs(old, "view", "say"):
+            self.states = states
+            titles = (f"{new.say(step.title)}: {state.text}" for step, state in zip(STEPS, states, strict=True))
+            self.setAccessibleDescription("; ".join(titles))
+            self.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme."""
+        self.theme = theme
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
+        """Paint the treads, each a little further in than the one above."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), QColor(self.theme.window))
+        for i, state in enumerate(self.states):
+            self._paint_step(painter, i, state)
+
+    def _paint_step(self, painter: QPainter, i: int, state: StepState) -> None:
+        t, top, left = self.theme, 14 + i * ROW_PX, 14 + i * RISE_PX
+        here = STEPS[i].key == self.store.view.step
+        if here:
+            painter.fillRect(QRectF(left - 6, top, self.width() - left + 6, ROW_PX - 8), QColor(t.accent_ground))
+        painter.setPen(QPen(QColor(t.accent if here else t.line), 3 if here else 1.5))
+        painter.drawLine(int(left - 6), int(top + ROW_PX - 8), self.width(), int(top + ROW_PX - 8))
+        painter.setPen(QColor(t.text))
+        painter.setFont(font(15, QFont.Weight.DemiBold if here else QFont.Weight.Medium))
+        title = f"{i + 1}  {self.store.say(STEPS[i].title)}"
+        painter.drawText(QRectF(left, top + 4, self.width() - left, 22), Qt.AlignmentFlag.AlignVCenter, title)
+        painter.setPen(QColor(t.bad if state.bad else t.soft))
+        painter.setFont(font(12))
+        text = painter.fontMetrics().elidedText(state.text, Qt.TextElideMode.ElideRight, int(self.width() - left - 6))
+        painter.drawText(QRectF(left, top + 26, self.width() - left - 4, 20), Qt.AlignmentFlag.AlignVCenter, text)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Go to a step."""
+        i = int((event.position().y() - 14) // ROW_PX)
+        if 0 <= i < len(STEPS):
+            self.chosen.emit(STEPS[i].key)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """Up and down walk the stair."""
+        move = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
+        keys = [step.key for step in STEPS]
+        if move is None:
+            super().keyPressEvent(event)
+            return
+        self.chosen.emit(keys[min(max(keys.index(self.store.view.step) + move, 0), len(keys) - 1)])

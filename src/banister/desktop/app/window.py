@@ -1,0 +1,260 @@
+"""The main window: the pages, and what the user asks for."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
+from PySide6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+
+from banister.core.drawing.convention import AWS, ISO
+from banister.core.heat.board import Board, Jobs
+from banister.core.heat.shift import Shift
+from banister.desktop.app.dialogs import DISCARD, SAVE, Dialogs
+from banister.desktop.app.files import Files
+from banister.desktop.app.frame import MessageBar, WorkPage
+from banister.desktop.app.help import HelpDialog, help_text, keys_text
+from banister.desktop.app.menus import Menus
+from banister.desktop.app.preferences import Preferences
+from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME, dress
+from banister.desktop.errands import Runs
+from banister.desktop.notices import Action, Notice, Notices
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.app.start_page import StartPage
+from banister.desktop.steps.heat.actions import open_view
+from banister.desktop.store import Store
+from banister.job.library import load, words
+
+SELECTING_LEADS_FROM = ("joint", "sheet")
+"""On these steps a selected pass leads to the passes; on the others it stays where it is."""
+
+
+class MainWindow(QMainWindow):
+    """Puts the pages together and does what is asked for."""
+
+    def __init__(self, errands: Runs, dialogs: Dialogs, preferences: Preferences, recovery: Path) -> None:
+        super().__init__()
+        self.errands, self.dialogs, self.preferences = errands, dialogs, preferences
+        self.notices = Notices()
+        self.store = Store(errands, load(), words(), preferences.view())
+        self.theme = DARK_THEME if self.store.view.dark else LIGHT_THEME
+        self.files = Files(self.store, preferences, self.notices, recovery)
+        self.opened: dict[str, QWidget] = {}
+        """Views in windows of their own, by key."""
+        self.help_dialog: HelpDialog | None = None
+        self.start = StartPage(self.store.say, self.theme)
+        self.start_bar = MessageBar(self.notices, self.store)
+        self.work = WorkPage(self.store, self.theme, self.notices)
+        self.section, self.rail, self.table, self.answers = self.work.section, self.work.rail, self.work.table, self.work.answers
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self._start_page())
+        self.pages.addWidget(self.work)
+        self.setCentralWidget(self.pages)
+        self.menus = Menus(self)
+        self._wire()
+        self.setAcceptDrops(True)
+        self.resize(1280, 800)
+        self.setMinimumSize(960, 620)
+        if preferences.geometry is not None:
+            self.restoreGeometry(preferences.geometry)
+        self._show(None, self.store.now)
+        self._tell_broken_files()
+
+    def _start_page(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.start_bar)
+        column.addWidget(self.start, 1)
+        return page
+
+    def _wire(self) -> None:
+        self.store.changed.connect(self._show)
+        self.store.noticed.connect(lambda text, bad: self.notices.add(Notice(text, bad)))
+        self.files.said.connect(self.tell)
+        self.files.recent_changed.connect(self._show_recent)
+        self.errands.failed.connect(self._failed)
+        intents = {"demo": self.open_demo, "open": self.ask_open, "nothing": self.files.start_from_nothing}
+        self.start.pattern_chosen.connect(self.files.start_from)
+        self.start.wanted.connect(lambda key: intents[key]())
+        self.start.recent_chosen.connect(self.open_path)
+        self.work.stair.chosen.connect(self.go_to)
+        self.work.header.units.clicked.connect(self.toggle_units)
+        self.work.header.theme.clicked.connect(self.toggle_theme)
+        self._show_recent()
+
+    def _show_recent(self) -> None:
+        self.start.show_recent(self.preferences.recent)
+
+    def _tell_broken_files(self) -> None:
+        """What of the user's own files cannot be read; what ships serves meanwhile."""
+        for fault in self.store.library.faults:
+            self.files.tell(fault)
+        if self.preferences.is_broken:
+            self.notices.add(Notice(self.store.say("settings.broken", path=str(self.preferences.file))))
+
+    # --- showing -----------------------------------------------------------------------------
+    def _show(self, old: Snapshot | None, new: Snapshot) -> None:
+        job = new.job
+        self.pages.setCurrentIndex(0 if job is None else 1)
+        name = new.say("window.title")
+        self.setWindowTitle(name if job is None else f"{job.name}{'*' if new.dirty else ''} - {name}")
+        if old is not None and new.view.dark != old.view.dark:
+            self._dress(new.view.dark)
+        if old is not None and new.view != old.view:
+            self.preferences.keep_view(new.view)
+        if job is None or new.joint is None:
+            return
+        if old is not None and new.selected is not None and new.view.anchor != old.view.anchor and new.view.step in SELECTING_LEADS_FROM:
+            self.store.look(step="passes")
+        self.work.show_job(old, new, self.files.title)
+
+    def _dress(self, dark: bool) -> None:
+        self.theme = DARK_THEME if dark else LIGHT_THEME
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        dress(app, self.theme)
+        self.start.set_theme(self.theme)
+        self.work.set_theme(self.theme)
+
+    def tell(self, text: str) -> None:
+        """A small good word where it is seen."""
+        if self.store.job is None:
+            self.notices.add(Notice(text, bad=False))
+        else:
+            self.work.note.tell(text)
+
+    def _failed(self, word: str, report: str) -> None:
+        """Something computed beside the window went wrong: said, with what can be copied."""
+        say = self.store.say
+        copy = Action(say("notice.copy"), lambda: QGuiApplication.clipboard().setText(report))
+        self.notices.add(Notice(say("notice.failed", what=say(f"busy.{word}.word")), actions=(copy,), report=report))
+
+    def told_fault(self, report: str) -> None:
+        """A fault nobody expected: the work is kept, and the report can be copied."""
+        say = self.store.say
+        self.files.keep_recovery()
+        copy = Action(say("notice.copy"), lambda: QGuiApplication.clipboard().setText(report))
+        self.notices.add(Notice(say("notice.fault", why=report.strip().rsplit("\n", 1)[-1]), actions=(copy,), report=report))
+
+    # --- looking -----------------------------------------------------------------------------
+    def go_to(self, step: str) -> None:
+        """Work on another step."""
+        self.store.look(step=step)
+
+    def toggle_units(self) -> None:
+        """Millimetres or inches."""
+        self.store.look(inches=not self.store.view.inches)
+
+    def toggle_convention(self) -> None:
+        """The ISO or the AWS convention of dimensions and symbol."""
+        self.store.look(convention=AWS if self.store.view.convention == ISO else ISO)
+
+    def toggle_theme(self) -> None:
+        """Light or dark."""
+        self.store.look(dark=not self.store.view.dark)
+
+    def open_view(self, key: str) -> None:
+        """Open one of the views that have windows of their own."""
+        open_view(self, key)
+
+    def show_help(self) -> None:
+        """Help for the step in hand."""
+        self._help(help_text(self.store.view.step, self.store.say))
+
+    def show_keys(self) -> None:
+        """The overview of keys."""
+        self._help(keys_text(list(self.menus.actions.values()), self.store.say))
+
+    def _help(self, text: str) -> None:
+        self.help_dialog = HelpDialog(self, text, self.store.say("help.window"))
+        self.help_dialog.show()
+
+    # --- files -------------------------------------------------------------------------------
+    def offer_recovery(self) -> None:
+        """If a crashed session left work, offer it in place."""
+        job, say = self.files.recovered(), self.store.say
+        if job is None:
+            return
+        if self.store.job is None:
+            self.files.restore(job)
+            self.tell(say("recovery.restored"))
+            return
+        restore = Action(say("recovery.restore"), lambda: self.files.restore(job))
+        self.notices.add(Notice(say("recovery.offer"), bad=False, actions=(restore,), dismissed=self.files.recovery.clear))
+
+    def open_demo(self) -> None:
+        """Open the demo."""
+        if self._may_leave():
+            self.files.open_demo()
+            self.go_to("passes")
+
+    def ask_open(self) -> None:
+        """Ask for a job and open it."""
+        if self._may_leave():
+            path = self.dialogs.open_path(self, self.store.say)
+            if path is not None:
+                self.open_path(path)
+
+    def open_path(self, path: Path) -> None:
+        """Open a job file."""
+        self.notices.clear()
+        if self.files.open_path(path):
+            self.offer_recovery()
+
+    def save(self) -> bool:
+        """Save."""
+        return self.files.save(self._ask_save)
+
+    def save_as(self) -> bool:
+        """Save under another name."""
+        return self.files.save_as(self._ask_save)
+
+    def _ask_save(self) -> Path | None:
+        job, say = self.store.job, self.store.say
+        name = "" if job is None else job.name.lower().replace(" ", "-") + ".banister"
+        return self.dialogs.save_path(self, say("dialog.save_job"), name, f"{say('dialog.jobs')} (*.banister)")
+
+    def write_board(self, jobs: Jobs, board: Board, shift: Shift) -> None:
+        """The board as one page for the wall."""
+        path = self.dialogs.save_path(self, self.store.say("board.write"), "board.pdf", "*.pdf")
+        if path is not None:
+            from banister.export.board import board_page
+
+            self.files.write(path, board_page(jobs, board, shift, self.store.say))
+
+    def close_job(self) -> None:
+        """Back to the start page."""
+        if self._may_leave():
+            self.files.close_job()
+
+    def _may_leave(self) -> bool:
+        job = self.store.job
+        if job is None or not self.store.session.dirty:
+            return True
+        answer = self.dialogs.keep_changes(self, job.name, self.store.say)
+        return self.save() if answer == SAVE else answer == DISCARD
+
+    # --- Qt ----------------------------------------------------------------------------------
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:  # noqa: N802
+        """Files may be dropped in."""
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:  # noqa: N802
+        """Open what was dropped."""
+        if self._may_leave():
+            self.open_path(Path(event.mimeData().urls()[0].toLocalFile()))
+
+    def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
+        """Leave only when nothing is lost."""
+        if not self._may_leave():
+            event.ignore()
+            return
+        self.preferences.geometry = self.saveGeometry()
+        self.files.recovery.clear()
+        self.files.release()
+        self.errands.close()
+        event.accept()
+
+

@@ -1,0 +1,1 @@
+"""The board: several joints in time, ordered so that waits are used."""

@@ -1,0 +1,250 @@
+"""The board: several joints in time, what the shift lays down, and the work list."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
+
+from banister.core.heat.board import Board, Slot, board_faults, board_said, first_boards, good_enough, rolled_out, varied, work_list
+from banister.core.heat.shift import AS_DRAWN, LEFT_OUT, Shift, shift_faults, typed_pauses
+from banister.core.job import Job
+from banister.core.joint.joint import Joint
+from banister.core.plan.answers import plan_joint
+from banister.core.plan.plan import Plan
+from banister.core.remark import Refused
+from banister.core.rods.rod import Rod
+from banister.core.typed import typed_clock_s
+from banister.core.units import clock
+from banister.desktop.app.theme import Theme, font
+from banister.desktop.board.rows import Rows
+from banister.desktop.errands import SEARCH, Errand
+from banister.desktop.fields import ChoiceField, NameField
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.store import Store
+
+BOARD = "board"
+ROUNDS, TRIES = 12, 10
+"""Drawn variations come in rounds, so that something better is shown as soon as it is found."""
+MOST_CHOICES = 400
+Jobs = list[tuple[Joint, Plan]]
+Found = tuple[Jobs, Board | None, str, int, int]
+"""Joints with their plans, the best board so far, and what is being tried: the word of it, how far, of how many."""
+
+
+def sought_board(jobs: list[tuple[Joint, Plan | None, Mapping[str, Rod]]], shift: Shift) -> Iterator[Found]:
+    """The best board of the fixed rules, then better ones as they are found."""
+    found = [(joint, plan if plan is not None else plan_joint(joint, rods, joint.working.chosen)) for joint, plan, rods in jobs]
+    boards = first_boards(found, shift) if all(plan.feasible for _, plan in found) else ()
+    best = boards[0] if boards else None
+    yield found, best, "", 0, 0
+    if best is None:
+        return
+    taken: tuple[str, ...] = ()
+    while not good_enough(best) and len(taken) < min(len(best.slots), MOST_CHOICES):
+        best, taken = rolled_out(found, best, shift, taken)
+        yield found, best, "choices", len(taken), len(best.slots)
+    for seed in range(ROUNDS):
+        if good_enough(best):
+            return
+        best = varied(found, best, shift, seed, TRIES)
+        yield found, best, "variations", seed + 1, ROUNDS
+
+
+class BoardDialog(QDialog):
+    """Orders the job's joints; goes on looking for a better order beside the window until stopped.
+
+    What the shift lays down is part of the job: it is undone, saved and found again like all else.
+    """
+
+    page_wanted = Signal(object, object, object)
+
+    def __init__(self, parent: QWidget, store: Store, theme: Theme) -> None:
+        super().__init__(parent)
+        self.store = store
+        self.best: Board | None = None
+        self.jobs: Jobs = []
+        self._key: object = None
+        self.setWindowTitle(store.say("board.title"))
+        self.resize(1200, 740)
+        self.rows, self.list = Rows(store, theme), QListWidget()
+        column = QVBoxLayout(self)
+        column.addLayout(self._head())
+        column.addLayout(self._options())
+        column.addWidget(self._rows_and_list(), 1)
+        note = QLabel(store.say("board.predicted"))
+        note.setProperty("soft", True)
+        column.addWidget(note)
+        store.changed.connect(self.show_job)
+        self.show_job(None, store.now)
+
+    def _head(self) -> QHBoxLayout:
+        say = self.store.say
+        self.title, self.progress = QLabel(), QLabel()
+        self.title.setFont(font(15))
+        self.title.setWordWrap(True)
+        self.progress.setProperty("soft", True)
+        self.halt, page = QPushButton(say("board.stop")), QPushButton(say("board.print"))
+        self.halt.setToolTip(say("board.stop.tip"))
+        page.setToolTip(say("board.print.tip"))
+        self.halt.clicked.connect(self.stop)
+        page.clicked.connect(self.write_page)
+        row = QHBoxLayout()
+        row.addWidget(self.title, 1)
+        for widget in (self.progress, self.halt, page):
+            row.addWidget(widget)
+        return row
+
+    def _options(self) -> QHBoxLayout:
+        say, row = self.store.say, QHBoxLayout()
+        row.setSpacing(18)
+        self.begin, self.end, self.pause = (NameField(say(f"board.{key}"), narrow=True) for key in ("begins", "ends", "breaks"))
+        self.end.edit.setPlaceholderText(say("board.ends.open"))
+        self.pause.edit.setPlaceholderText(say("board.breaks.like"))
+        for field, wide in ((self.begin, 170), (self.end, 130), (self.pause, 260)):
+            field.setMaximumWidth(wide)
+            field.committed.connect(lambda _: self.set_shift())
+            row.addWidget(field)
+        self.welders = ChoiceField(say("board.welders"), {"1": say("board.welders.one"), "2": say("board.welders.two")})
+        self.welders.label.setMinimumWidth(0)
+        self.welders.chosen.connect(lambda _: self.set_shift())
+        self.root, self.fault = QCheckBox(say("board.root")), QLabel()
+        self.root.setToolTip(say("board.root.tip"))
+        self.root.clicked.connect(self.set_shift)
+        self.fault.setProperty("bad", True)
+        row.addWidget(self.welders)
+        row.addWidget(self.root)
+        row.addWidget(self.fault, 1)
+        return row
+
+    def _rows_and_list(self) -> QSplitter:
+        self.rows.kept.connect(self.keep)
+        self.rows.picked.connect(self.pick)
+        self.list.setAccessibleName(self.store.say("board.list"))
+        self.list.setFont(font(14))
+        self.list.currentRowChanged.connect(lambda i: self.pick(self.best.in_time[i] if self.best is not None and i >= 0 else None))
+        self.scroll, split = QScrollArea(), QSplitter(Qt.Orientation.Vertical)
+        self.scroll.setWidgetResizable(True)
+        self.scroll.setWidget(self.rows)
+        split.addWidget(self.scroll)
+        split.addWidget(self.list)
+        split.setStretchFactor(1, 1)
+        return split
+
+    # --- what the shift lays down -------------------------------------------------------------
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """Order the joints anew if the job has changed."""
+        job = new.job
+        key = None if job is None else (job.joints, job.rods, job.shift, new.say)
+        if key == self._key:
+            return
+        self._key = key
+        if job is not None:
+            shift = job.shift
+            self.begin.show_text(clock(shift.begins_s))
+            self.end.show_text("" if shift.until_s is None else clock(shift.until_s))
+            self.pause.show_text(", ".join(f"{clock(p.from_s)}..{clock(p.to_s)}" for p in shift.pauses))
+            self.welders.show_choice(str(shift.welders))
+            self.root.setChecked(not shift.root_alone)
+        self.order()
+
+    def set_shift(self) -> None:
+        """Take the typed times and welders into the job; what cannot be read stays, with a word."""
+        job, say = self.store.job, self.store.say
+        if job is None:
+            return
+        try:
+            until = self.end.edit.text().strip()
+            shift = replace(
+                job.shift, begins_s=typed_clock_s(self.begin.edit.text()), until_s=typed_clock_s(until) if until else None,
+                pauses=typed_pauses(self.pause.edit.text()), welders=int(self.welders.key), root_alone=not self.root.isChecked(),
+            )  # fmt: skip
+        except Refused as refused:
+            self.fault.setText(say.sentence(refused.remarks[0]))
+            return
+        faults = shift_faults(shift)
+        self.fault.setText(" ".join(say.sentence(f) for f in faults))
+        if not faults and shift != job.shift:
+            self.store.edit(replace(job, shift=shift), say("edit.shift"))
+
+    def keep(self, joint_id: str, way: str) -> None:
+        """Keep a joint another way; as drawn takes this board's order along."""
+        job, say = self.store.job, self.store.say
+        if job is None:
+            return
+        shift = job.shift.keeping(joint_id, way)
+        if way == AS_DRAWN and self.best is not None:
+            shift = replace(shift, order=self.best.order)
+        self.store.edit(replace(job, shift=shift), say("edit.way", joint=joint_id, way=say(f"way.{way}")))
+
+    # --- ordering -----------------------------------------------------------------------------
+    def order(self) -> None:
+        """Order the joints that are on the board."""
+        job, say = self.store.job, self.store.say
+        self.stop()
+        wanted = [] if job is None else [j for j in job.joints if job.shift.kept_as(j.id) != LEFT_OUT]
+        if job is None or not wanted:
+            self._tell(say("board.empty"), None)
+            return
+        if faults := board_faults(wanted):
+            self._tell("\n".join(f"{joint.id}: {say.sentence(remark)}" for joint, remark in faults), None)
+            return
+        self.halt.show()
+        self.progress.setText(say("board.ordering"))
+        request = ([(joint, job.plan_issued_for(joint), dict(job.rods_by_id)) for joint in wanted], job.shift)
+        self.store.errands.run(Errand(SEARCH, BOARD, "board", sought_board, request, self._arrived, self._settled, lambda _: self._settled()))
+
+    def _arrived(self, found: Found) -> None:
+        jobs, best, word, done, most = found
+        say = self.store.say
+        if best is None:
+            blocked = [joint.id for joint, plan in jobs if not plan.feasible]
+            self._tell(say("board.blocked", joints=", ".join(blocked)) if blocked else say("board.never"), None)
+            return
+        if word:
+            self.progress.setText(say(f"board.trying.{word}", done=str(done), all=str(most)))
+        if self.best is None or best.end_s < self.best.end_s:
+            self.jobs, self.best = jobs, best
+            self._show(best)
+
+    def _settled(self) -> None:
+        self.halt.hide()
+        self.progress.setText("")
+
+    # --- showing ------------------------------------------------------------------------------
+    def _show(self, best: Board) -> None:
+        job, say = self.store.job, self.store.say
+        assert isinstance(job, Job)
+        self._tell("\n".join(board_said(best, job.shift, say)), best)
+        self.list.addItems(work_list(self.jobs, best, job.shift, say))
+
+    def pick(self, slot: Slot | None) -> None:
+        """Light a pass up in the rows and in the list."""
+        self.rows.light(slot)
+        i = -1 if slot is None or self.best is None else self.best.in_time.index(slot)
+        if self.list.currentRow() != i:
+            self.list.setCurrentRow(i)
+
+    def write_page(self) -> None:
+        """The board as one page for the wall."""
+        if self.best is not None and self.store.job is not None:
+            self.page_wanted.emit(self.jobs, self.best, self.store.job.shift)
+
+    def _tell(self, text: str, board: Board | None) -> None:
+        job = self.store.job
+        self.title.setText(text)
+        self.list.clear()
+        self.best = board
+        self.rows.show_board(() if job is None else job.joints, board, Shift() if job is None else job.shift)
+        self.scroll.setMaximumHeight(self.rows.minimumHeight() + 2)
+
+    def stop(self) -> None:
+        """Keep the best so far."""
+        self.store.stop(BOARD)
+        self._settled()
+
+    def closeEvent(self, event: object) -> None:  # noqa: N802
+        """Nothing goes on behind a closed board."""
+        self.stop()

@@ -1,0 +1,97 @@
+"""The board on screen: the chart, and beside each row how its joint is kept."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QMouseEvent
+
+from banister.core.drawing.charts.board import HEAD, BoardChart, BoardView, board_chart
+from banister.core.drawing.shapes import Drawing
+from banister.core.heat.board import Board, Slot
+from banister.core.heat.shift import WAYS, Shift
+from banister.core.joint.joint import Joint
+from banister.core.remark import Figure
+from banister.desktop.app.theme import Theme
+from banister.desktop.canvas.chart_view import ChartView
+from banister.desktop.fields import QuietBox
+from banister.desktop.store import Store
+
+
+class Rows(ChartView):
+    """Shows a board; beside each row is chosen how its joint is kept."""
+
+    kept = Signal(str, str)
+    picked = Signal(object)
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__(theme)
+        self.store = store
+        self.board: Board | None = None
+        self.joints: Sequence[Joint] = ()
+        self.shift = Shift()
+        self.ways: dict[str, QuietBox] = {}
+        self.lit: Slot | None = None
+        self.chart: BoardChart | None = None
+        self.setMouseTracking(True)
+        self.setAccessibleName(store.say("board.name"))
+
+    def show_board(self, joints: Sequence[Joint], board: Board | None, shift: Shift) -> None:
+        """Draw another board of the job's joints."""
+        if [j.id for j in joints] != list(self.ways):
+            for way in self.ways.values():
+                way.deleteLater()
+            self.ways = {joint.id: self._way(joint.id) for joint in joints}
+        self.joints, self.board, self.shift, self.lit = joints, board, shift, None
+        view = BoardView(float(self.width()))
+        for i, (joint_id, way) in enumerate(self.ways.items()):
+            kept = shift.kept_as(joint_id)
+            way.setCurrentIndex(way.findData(kept))
+            way.setToolTip(self.store.say(f"way.{kept}.tip"))
+            way.setGeometry(8, int(HEAD + (i + 1) * view.row - 34), int(view.left - 26), 24)
+            way.show()
+        self.setMinimumHeight(int(view.height(len(joints))))
+        self.redraw()
+
+    def _way(self, joint_id: str) -> QuietBox:
+        way = QuietBox(self)
+        way.setAccessibleName(self.store.say("board.way", joint=joint_id))
+        for key in WAYS:
+            way.addItem(self.store.say(f"way.{key}"), key)
+        way.activated.connect(lambda i: self.kept.emit(joint_id, way.itemData(i)))
+        return way
+
+    def made(self) -> Drawing | None:
+        """The rows for the present width."""
+        if not self.joints:
+            return None
+        self.chart = board_chart(self.joints, self.board, self.shift, self.store.say, BoardView(float(self.width()), lit=self.lit))
+        return self.chart.drawing
+
+    def light(self, slot: Slot | None) -> None:
+        """Outline a pass."""
+        self.lit = slot
+        self.redraw()
+
+    def slot_at(self, x: float, y: float) -> Slot | None:
+        """The pass drawn at a pixel."""
+        if self.board is None or self.chart is None:
+            return None
+        return self.chart.slot_at(self.board, (x, self.chart.drawing.box[3] - y))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Pick the pass under the pointer."""
+        slot = self.slot_at(event.position().x(), event.position().y())
+        if slot is not None:
+            self.picked.emit(slot)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Say when the pass under the pointer is welded, and how hot the joint is predicted to be."""
+        slot = self.slot_at(event.position().x(), event.position().y())
+        self.setToolTip("" if slot is None else self._said(slot))
+
+    def _said(self, slot: Slot) -> str:
+        say, clock = self.store.say, self.shift.clock
+        return say("board.tip", joint=slot.joint_id, number=str(slot.number), begins=clock(slot.started.start_s, say), ends=clock(slot.until_s, say),
+                   temp=Figure(slot.started.temp_c, "temperature"))  # fmt: skip

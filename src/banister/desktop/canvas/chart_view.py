@@ -1,0 +1,120 @@
+"""A widget that shows a display list and finds what is under the hand by its id."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent, QPixmap, QResizeEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from banister.core.drawing.charts.window_bar import Gauge, window_bar
+from banister.core.drawing.shapes import Drawing
+from banister.core.words import Speech
+from banister.desktop.app.theme import Theme
+from banister.desktop.canvas.painting import Frame, framed, of_chart, paint
+
+
+class Still:
+    """A drawing as it was painted last: what moves over it need not paint it again."""
+
+    def __init__(self) -> None:
+        self._pixmap: QPixmap | None = None
+        self._of: tuple[Drawing, Frame, Theme] | None = None
+
+    def put(self, painter: QPainter, widget: QWidget, drawing: Drawing, frame: Frame, theme: Theme, ground: str = "ground") -> None:
+        """Paint a drawing, from what is kept of it where nothing changed."""
+        size = widget.size() * widget.devicePixelRatio()
+        kept = self._of is not None and self._of[0] is drawing and self._of[1:] == (frame, theme)
+        if self._pixmap is None or self._pixmap.size() != size or not kept:
+            self._pixmap = QPixmap(size)
+            self._pixmap.setDevicePixelRatio(widget.devicePixelRatio())
+            self._pixmap.fill(theme.drawing[ground])
+            still = QPainter(self._pixmap)
+            paint(still, drawing, frame, theme)
+            still.end()
+            self._of = (drawing, frame, theme)
+        painter.drawPixmap(0, 0, self._pixmap)
+
+
+class ChartView(QWidget):
+    """Shows a chart made for its own size; subclasses say what by `made`."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.drawing: Drawing | None = None
+        self._still = Still()
+
+    def made(self) -> Drawing | None:
+        """The chart for the present size, None for nothing."""
+        return None
+
+    def redraw(self) -> None:
+        """Make the chart anew."""
+        self.drawing = self.made()
+        self.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme."""
+        self.theme = theme
+        self.redraw()
+
+    def point(self, at: QPointF) -> tuple[float, float]:
+        """A pixel as a point of the chart."""
+        return at.x(), self.height() - at.y()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
+        """The chart is made for its size."""
+        super().resizeEvent(event)
+        self.redraw()
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
+        """Paint the chart, then what moves over it."""
+        painter = QPainter(self)
+        if self.drawing is None:
+            painter.fillRect(self.rect(), Qt.GlobalColor.transparent)
+            return
+        self._still.put(painter, self, self.drawing, of_chart(self.drawing), self.theme)
+        self.paint_over(painter)
+
+    def paint_over(self, painter: QPainter) -> None:
+        """What moves over the chart."""
+
+
+class FittedView(QWidget):
+    """Shows a drawing in mm as large as fits, for small pictures."""
+
+    def __init__(self, drawing: Drawing, theme: Theme) -> None:
+        super().__init__()
+        self.drawing, self.theme = drawing, theme
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
+        """Paint the drawing."""
+        painter = QPainter(self)
+        paint(painter, self.drawing, framed(self.drawing, self.rect().toRectF()), self.theme)
+
+
+class WindowBar(ChartView):
+    """One figure of the selected pass against its window."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__(theme)
+        self._gauge: tuple[Gauge, Speech] | None = None
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def sizeHint(self) -> QSize:  # noqa: N802
+        """One bar."""
+        return QSize(260, int(self._gauge[0].height()) if self._gauge is not None else 24)
+
+    def show_gauge(self, gauge: Gauge, say: Speech) -> None:
+        """Show another figure."""
+        if self._gauge == (gauge, say):
+            return
+        self._gauge = (gauge, say)
+        self.setAccessibleName(gauge.title)
+        self.setAccessibleDescription(f"{say.sized(gauge.kind, gauge.value)}, {gauge.words(say)}")
+        self.setFixedHeight(int(gauge.height()))
+        self.redraw()
+
+    def made(self) -> Drawing | None:
+        """The bar."""
+        return None if self._gauge is None else window_bar(self._gauge[0], float(self.width()), self._gauge[1])

@@ -1,0 +1,245 @@
+"""The section: the largest thing on every view, and the thing people touch."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QToolTip, QWidget
+
+from banister.core.drawing.dragging import dragged_value
+from banister.core.drawing.section import pass_label, section_drawing
+from banister.core.drawing.shapes import Drawing, Handle
+from banister.core.drawing.symbol import symbol_drawing
+from banister.core.joint.faults import joint_faults
+from banister.core.joint.figures import FIGURES
+from banister.core.joint.joint import Joint
+from banister.core.plan.plan import Pass
+from banister.core.polygon import holds
+from banister.core.remark import Figure
+from banister.core.words import Speech
+from banister.desktop.app.theme import Theme, font
+from banister.desktop.canvas.chart_view import Still
+from banister.desktop.canvas.painting import Frame, framed, paint
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.store import Store
+
+HANDLE_PX = 12.0
+SYMBOL_FROM_PX = 680
+SYMBOL_AREA = QRectF(2, 0, 206, 92)
+TOP_PX, BOTTOM_PX = 30.0, 26.0
+MELTED_FROM_PX = 640
+PIXELS_PER_MM = 96 / 25.4
+
+
+class SectionView(QWidget):
+    """Draws the section, selects passes, and lets what has a handle be dragged."""
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__()
+        self.store, self.theme = store, theme
+        self.drawing: Drawing | None = None
+        self._still = Still()
+        self._handle: Handle | None = None
+        self._dragging = False
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumSize(260, 220)
+        self.setAccessibleName(store.say("section.name"))
+
+    def sizeHint(self) -> QSize:  # noqa: N802
+        """As large as there is room for."""
+        return QSize(760, 520)
+
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """Draw what differs."""
+        drawn = ("plan", "say")
+        joint, before = new.joint, None if old is None else old.joint
+        same = joint is not None and before is not None and (joint.prep, joint.piece, joint.procedure) == (before.prep, before.piece, before.procedure)
+        alike = old is not None and new.outside == old.outside and new.view.convention == old.view.convention
+        if not same or not alike or new.differs(old, *drawn):
+            self._draw(new)
+        if new.differs(old, "selected"):
+            self._describe(new)
+        self.update()
+
+    def _draw(self, new: Snapshot) -> None:
+        joint = new.joint
+        self.drawing = None
+        if joint is not None and not joint_faults(joint):
+            plan = new.plan if new.feasible else None
+            self.drawing = section_drawing(joint, plan, new.say, new.outside, new.view.convention)
+
+    def _describe(self, new: Snapshot) -> None:
+        self.setAccessibleDescription("" if new.selected is None else pass_words(new.selected, new.say))
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme."""
+        self.theme = theme
+        self.update()
+
+    @property
+    def frame_px(self) -> Frame:
+        """How the drawing lies in the widget."""
+        assert self.drawing is not None
+        return framed(self.drawing, QRectF(self.rect()).adjusted(8, TOP_PX, -8, -BOTTOM_PX))
+
+    # --- painting ----------------------------------------------------------------------------
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
+        """The drawing as it was painted last, then what is selected and held."""
+        painter, joint = QPainter(self), self.store.joint
+        if self.drawing is None or joint is None:
+            painter.fillRect(self.rect(), QColor(self.theme.drawing["paper"]))
+            self._paint_fault(painter)
+            return
+        self._still.put(painter, self, self.drawing, self.frame_px, self.theme, "paper")
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._paint_margin(painter, joint)
+        self._paint_selection(painter)
+        for handle in self.drawing.handles:
+            self._paint_handle(painter, handle, joint)
+
+    def _paint_fault(self, painter: QPainter) -> None:
+        joint = self.store.joint
+        if joint is None:
+            return
+        painter.setPen(QColor(self.theme.bad))
+        painter.setFont(font(15))
+        text = "\n".join(self.store.say.faults(joint_faults(joint)))
+        painter.drawText(self.rect().adjusted(24, 24, -24, -24), Qt.TextFlag.TextWordWrap, text)
+
+    def _paint_margin(self, painter: QPainter, joint: Joint) -> None:
+        """The welding symbol, and at the foot how it lies, which side goes first, and the scale."""
+        say, convention = self.store.say, self.store.view.convention
+        if self.width() > SYMBOL_FROM_PX:
+            symbol = symbol_drawing(joint, say, convention)
+            paint(painter, symbol, framed(symbol, SYMBOL_AREA), self.theme)
+        painter.setFont(font(12))
+        painter.setPen(QColor(self.theme.drawing["note"]))
+        foot = QRectF(12, self.height() - 24, self.width() - 24, 20)
+        note = say("section.melted") if self.width() > MELTED_FROM_PX and not joint.prep.kind.fillet else ""
+        room = foot.width() - painter.fontMetrics().horizontalAdvance(note) - 16
+        said = foot_words(joint, self.frame_px.k / PIXELS_PER_MM, say)
+        fits = next((text for text in said if painter.fontMetrics().horizontalAdvance(text) <= room), said[-1])
+        painter.drawText(foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, fits)
+        painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, note)
+
+    def _paint_selection(self, painter: QPainter) -> None:
+        found = self.store.now.selected
+        if found is None or not self.store.now.feasible:
+            return
+        polygon = self.frame_px.polygon(found.outline_mm)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for style, width in (("select.outer", 6.0), ("select.inner", 2.5)):
+            pen = QPen(QColor(self.theme.drawing[style]), width)
+            pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+            painter.setPen(pen)
+            painter.drawPolygon(polygon)
+
+    def _paint_handle(self, painter: QPainter, handle: Handle, joint: Joint) -> None:
+        colour, at = QColor(self.theme.drawing["handle"]), self.frame_px.px(*handle.at)
+        held = self._handle is not None and handle.id == self._handle.id
+        painter.setPen(QPen(colour, 2.0))
+        painter.setBrush(colour if held else QColor(self.theme.drawing["paper"]))
+        r = 6.5 if held else 4.5
+        painter.drawPolygon(QPolygonF([at + QPointF(0, -r), at + QPointF(r, 0), at + QPointF(0, r), at + QPointF(-r, 0)]))
+        if held:
+            self._paint_held(painter, handle, at, joint)
+
+    def _paint_held(self, painter: QPainter, handle: Handle, at: QPointF, joint: Joint) -> None:
+        figure, say = FIGURES[handle.id], self.store.say
+        text = f"{say(figure.label)} {say.sized(figure.kind, figure.of(joint))}"
+        painter.setFont(font(13, QFont.Weight.DemiBold))
+        width = painter.fontMetrics().horizontalAdvance(text) + 14
+        box = QRectF(min(at.x() + 14, self.width() - width - 4), max(2.0, at.y() - 32), width, 22)
+        painter.setBrush(QColor(self.theme.panel))
+        painter.setPen(QPen(QColor(self.theme.drawing["handle"]), 1))
+        painter.drawRoundedRect(box, 3, 3)
+        painter.setPen(QColor(self.theme.text))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    # --- touching ----------------------------------------------------------------------------
+    def pass_at(self, point: QPointF) -> Pass | None:
+        """The pass under a pixel."""
+        plan = self.store.now.plan
+        if self.drawing is None or plan is None or not plan.feasible:
+            return None
+        x, y = self.frame_px.mm(point)
+        return next((p for p in reversed(plan.passes) if holds(p.outline_mm, x, y)), None)
+
+    def handle_at(self, point: QPointF) -> Handle | None:
+        """The handle within reach of a pixel (24 px across)."""
+        if self.drawing is None:
+            return None
+        near = [(math.hypot(*((self.frame_px.px(*h.at) - point).toTuple())), h) for h in self.drawing.handles]
+        distance, handle = min(near, key=lambda found: found[0], default=(math.inf, None))
+        return handle if distance <= HANDLE_PX else None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Take hold of a handle, or select a pass."""
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        self._handle = self.handle_at(event.position())
+        self._dragging = self._handle is not None
+        if not self._dragging:
+            self.store.select(self.pass_at(event.position()))
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Drag the held handle, or show what is under the pointer."""
+        if self._dragging and self._handle is not None and self.store.joint is not None and self.drawing is not None:
+            key = self._handle.id
+            self.store.set_figure(key, dragged_value(self.store.joint, key, *self.frame_px.mm(event.position())), f"drag {key}")
+            return
+        over, say = self.handle_at(event.position()), self.store.say
+        self.setCursor(Qt.CursorShape.SizeAllCursor if over else Qt.CursorShape.ArrowCursor)
+        bead = None if over else self.pass_at(event.position())
+        text = say("section.drag", figure=say(FIGURES[over.id].label)) if over else pass_words(bead, say) if bead else ""
+        QToolTip.showText(event.globalPosition().toPoint(), text, self)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Let go."""
+        if self._dragging:
+            self._dragging = False
+            self.store.settle()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """H takes the next handle, arrows nudge it, or walk through the passes where none is held."""
+        key = event.key()
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Up: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: -1}.get(Qt.Key(key))
+        if key == Qt.Key.Key_H and self.drawing is not None and self.drawing.handles:
+            ids = [h.id for h in self.drawing.handles]
+            at = ids.index(self._handle.id) if self._handle is not None and self._handle.id in ids else -1
+            self._handle = self.drawing.handles[(at + 1) % len(ids)]
+        elif key == Qt.Key.Key_Escape:
+            self._handle = None
+            self.store.select(None)
+        elif step is not None and self._handle is not None:
+            self.store.nudge(self._handle.id, step)
+        elif step is not None:
+            self.store.select_step(step)
+        else:
+            super().keyPressEvent(event)
+            return
+        self.update()
+
+
+def foot_words(joint: Joint, scale: float, say: Speech) -> tuple[str, ...]:
+    """How the joint lies, which side goes first and the scale on screen, the longest wording first."""
+    place, piece = joint.place, joint.piece
+    order = say("section.low_first" if place.low_side_first else "section.in_turn")
+    if piece.form == "pipe" and len(joint.attitudes("fill")) > 1:
+        order = say(f"section.halves.{piece.progression}", order=order)
+    written = f"{scale:.1f} : 1" if scale >= 1 else f"1 : {1 / scale:.1f}"
+    figures = {"code": f"{piece.position} / {place.iso(piece.progression)}", "position": say(place.word), "order": order, "scale": written}
+    return tuple(say(f"section.foot.{key}", **figures) for key in ("long", "middle", "short"))
+
+
+def pass_words(p: Pass, say: Speech) -> str:
+    """A pass in two lines, for the pointer."""
+    return say("pass.words", label=pass_label(p), role=say(f"role.{p.role}"), layer=str(p.layer), rod=Figure(p.rod.id, "rod"), amps=Figure(p.amps, "current"),
+               run_out=Figure(p.run_out_mm, "long_length"), energy=Figure(p.arc_energy_kj_mm, "energy"), rods=str(p.rod_count),
+               lasts=Figure(p.arc_time_s, "duration"))  # fmt: skip
+
+

@@ -1,0 +1,154 @@
+"""What follows from the job: plans, heat and judgement of the shown joint, computed at once where that is quick, else beside the window."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+
+from banister.core.heat.line import HeatLine, heat_line
+from banister.core.heat.shift import DAY_S
+from banister.core.job import Job
+from banister.core.joint.faults import joint_faults
+from banister.core.joint.joint import Joint
+from banister.core.joint.working import ANSWERS
+from banister.core.judge.judgement import Documents, Judgement, judged
+from banister.core.plan.answers import plan_answer, study_of
+from banister.core.plan.identity import keyed
+from banister.core.plan.inputs import PlanInputs, inputs_of
+from banister.core.plan.plan import Plan
+from banister.core.remark import Remark
+from banister.core.sheet import Sheet
+from banister.desktop.errands import HEAT, PLAN, Errand, Runs
+
+AT_ONCE_S = 0.05
+SLOW_ABOVE_MM = 32.0
+"""A joint thicker than this is planned beside the window, and so is one that lately took longer than AT_ONCE_S."""
+
+
+def plans_of(inputs: PlanInputs, wanted: tuple[str, ...]) -> Iterator[Plan]:
+    """The wanted answers of a joint, one after the other; what they share is worked out once."""
+    study = study_of(inputs)
+    for answer in wanted:
+        yield plan_answer(study, answer)
+
+
+@dataclass(slots=True)
+class Planned:
+    """The plans of one joint, filled in as they come, each with the keys of the sheet issued last."""
+
+    inputs: PlanInputs
+    faults: tuple[Remark, ...]
+    issued: Sheet | None
+    plans: dict[str, Plan] = field(default_factory=dict)
+    asked: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class HeatKey:
+    """What the heat of a plan depends on beside the plan itself."""
+
+    plan: int
+    parts: tuple[object, ...]
+    within_s: float
+
+
+class Derived:
+    """Keeps what was computed for the values it was computed from."""
+
+    def __init__(self, errands: Runs, arrived: Callable[[], None]) -> None:
+        self._errands, self._arrived = errands, arrived
+        self._planned: dict[str, Planned] = {}
+        self._heat: tuple[HeatKey, Plan, HeatLine] | None = None
+        self._heat_asked: HeatKey | None = None
+        self._judged: tuple[tuple[object, ...], Judgement] | None = None
+        self._is_slow = False
+
+    def forget(self) -> None:
+        """Another job is open."""
+        self._planned.clear()
+        self._heat = self._heat_asked = self._judged = None
+        for key in (PLAN, HEAT):
+            self._errands.stop(key)
+
+    # --- plans --------------------------------------------------------------------------------
+    def plans(self, job: Job, joint: Joint) -> dict[str, Plan]:
+        """The plans of a joint that are known; the others are on their way."""
+        known = self._known(job, joint)
+        missing = [a for a in dict.fromkeys((joint.working.chosen, *ANSWERS)) if a not in known.plans]
+        if missing and known.faults:
+            known.plans |= {answer: Plan(answer, reasons=known.faults) for answer in missing}
+            missing = []
+        if missing and missing[0] == joint.working.chosen and self._is_quick(joint):
+            begun = time.perf_counter()
+            self._keep(known, plan_answer(study_of(known.inputs), missing.pop(0)))
+            self._is_slow = time.perf_counter() - begun > AT_ONCE_S
+        if missing and not known.asked:
+            self._ask(known, tuple(missing))
+        return dict(known.plans)
+
+    def _known(self, job: Job, joint: Joint) -> Planned:
+        inputs, faults = inputs_of(joint, job.rods), joint_faults(joint)
+        issued = job.issued_for(joint)
+        known = self._planned.get(joint.id)
+        if known is None or known.inputs != inputs or known.faults != faults or known.issued is not issued:
+            known = self._planned[joint.id] = Planned(inputs, faults, issued)
+            standing = job.plan_issued_for(joint)
+            if standing is not None:
+                known.plans[standing.answer] = standing
+        return known
+
+    def _is_quick(self, joint: Joint) -> bool:
+        return joint.prep.thickness_mm <= SLOW_ABOVE_MM and not self._is_slow
+
+    def _keep(self, known: Planned, plan: Plan) -> None:
+        issued = known.issued
+        known.plans[plan.answer] = plan if issued is None else keyed(plan, issued.plan, issued.last_key)
+
+    def _ask(self, known: Planned, missing: tuple[str, ...]) -> None:
+        """Once, until another joint's plans are asked for in its place, or the user asks again after a stop or a fault."""
+        for other in self._planned.values():
+            other.asked = other is known
+
+        def arrived(plan: Plan) -> None:
+            self._keep(known, plan)
+            self._arrived()
+
+        self._errands.run(Errand(PLAN, PLAN, "plan", plans_of, (known.inputs, missing), arrived, failed=lambda _: self._arrived()))
+
+    def plan_again(self, joint: Joint) -> None:
+        """Ask once more for what was stopped or failed."""
+        known = self._planned.get(joint.id)
+        if known is not None:
+            known.asked = False
+
+    # --- heat and judgement -------------------------------------------------------------------
+    def heat(self, job: Job, joint: Joint, plan: Plan | None, sheet: Sheet | None) -> HeatLine | None:
+        """The heat of a plan: that of its sheet where it was issued so, what is computed already, else None and it is asked for."""
+        if plan is None or not plan.feasible:
+            return None
+        if sheet is not None and sheet.plan is plan and sheet.heat is not None and "heat" not in job.changed_since_issued(joint):
+            return sheet.heat
+        within = min(job.shift.lasts_s, DAY_S)
+        key = HeatKey(id(plan), (joint.prep, joint.piece, joint.working.choices, joint.working.windows, joint.heat, joint.metal, joint.readings), within)
+        if self._heat is not None and self._heat[0] == key and self._heat[1] is plan:
+            return self._heat[2]
+        if self._heat_asked != key:
+            self._heat_asked = key
+
+            def arrived(line: HeatLine) -> None:
+                self._heat = (key, plan, line)
+                self._arrived()
+
+            self._errands.run(Errand(HEAT, HEAT, "heat", heat_line, (joint, plan, within), arrived, failed=lambda _: self._arrived()))
+            return self._heat[2] if self._heat is not None and self._heat[0] == key else None
+        return None
+
+    def judgement(self, joint: Joint, plan: Plan | None, heat: HeatLine | None, documents: Documents) -> Judgement | None:
+        """What the judge says of a plan with the heat that is known; None where there is no plan yet."""
+        if plan is None:
+            return None
+        key = (joint, plan, heat, documents)
+        if self._judged is None or any(a is not b for a, b in zip(self._judged[0][:3], key[:3], strict=True)) or self._judged[0][3] != documents:
+            self._judged = (key, judged(joint, plan, None if heat is None else heat.schedule, documents))
+        return self._judged[1]

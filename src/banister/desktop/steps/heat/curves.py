@@ -1,0 +1,184 @@
+"""Temperatures of the shown joint: over time at three distances, and across it at a time that can be dragged."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from PySide6.QtGui import QMouseEvent
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from banister.core.drawing.charts.plot import Plot, Series, across, levels_of, over_time
+from banister.core.drawing.shapes import Drawing
+from banister.core.heat.history import curve_c, profile_c
+from banister.core.heat.schedule import Schedule
+from banister.core.heat.thermal import stations_of
+from banister.core.joint.joint import Joint
+from banister.core.plan.plan import Plan
+from banister.core.remark import Figure
+from banister.core.units import MM_PER_INCH
+from banister.core.words import Speech
+from banister.desktop.app.theme import Theme, font
+from banister.desktop.canvas.chart_view import ChartView
+from banister.desktop.errands import HEAT, Errand
+from banister.desktop.fields import QuietBox
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.store import Store
+
+DISTANCES_MM, DISTANCES_INCH_MM = (10.0, 25.0, 50.0), (10.0, MM_PER_INCH, 2 * MM_PER_INCH)
+POINTS = 300
+ACROSS_MM = 200.0
+CURVES, PROFILE = "curves", "profile"
+Curves = tuple[tuple[float, ...], list[list[tuple[float, ...]]]]
+
+
+def curves_of(joint: Joint, plan: Plan, schedule: Schedule, distances_mm: tuple[float, ...]) -> Curves:
+    """Times, and for every distance every station's temperature over them."""
+    times = np.linspace(0.0, schedule.end_s, POINTS)
+    curves = [[tuple(row.tolist()) for row in curve_c(joint, plan, schedule, times, d)] for d in distances_mm]
+    return tuple(times.tolist()), curves
+
+
+def profile_of(joint: Joint, plan: Plan, schedule: Schedule, at_s: float) -> tuple[tuple[float, ...], list[tuple[float, ...]]]:
+    """Places across the weld, and every station's temperature over them at a time."""
+    x, profiles = profile_c(joint, plan, schedule, at_s)
+    inside = np.abs(x) <= ACROSS_MM
+    return tuple(x[inside].tolist()), [tuple(row[inside].tolist()) for row in profiles]
+
+
+class PlotView(ChartView):
+    """A plot whose chosen time can be dragged."""
+
+    def __init__(self, theme: Theme, name: str, make: Callable[[tuple[float, float]], Plot | None]) -> None:
+        super().__init__(theme)
+        self._make = make
+        self.plot: Plot | None = None
+        self.moved: Callable[[float], None] = lambda value: None
+        self.setMinimumHeight(220)
+        self.setAccessibleName(name)
+
+    def made(self) -> Drawing | None:
+        """The plot for the present size."""
+        self.plot = self._make((float(self.width()), float(self.height())))
+        return None if self.plot is None else self.plot.drawing
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Choose the time here."""
+        self.mouseMoveEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Drag the chosen time."""
+        if self.plot is not None:
+            along = self.plot.along
+            self.moved(min(max(along.value(event.position().x()), along.low), along.high))
+
+
+class HeatCurves(QDialog):
+    """Both plots; what is predicted is a line, what was measured a cross."""
+
+    def __init__(self, parent: QWidget, store: Store, theme: Theme) -> None:
+        super().__init__(parent)
+        self.store, say = store, store.say
+        self.setWindowTitle(say("curves.window"))
+        self.resize(980, 700)
+        self.title, self.moment, note = QLabel(), QLabel(), QLabel(say("curves.note"))
+        self.title.setFont(font(15))
+        self.station = QuietBox()
+        self.station.setAccessibleName(say("curves.station"))
+        self.station.activated.connect(lambda _: self._redraw())
+        top = QHBoxLayout()
+        top.addWidget(self.title, 1)
+        top.addWidget(self.station)
+        self.over = PlotView(theme, say("curves.over"), self._over)
+        self.across = PlotView(theme, say("curves.across"), self._across)
+        self.over.moved = self.choose
+        self.curves: Curves | None = None
+        self.profile: tuple[tuple[float, ...], list[tuple[float, ...]]] | None = None
+        self.at_s: float | None = None
+        note.setProperty("soft", True)
+        note.setWordWrap(True)
+        column = QVBoxLayout(self)
+        column.addLayout(top)
+        column.addWidget(self.over, 1)
+        column.addWidget(self.moment)
+        column.addWidget(self.across, 1)
+        column.addWidget(note)
+        store.changed.connect(self.show_job)
+        self.show_job(None, store.now)
+
+    # --- computing ---------------------------------------------------------------------------
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """Have the curves of what is shown computed beside the window."""
+        if not new.differs(old, "joint", "plan", "heat", "say"):
+            return
+        joint, plan, heat = new.joint, new.plan, new.heat
+        if joint is None or plan is None or heat is None or not heat.schedule.feasible:
+            self.title.setText(new.say("curves.none"))
+            self.curves = self.profile = None
+            self._redraw()
+            return
+        names = [new.say(f"station.{s.name}") for s in stations_of(joint)]
+        if names != [self.station.itemText(i) for i in range(self.station.count())]:
+            self.station.clear()
+            self.station.addItems(names)
+            self.station.setCurrentIndex(len(names) - 1)
+        self.title.setText(f"{joint.id}  {joint.name}")
+        request = (joint, plan, heat.schedule, self._distances(new.say))
+        self.store.errands.run(Errand(HEAT, CURVES, "curves", curves_of, request, self._arrived))
+        end = heat.schedule.end_s
+        self.choose(min(self.at_s if self.at_s is not None else end / 2, end))
+
+    def _distances(self, say: Speech) -> tuple[float, ...]:
+        return DISTANCES_INCH_MM if say.units.inches else DISTANCES_MM
+
+    def _arrived(self, curves: Curves) -> None:
+        self.curves = curves
+        self._redraw()
+
+    def choose(self, seconds: float) -> None:
+        """Show the temperature across the joint at a time."""
+        joint, plan, heat = self.store.joint, self.store.now.plan, self.store.now.heat
+        if joint is None or plan is None or heat is None or not heat.schedule.feasible:
+            return
+        self.at_s = seconds
+        self.store.errands.run(Errand(HEAT, PROFILE, "curves", profile_of, (joint, plan, heat.schedule, seconds), self._crossed))
+        self._redraw()
+
+    def _crossed(self, profile: tuple[tuple[float, ...], list[tuple[float, ...]]]) -> None:
+        self.profile = profile
+        self._redraw()
+
+    # --- drawing -----------------------------------------------------------------------------
+    def _redraw(self) -> None:
+        self.over.redraw()
+        self.across.redraw()
+        self.moment.setText(self._moment())
+
+    def _over(self, size: tuple[float, float]) -> Plot | None:
+        heat, joint, say = self.store.now.heat, self.store.joint, self.store.say
+        if self.curves is None or heat is None or joint is None:
+            return None
+        times, curves = self.curves
+        at = min(max(self.station.currentIndex(), 0), len(curves[0]) - 1)
+        named = (say("curves.from_edge", where=Figure(d, "length")) for d in self._distances(say))
+        series = [Series(name, times, rows[at]) for name, rows in zip(named, curves, strict=True)]
+        limits = heat.schedule.limits
+        read = [(r.at_s, r.temp_c) for r in joint.readings]
+        return over_time(series, levels_of(limits.preheat_c, limits.interpass_c, say), read, self.at_s or 0.0, size, say)
+
+    def _across(self, size: tuple[float, float]) -> Plot | None:
+        if self.profile is None:
+            return None
+        x, rows = self.profile
+        return across([Series(self.station.itemText(i), x, row) for i, row in enumerate(rows)], size, self.store.say)
+
+    def _moment(self) -> str:
+        """The chosen time and the temperatures then, in figures."""
+        say = self.store.say
+        if self.curves is None or self.at_s is None:
+            return ""
+        times, curves = self.curves
+        at = min(max(self.station.currentIndex(), 0), len(curves[0]) - 1)
+        read = [say("curves.read", temp=Figure(float(np.interp(self.at_s, times, rows[at])), "temperature"), where=Figure(d, "length"))
+                for d, rows in zip(self._distances(say), curves, strict=True)]  # fmt: skip
+        return say("curves.moment", at=Figure(self.at_s, "clock"), station=self.station.currentText(), read=", ".join(read))

@@ -1,0 +1,212 @@
+"""The joint chooser: every sensible preparation side by side, planned beside the window."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QIcon, QPainter, QPixmap
+from PySide6.QtWidgets import (
+    QAbstractItemView, QCheckBox, QDialog, QHBoxLayout, QHeaderView, QLabel, QProgressBar, QPushButton, QTableWidget,
+    QTableWidgetItem, QVBoxLayout, QWidget,
+)  # fmt: skip
+
+from banister.core.drawing.section import bare_section
+from banister.core.joint.joint import edited
+from banister.core.plan.compare import BOTH_SIDES, ONE_SIDE, Candidate, Compared, Shop, candidates, compared
+from banister.core.remark import Figure
+from banister.core.rods.rod import Rod
+from banister.core.units import minutes
+from banister.desktop.app.theme import Theme, font
+from banister.desktop.canvas.painting import framed, paint
+from banister.desktop.errands import SEARCH, Errand
+from banister.desktop.fields import QuietBox
+from banister.desktop.store import Store
+from banister.job.library import usual_rods
+
+COMPARE = "compare"
+PICTURE = QSize(178, 112)
+SORT_KEY = Qt.ItemDataRole.UserRole
+HEADS = ("preparation", "total", "arc", "metal", "rods", "passes", "shrinks", "pull", "fusion", "edges")
+RISKS = ("low", "medium", "high")
+
+
+def all_compared(wanted: Sequence[Candidate], rods: Mapping[str, Rod]) -> Iterator[Compared]:
+    """Every candidate planned, one after the other."""
+    for one in wanted:
+        yield compared(one, rods)
+
+
+class _Figure(QTableWidgetItem):
+    """A cell that sorts by its figure, not by its text."""
+
+    def __lt__(self, other: QTableWidgetItem) -> bool:
+        """By the figure."""
+        return bool(self.data(SORT_KEY) < other.data(SORT_KEY))
+
+
+class ChooserDialog(QDialog):
+    """Compares preparations for the shown joint; the one picked becomes the joint."""
+
+    def __init__(self, parent: QWidget, store: Store, theme: Theme) -> None:
+        super().__init__(parent)
+        self.store, self.theme, say = store, theme, store.say
+        self.found: list[Compared] = []
+        self.setWindowTitle(say("chooser.window"))
+        self.resize(1180, 720)
+        self.access, self.machining, self.progress = QuietBox(), QCheckBox(say("chooser.machining")), QProgressBar()
+        for key in (ONE_SIDE, BOTH_SIDES):
+            self.access.addItem(say(f"chooser.access.{key}"), key)
+        self.access.setAccessibleName(say("chooser.access"))
+        self.machining.setChecked(True)
+        self.progress.setMaximumWidth(160)
+        self.progress.setTextVisible(False)
+        self.halt, self.title = QPushButton(say("chooser.stop")), QLabel()
+        self.title.setFont(font(15))
+        top = QHBoxLayout()
+        top.addWidget(self.title, 1)
+        for widget in (self.access, self.machining, self.progress, self.halt):
+            top.addWidget(widget)
+        self.table, self.refused = self._table(), _soft("")
+        self.use, close = QPushButton(say("chooser.use")), QPushButton(say("chooser.close"))
+        self.use.setDefault(True)
+        bottom = QHBoxLayout()
+        bottom.addWidget(_soft(say("chooser.note")), 1)
+        bottom.addWidget(self.use)
+        bottom.addWidget(close)
+        column = QVBoxLayout(self)
+        column.addLayout(top)
+        column.addWidget(self.table, 1)
+        column.addWidget(self.refused)
+        column.addLayout(bottom)
+        self.access.activated.connect(lambda _: self.compare())
+        self.machining.clicked.connect(lambda _: self.compare())
+        self.halt.clicked.connect(self.stop)
+        self.use.clicked.connect(self.take)
+        close.clicked.connect(self.close)
+        self.table.itemDoubleClicked.connect(lambda _: self.take())
+        self.table.itemSelectionChanged.connect(lambda: self.use.setEnabled(bool(self.table.selectedItems())))
+        self.use.setEnabled(False)
+        self.compare()
+
+    def _table(self) -> QTableWidget:
+        say = self.store.say
+        table = QTableWidget(0, len(HEADS))
+        table.setHorizontalHeaderLabels([say(f"chooser.{head}", unit=say.units.unit("mass")) for head in HEADS])
+        table.setIconSize(PICTURE)
+        table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        table.verticalHeader().hide()
+        table.verticalHeader().setDefaultSectionSize(PICTURE.height() + 6)
+        table.setShowGrid(False)
+        table.setAccessibleName(say("chooser.name"))
+        return table
+
+    # --- planning ----------------------------------------------------------------------------
+    def compare(self) -> None:
+        """Plan every candidate for the shown joint, the quickest first as they come."""
+        joint, job, say = self.store.joint, self.store.job, self.store.say
+        if joint is None or job is None:
+            return
+        shipped = self.store.library.rods
+        self.title.setText(say("chooser.title", joint=joint.id, thickness=Figure(joint.prep.welded_thickness_mm, "length"), position=joint.piece.position,
+                               length=Figure(float(joint.weld_length_mm()), "long_length")))  # fmt: skip
+        shop = Shop(access=self.access.currentData(), machining=self.machining.isChecked())
+        open_rods = joint.working.rods if joint.prep.open_root else usual_rods(shipped, "open")
+        held_rods = joint.working.rods if not joint.prep.open_root else usual_rods(shipped, "bar")
+        wanted = candidates(joint, shop, open_rods, held_rods)
+        self.found = []
+        self.table.setSortingEnabled(False)
+        self.table.setRowCount(0)
+        self.progress.setRange(0, len(wanted))
+        self.progress.setValue(0)
+        self.halt.show()
+        self.progress.show()
+        request = (tuple(wanted), self.store.library.rods_by_id | dict(job.rods_by_id))
+        self.store.errands.run(Errand(SEARCH, COMPARE, "compare", all_compared, request, self._arrived, self._finished, lambda _: self._finished()))
+
+    def stop(self) -> None:
+        """Leave the rest unplanned."""
+        self.store.stop(COMPARE)
+        self._finished()
+
+    def _arrived(self, result: Compared) -> None:
+        self.found.append(result)
+        self.progress.setValue(len(self.found))
+        if not result.refusal:
+            self._add(result)
+
+    def _finished(self) -> None:
+        say = self.store.say
+        self.halt.hide()
+        self.progress.hide()
+        self.table.setSortingEnabled(True)
+        self.table.sortItems(1)
+        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        refused = [f"{say(c.candidate.word)}: {'; '.join(say.text(r) for r in c.refusal)}" for c in self.found if c.refusal]
+        self.refused.setText(say("chooser.refused", what="; ".join(refused)) if refused else "")
+
+    # --- showing -----------------------------------------------------------------------------
+    def _add(self, c: Compared) -> None:
+        plan, say, row = c.plan, self.store.say, self.table.rowCount()
+        assert plan is not None
+        title = say(c.candidate.word)
+        cells: tuple[tuple[str, object], ...] = (
+            (title, title), (minutes(plan.total_time_s), plan.total_time_s), (minutes(plan.arc_time_s), plan.arc_time_s),
+            (say.units.text("mass", plan.weld_metal_kg), plan.weld_metal_kg), (str(c.rods), c.rods), (str(len(plan.passes)), len(plan.passes)),
+            (say.window(*c.shrinkage_mm, "length"), c.shrinkage_mm[1]), (say.sized("signed_angle", c.pull.final_deg), abs(c.pull.final_deg)),
+            (say(f"risk.{c.fusion_risk}"), RISKS.index(c.fusion_risk)), (say(f"edges.{c.machining}"), c.machining),
+        )  # fmt: skip
+        self.table.insertRow(row)
+        for column, (text, key) in enumerate(cells):
+            item = _Figure(text)
+            item.setData(SORT_KEY, key)
+            item.setData(SORT_KEY + 1, c.candidate.key)
+            if column:
+                item.setTextAlignment(Qt.AlignmentFlag.AlignCenter)
+            else:
+                item.setIcon(QIcon(self._picture(c)))
+            self.table.setItem(row, column, item)
+
+    def _picture(self, c: Compared) -> QPixmap:
+        """The section small and true to one scale: every candidate has the same thickness."""
+        assert c.candidate.joint is not None
+        picture = QPixmap(PICTURE)
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
+        drawing = bare_section(c.candidate.joint, c.plan, PICTURE.width() / PICTURE.height())
+        paint(painter, drawing, framed(drawing, QRectF(2, 2, PICTURE.width() - 4, PICTURE.height() - 4)), self.theme)
+        painter.end()
+        return picture
+
+    def chosen(self) -> Compared | None:
+        """The selected preparation."""
+        rows = self.table.selectionModel().selectedRows()
+        if not rows:
+            return None
+        key = self.table.item(rows[0].row(), 0).data(SORT_KEY + 1)
+        return next((c for c in self.found if c.candidate.key == key), None)
+
+    def take(self) -> None:
+        """The selected preparation becomes the joint, as one step that can be undone."""
+        picked, job, joint, say = self.chosen(), self.store.job, self.store.joint, self.store.say
+        if picked is None or picked.candidate.joint is None or job is None or joint is None:
+            return
+        wanted = {use.rod for use in picked.candidate.joint.working.rods}
+        job = job.with_rods(tuple(rod for rod in self.store.library.rods if rod.id in wanted))
+        made = edited(picked.candidate.joint, id=joint.id, name=joint.name)
+        self.store.edit(job.with_joint(made), say("edit.preparation", preparation=say(picked.candidate.word)))
+        self.close()
+
+    def closeEvent(self, event: object) -> None:  # noqa: N802
+        """Nothing goes on planning behind a closed dialog."""
+        self.stop()
+
+
+def _soft(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setProperty("soft", True)
+    label.setWordWrap(True)
+    return label

@@ -1,0 +1,112 @@
+"""The four answers side by side; one is chosen by a click."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
+
+from banister.core.joint.working import ANSWERS
+from banister.core.plan.plan import Plan
+from banister.core.remark import Figure
+from banister.core.words import Speech
+from banister.desktop.app.theme import CONDENSED, Theme, font
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.store import Store
+
+
+class AnswerTile(QAbstractButton):
+    """One answer: its name, passes, time, peak energy."""
+
+    def __init__(self, answer: str, say: Speech, theme: Theme) -> None:
+        super().__init__()
+        self.answer, self.say, self.theme = answer, say, theme
+        self.plan: Plan | None = None
+        self.setCheckable(True)
+        self.setToolTip(say(f"answer.{answer}.tip", key=str(ANSWERS.index(answer) + 1)))
+        self.setAccessibleName(say(f"answer.{answer}"))
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def sizeHint(self) -> QSize:  # noqa: N802
+        """One tile."""
+        return QSize(180, 62)
+
+    def lines(self) -> tuple[str, str]:
+        """What the tile says under its name."""
+        plan, say = self.plan, self.say
+        if plan is None:
+            return say("answer.planning"), ""
+        if not plan.feasible:
+            return say("answer.blocked"), ""
+        return (say("answer.first", n=len(plan.passes), lasts=Figure(plan.total_time_s, "duration")),
+                say("answer.second", n=plan.rods, peak=Figure(plan.peak_arc_energy_kj_mm, "energy")))  # fmt: skip
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
+        """Paint the tile."""
+        painter, t = QPainter(self), self.theme
+        box = self.rect().adjusted(1, 1, -1, -1)
+        marked = self.isChecked() or self.hasFocus()
+        painter.fillRect(box, QColor(t.accent_ground if self.isChecked() else t.panel))
+        painter.setPen(QPen(QColor(t.accent if marked else t.line), 2 if marked else 1))
+        painter.drawRect(box)
+        first, second = self.lines()
+        name = self.say(f"answer.{self.answer}")
+        name = self.say("answer.shown", answer=name) if self.isChecked() else name
+        bad = self.plan is not None and not self.plan.feasible
+        rows = ((name, 13, QFont.Weight.DemiBold, t.text, 3), (first, 13, QFont.Weight.Medium, t.bad if bad else t.text, 21),
+                (second, 12, QFont.Weight.Normal, t.soft, 39))  # fmt: skip
+        for text, size, weight, colour, top in rows:
+            painter.setFont(fitted(text, size, weight, self.width() - 16))
+            painter.setPen(QColor(colour))
+            painter.drawText(QRectF(10, top, self.width() - 14, 20), Qt.AlignmentFlag.AlignVCenter, text)
+
+
+def fitted(text: str, size: float, weight: QFont.Weight, width: float) -> QFont:
+    """The condensed font at the size, or as much smaller as the text needs (10 px at least)."""
+    made = font(size, weight, CONDENSED)
+    while size > 10 and QFontMetricsF(made).horizontalAdvance(text) > width:
+        size -= 0.5
+        made = font(size, weight, CONDENSED)
+    return made
+
+
+class AnswersStrip(QWidget):
+    """The four tiles."""
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__()
+        self.store = store
+        self.tiles = {answer: AnswerTile(answer, store.say, theme) for answer in ANSWERS}
+        row = QHBoxLayout(self)
+        row.setContentsMargins(8, 6, 8, 6)
+        row.setSpacing(6)
+        for answer, tile in self.tiles.items():
+            tile.clicked.connect(partial(self.choose, answer))
+            row.addWidget(tile)
+
+    def choose(self, answer: str) -> None:
+        """Show another answer."""
+        joint, say = self.store.joint, self.store.say
+        if joint is not None and joint.working.chosen != answer:
+            self.store.edit_joint(say("edit.choose", answer=say(f"answer.{answer}")), chosen=answer)
+        self._show(self.store.now)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme."""
+        for tile in self.tiles.values():
+            tile.theme = theme
+            tile.update()
+
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """Show what is planned so far."""
+        if new.differs(old, "plans", "joint", "say"):
+            self._show(new)
+
+    def _show(self, now: Snapshot) -> None:
+        for answer, tile in self.tiles.items():
+            tile.plan, tile.say = now.plans.get(answer), now.say
+            tile.setChecked(now.joint is not None and now.joint.working.chosen == answer)
+            tile.setAccessibleDescription(", ".join(filter(None, tile.lines())))
+            tile.update()

@@ -1,0 +1,123 @@
+"""The steps of the work, each with its panel, its state on the stair and its actions: stair, window, menus and keys read them here.
+
+The title of a step is the word `step.KEY`, its help the part KEY of the help file.
+"""
+
+from __future__ import annotations
+
+import importlib
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from banister.core.joint.figures import FIGURES
+from banister.core.remark import NOT_JUDGED, OUTSIDE, Figure
+from banister.desktop.snapshot import Snapshot
+
+if TYPE_CHECKING:
+    from banister.desktop.app.theme import Theme
+    from banister.desktop.panel import Panel
+    from banister.desktop.store import Store
+
+
+@dataclass(frozen=True, slots=True)
+class StepState:
+    """Where a step stands, in words; `bad` where something in it is outside."""
+
+    text: str
+    bad: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step: `panel` is "module:Class", read when it is first shown, so that the window comes at once."""
+
+    key: str
+    panel: str
+    state: Callable[[Snapshot], StepState]
+
+    @property
+    def title(self) -> str:
+        """The key of its title."""
+        return f"step.{self.key}"
+
+    def made(self, store: Store, theme: Theme) -> Panel:
+        """Its panel."""
+        module, _, name = self.panel.partition(":")
+        panel: Panel = getattr(importlib.import_module(module), name)(store, theme)
+        return panel
+
+
+def _joint(now: Snapshot) -> StepState:
+    joint, say = now.joint, now.say
+    assert joint is not None
+    thickness = FIGURES["thickness_mm"]
+    return StepState(say("stair.joint", preparation=say(f"preparation_short.{joint.prep.key}"), position=joint.piece.position,
+                         thickness=Figure(thickness.of(joint), thickness.kind)))  # fmt: skip
+
+
+def _counted(now: Snapshot, documents: bool) -> StepState:
+    """How the windows, or the documents, judge the plan; heat that is not computed yet is never taken for inside."""
+    say, judgement = now.say, now.judgement
+    if judgement is None:
+        return StepState(say("stair.planning"))
+    found = [r.verdict for r in judgement.remarks if r.code.startswith("cover.") == documents]
+    outside, left = found.count(OUTSIDE), found.count(NOT_JUDGED)
+    if outside:
+        return StepState(say("stair.outside", n=outside), True)
+    if not judgement.is_whole and not documents and now.feasible:
+        return StepState(say("heat.open"))
+    return StepState(say("stair.left", n=left) if left else say("stair.inside"))
+
+
+def _limits(now: Snapshot) -> StepState:
+    return _counted(now, documents=False)
+
+
+def _procedure(now: Snapshot) -> StepState:
+    joint, job = now.joint, now.job
+    assert joint is not None and job is not None
+    if job.procedure_of(joint) is None and job.welder_of(joint) is None:
+        named = joint.procedure
+        return StepState(now.say("stair.document.missing", procedure=named) if named else now.say("stair.document.none"))
+    return _counted(now, documents=True)
+
+
+def _rods(now: Snapshot) -> StepState:
+    rods = now.plan.rods if now.plan is not None and now.feasible else 0
+    return StepState(now.say("stair.rods", n=rods) if rods else now.say("stair.rods.none"))
+
+
+def _passes(now: Snapshot) -> StepState:
+    if now.plan is None:
+        return StepState(now.say("stair.planning"))
+    if not now.feasible:
+        return StepState(now.say("stair.no_plan"), True)
+    return StepState(now.say("stair.passes", n=len(now.plan.passes), layers=str(now.plan.layers)))
+
+
+def _heat(now: Snapshot) -> StepState:
+    say, heat = now.say, now.heat
+    if heat is None:
+        return StepState(say("heat.open") if now.feasible else say("stair.no_schedule"))
+    if not heat.schedule.feasible:
+        return StepState(say("stair.no_schedule"), True)
+    bad = now.judgement is not None and any(r.code.startswith("heat.") for r in now.judgement.of(OUTSIDE))
+    waits = Figure(60 * round(heat.schedule.waiting_s / 60), "duration")
+    return StepState(say("stair.heat", ends=Figure(heat.schedule.end_s, "clock"), waits=waits), bad)
+
+
+def _sheet(now: Snapshot) -> StepState:
+    if now.issued is None:
+        return StepState(now.say("stair.not_issued"))
+    return StepState(now.say("stair.issued" if now.stands else "stair.changed", on=now.issued.issued_on), not now.stands)
+
+
+_PANELS = "banister.desktop.steps"
+STEPS = (
+    Step("joint", f"{_PANELS}.joint.panel:JointPanel", _joint), Step("limits", f"{_PANELS}.limits.panel:LimitsPanel", _limits),
+    Step("procedure", f"{_PANELS}.procedure.panel:ProcedurePanel", _procedure), Step("rods", f"{_PANELS}.rods.panel:RodsPanel", _rods),
+    Step("passes", f"{_PANELS}.passes.panel:PassesPanel", _passes), Step("heat", f"{_PANELS}.heat.panel:HeatPanel", _heat),
+    Step("sheet", f"{_PANELS}.sheet.panel:SheetPanel", _sheet),
+)  # fmt: skip
+STEPS_BY_KEY = {step.key: step for step in STEPS}

@@ -1,0 +1,293 @@
+"""The rods: which rod serves which pass, techniques, and what one rod really gave."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+from functools import partial
+
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from banister.core.job import ROD_LIMITS, rod_fault
+from banister.core.joint.faults import run_out_fault
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.working import ROLES, OwnRunOut, RodUse
+from banister.core.material.steel import HYDROGEN_CLASSES
+from banister.core.plan.plan import Plan
+from banister.core.plan.technique import Technique, technique_of, technique_plan, with_technique
+from banister.core.remark import Figure, Remark
+from banister.core.rods.rod import Rod
+from banister.core.words import Speech
+from banister.desktop.app.theme import Theme
+from banister.desktop.errands import SEARCH, Errand
+from banister.desktop.fields import FigureField, NameField
+from banister.desktop.panel import Panel, capital, cleared
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.store import Store
+from banister.job.codec import FileFault
+from banister.job.library import OWN_FIGURE, Library
+
+COMPARE = "techniques"
+FIGURES = ("amps", "volts", "burn_off_g_ah", "recovery", "stub_mm")
+
+
+def technique_plans(joint: Joint, known: tuple[Technique, ...], rods: Mapping[str, Rod]) -> Iterator[tuple[Technique, Plan]]:
+    """The joint planned by every technique, one after the other."""
+    for technique in known:
+        yield technique, technique_plan(joint, technique, rods)
+
+
+class RodsPanel(Panel):
+    """Candidates by role, techniques, the welder's own run-out, and the figures of a rod."""
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__(store, theme)
+        say = self.say
+        self.heading(say("step.rods"))
+        self.rows = QVBoxLayout()
+        self.column.addLayout(self.rows)
+        self.role = self.choice("rods.add_for", {role: capital(say(f"role.{role}")) for role in ROLES})
+        self.rod = self.choice("rods.rod", {})
+        self.button("rods.add", self._add)
+        self._add_techniques()
+        self.heading(say("rods.run_out"), 14)
+        self.remark(say("rods.run_out.note"))
+        self.own_rows = QVBoxLayout()
+        self.column.addLayout(self.own_rows)
+        self._add_figures()
+        self.column.addStretch(1)
+
+    def _add_techniques(self) -> None:
+        say = self.say
+        self.heading(say("technique.heading"), 14)
+        self.technique = self.choice("technique.choose", {}, lambda _: self._show_technique())
+        self.technique_words = self.remark()
+        self.button("technique.apply", self.apply)
+        self.compare_button = self.button("technique.compare", self.compare)
+        self.own_name = NameField(say("technique.own_name"))
+        self.column.addWidget(self.own_name)
+        self.button("technique.save", self.keep_technique, tip=True)
+        self.compared = self.remark()
+        self._show_techniques()
+
+    def _add_figures(self) -> None:
+        say = self.say
+        self.heading(say("rods.figures"), 14)
+        self.shown_rod = self.choice("rods.rod", {}, lambda _: self._show_rod(self.store.now))
+        self.figures: dict[str, FigureField] = {}
+        for name in FIGURES:
+            kind, low, high = ROD_LIMITS[name]
+            field = FigureField(capital(say(f"rod.{name}")), kind, partial(self._figure, name), low=low, high=high)
+            self.figures[name] = field
+            self.column.addWidget(field)
+        self.hydrogen = self.choice("rods.hydrogen", {"": say("rods.hydrogen.none")} | {h: h for h in HYDROGEN_CLASSES}, self._set_hydrogen)
+        self.rod_words = self.remark()
+        self.name = NameField(say("rods.new_type"))
+        self.column.addWidget(self.name)
+        self.button("rods.keep", self._keep)
+        self.kept = self.remark()
+
+    # --- techniques --------------------------------------------------------------------------
+    def _show_techniques(self) -> None:
+        self.technique.set_choices({t.id: t.named(self.say) for t in self.store.library.techniques})
+        self._show_technique()
+
+    def _show_technique(self) -> None:
+        found = self._chosen()
+        self.technique_words.setText("" if found is None else self.say("technique.words", buys=found.bought(self.say), risks=found.risked(self.say)))
+
+    def _chosen(self) -> Technique | None:
+        return next((t for t in self.store.library.techniques if t.id == self.technique.key), None)
+
+    def apply(self) -> None:
+        """The joint is welded by the chosen technique, as one step."""
+        job, joint, found = self.store.job, self.store.joint, self._chosen()
+        if job is not None and joint is not None and found is not None:
+            changed, named = with_technique(joint, found, (*job.rods, *self.store.library.rods))
+            self.store.edit(job.with_rods(named).with_joint(changed), found.named(self.say))
+
+    def compare(self) -> None:
+        """Plan the joint by every technique beside the window; pressed again, the rest is left."""
+        job, joint, say = self.store.job, self.store.joint, self.say
+        if any(errand.key == COMPARE for errand in self.store.errands.busy):
+            self.store.stop(COMPARE)
+            self.compare_button.setText(say("technique.compare"))
+            return
+        if job is None or joint is None:
+            return
+        known, lines = self.store.library.techniques, list[str]()
+
+        def arrived(found: tuple[Technique, Plan]) -> None:
+            lines.append(technique_said(*found, say))
+            self.compared.setText("\n".join(lines))
+            self.compare_button.setText(say("technique.comparing", done=str(len(lines)), all=str(len(known))))
+
+        def ended(_: str = "") -> None:
+            self.compare_button.setText(say("technique.compare"))
+
+        self.compared.setText("")
+        request = (joint, known, self.store.library.rods_by_id | dict(job.rods_by_id))
+        self.store.errands.run(Errand(SEARCH, COMPARE, "techniques", technique_plans, request, arrived, ended, ended))
+
+    def keep_technique(self) -> None:
+        """Save the joint's rods and choices as a technique of the user's own."""
+        job, joint, name = self.store.job, self.store.joint, self.own_name.edit.text().strip()
+        if job is None or joint is None:
+            return
+        if not name:
+            self.compared.setText(self.say("technique.unnamed"))
+            return
+        kept = technique_of(joint, job.rods_by_id, name)
+        self._kept(lambda library: library.keeping_technique(kept), "techniques.json", name, self.compared)
+        self._show_techniques()
+
+    def _kept(self, keep: object, file: str, name: str, label: QLabel) -> None:
+        """Keep something in the user's library; where that cannot be, say why."""
+        assert callable(keep)
+        path, say = self.store.library.folder / file, self.say
+        try:
+            library: Library = keep(self.store.library)
+        except FileFault as fault:
+            label.setText("\n".join([say("library.not", path=fault.file or str(path)), *say.faults(fault.remarks)]))
+            return
+        except OSError as error:
+            label.setText(say("library.failed", path=str(path), why=error.strerror or str(error)))
+            return
+        self.store.library = library
+        label.setText(say("library.kept", name=name, path=str(path)))
+
+    # --- rods of the joint -------------------------------------------------------------------
+    def _add(self) -> None:
+        job, joint, role = self.store.job, self.store.joint, self.role.key
+        rod = next((r for r in (*(job.rods if job is not None else ()), *self.store.library.rods) if r.id == self.rod.key), None)
+        if job is None or joint is None or rod is None or rod.id in joint.working.rods_for(role):
+            return
+        joint = edited(joint, rods=(*joint.working.rods, RodUse(role=role, rod=rod.id)))
+        self.store.edit(job.with_rods((rod,)).with_joint(joint), self._step("edit.rod.add", rod.id, role))
+
+    def _drop(self, use: RodUse) -> None:
+        joint = self.store.joint
+        if joint is not None:
+            self.store.edit_joint(self._step("edit.rod.drop", use.rod, use.role), rods=tuple(u for u in joint.working.rods if u != use))
+
+    def _step(self, key: str, rod: str, role: str) -> str:
+        return self.say(key, rod=Figure(rod, "rod"), role=self.say(f"role.{role}"))
+
+    def _own(self, rod_id: str, value: float) -> Remark | None:
+        joint, say = self.store.joint, self.say
+        if joint is None:
+            return None
+        kept = tuple(o for o in joint.working.own_run_out if (o.rod, o.position) != (rod_id, joint.piece.position))
+        if math.isnan(value):
+            self.store.edit_joint(say("edit.run_out.clear", rod=Figure(rod_id, "rod")), own_run_out=kept)
+            return None
+        mine = OwnRunOut(rod=rod_id, position=joint.piece.position, run_out_mm=value)
+        refusal = run_out_fault(value)
+        if refusal is None:
+            self.store.edit_joint(say("edit.run_out", rod=Figure(rod_id, "rod"), value=Figure(value, "long_length")), own_run_out=(*kept, mine))
+        return refusal
+
+    # --- figures of a rod --------------------------------------------------------------------
+    def _figure(self, name: str, value: float) -> Remark | None:
+        job, rod = self.store.job, self._rod()
+        refusal = rod_fault(name, value)
+        if refusal is None and job is not None and rod is not None:
+            mine = replace(rod, **{name: value, "origin": OWN_FIGURE})
+            self.store.edit(job.with_rod(mine), self.say("edit.rod.figure", figure=self.say(f"rod.{name}"), rod=Figure(rod.id, "rod")))
+        return refusal
+
+    def _set_hydrogen(self, name: str) -> None:
+        job, rod = self.store.job, self._rod()
+        if job is not None and rod is not None:
+            self.store.edit(job.with_rod(replace(rod, hydrogen=name)), self.say("edit.rod.hydrogen", rod=Figure(rod.id, "rod")))
+
+    def _rod(self) -> Rod | None:
+        job = self.store.job
+        return None if job is None else job.rods_by_id.get(self.shown_rod.key)
+
+    def _keep(self) -> None:
+        rod = self._rod()
+        if rod is not None:
+            mine = replace(rod, type=self.name.edit.text().strip() or rod.type, origin=OWN_FIGURE)
+            self._kept(lambda library: library.keeping_rod(mine), "rods.json", mine.id, self.kept)
+            self._show_lists(self.store.now)
+
+    # --- showing -----------------------------------------------------------------------------
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """Show rods, run-outs and figures."""
+        joint = new.joint
+        if joint is None or new.job is None:
+            return
+        if new.differs(old, "joint", "plan", "say"):
+            cleared(self.rows)
+            for role in ROLES:
+                self.rows.addWidget(self._role_row(role, joint, new))
+        if new.differs(old, "joint", "say"):
+            cleared(self.own_rows)
+            for rod_id in dict.fromkeys(use.rod for use in joint.working.rods):
+                self.own_rows.addWidget(self._own_row(rod_id, joint, new.say))
+        if new.differs(old, "job", "say"):
+            self._show_lists(new)
+
+    def _show_lists(self, now: Snapshot) -> None:
+        job, say = now.job, now.say
+        assert job is not None
+        self.rod.set_choices({r.id: f"{say.units.rod(r.id)}  {say(f'family.{r.family}')}" for r in (*self.store.library.rods, *job.rods)})
+        self.shown_rod.set_choices({r.id: say.units.rod(r.id) for r in job.rods})
+        self._show_rod(now)
+
+    def _show_rod(self, now: Snapshot) -> None:
+        rod, say = self._rod(), now.say
+        if rod is None:
+            return
+        for name, field in self.figures.items():
+            field.show_value(getattr(rod, name), say)
+        origin = say(f"origin.{rod.origin}") if f"origin.{rod.origin}" in say.words else rod.origin
+        amps = Figure((rod.amps_low, rod.amps_high), "current")
+        self.rod_words.setText(say("rods.words", family=say(f"family.{rod.family}"), polarity=rod.polarity, amps=amps, origin=origin))
+        self.hydrogen.show_choice(rod.hydrogen)
+
+    def _role_row(self, role: str, joint: Joint, now: Snapshot) -> QWidget:
+        say, plan, box = now.say, now.plan, QWidget()
+        column = QVBoxLayout(box)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        column.addWidget(_soft(capital(say(f"role.{role}"))))
+        uses = [use for use in joint.working.rods if use.role == role]
+        for use in uses:
+            row = QHBoxLayout()
+            used = 0 if plan is None else sum(p.rod_count for p in plan.passes if p.role == role and p.rod.id == use.rod)
+            row.addWidget(QLabel(say.units.rod(use.rod)))
+            row.addStretch(1)
+            row.addWidget(_soft(say("rods.used", n=used) if used else say("rods.unused")))
+            drop = QPushButton(say("rods.drop"))
+            drop.clicked.connect(partial(self._drop, use))
+            row.addWidget(drop)
+            column.addLayout(row)
+        if not uses:
+            column.addWidget(QLabel(say("rods.none.hot" if role == "hot" else "rods.none")))
+        return box
+
+    def _own_row(self, rod_id: str, joint: Joint, say: Speech) -> QWidget:
+        position = joint.piece.position
+        own = next((o.run_out_mm for o in joint.working.own_run_out if (o.rod, o.position) == (rod_id, position)), None)
+        title = say("rods.own", rod=Figure(rod_id, "rod"), position=position)
+        field = FigureField(title, "long_length", partial(self._own, rod_id), optional=True)
+        field.show_value(own, say)
+        field.edit.setPlaceholderText(say("rods.typical"))
+        return field
+
+
+def technique_said(technique: Technique, plan: Plan, say: Speech) -> str:
+    """A technique with what it comes to, or that it cannot be planned."""
+    if not plan.feasible:
+        return say("technique.blocked", technique=technique.named(say))
+    return say("technique.compared", technique=technique.named(say), n=len(plan.passes), total=Figure(plan.total_time_s, "duration"), rods=str(plan.rods),
+               peak=Figure(plan.peak_arc_energy_kj_mm, "energy"))  # fmt: skip
+
+
+def _soft(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setProperty("soft", True)
+    return label

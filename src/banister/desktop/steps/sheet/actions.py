@@ -1,0 +1,77 @@
+"""What can be printed, written or copied of the shown joint."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, cast
+
+from PySide6.QtGui import QGuiApplication
+
+from banister.core.sheet import Sheet
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.store import Store
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from banister.desktop.app.window import MainWindow
+
+EXPORTS = ("pdf", "pdf-letter", "print", "csv", "schedule", "svg", "symbol", "rail", "copy")
+SUFFIXES = {"pdf": "pdf", "pdf-letter": "pdf", "csv": "csv", "schedule": "csv", "svg": "svg", "symbol": "svg", "rail": "svg"}
+
+
+def export(widget: QWidget, kind: str) -> None:
+    """Write, print or copy something of the shown joint; where it cannot be yet, say why."""
+    window = cast("MainWindow", widget)
+    store = window.store
+    now, say = store.now, store.say
+    if now.joint is None or now.plan is None or window.section.drawing is None:
+        return
+    if kind == "copy":
+        QGuiApplication.clipboard().setPixmap(window.section.grab())
+        window.tell(say("export.copied"))
+    elif kind == "copy-table":
+        QGuiApplication.clipboard().setText(window.table.as_text())
+        window.tell(say("export.copied.table"))
+    elif kind == "print":
+        from banister.desktop.app.printing import print_sheet
+
+        print_sheet(window, sheet_now(store))
+    else:
+        suffix = SUFFIXES[kind]
+        path = window.dialogs.save_path(window, say("export.write"), f"{now.joint.id}.{suffix}", f"*.{suffix}")
+        if path is not None:
+            window.files.write(path, _written(window, now, kind))
+
+
+def sheet_now(store: Store) -> Sheet:
+    """The sheet that is printed: as it was issued while it stands, else of what is shown, marked as not issued."""
+    now, job, joint = store.now, store.job, store.joint
+    assert job is not None and joint is not None and now.plan is not None
+    if now.stands and now.issued is not None and now.plan is now.issued.plan and now.issued.heat is not None:
+        return now.issued
+    return job.sheet_of(joint, now.plan, now.heat, store.library.rows, store.today)
+
+
+def _written(window: MainWindow, now: Snapshot, kind: str) -> bytes:
+    say, convention, joint, plan = now.say, now.view.convention, now.joint, now.plan
+    assert joint is not None and plan is not None
+    if kind.startswith("pdf"):
+        from banister.export.sheet import pass_sheets
+
+        return pass_sheets([sheet_now(window.store)], say, "Letter" if kind == "pdf-letter" else "A4", convention)
+    if kind in ("csv", "schedule"):
+        from banister.core.heat.schedule import schedule_of
+        from banister.export.tables import pass_csv, schedule_csv
+
+        schedule = now.heat.schedule if now.heat is not None else schedule_of(joint, plan)
+        return (pass_csv(joint, plan) if kind == "csv" else schedule_csv(joint, plan, schedule)).encode()
+    from banister.core.drawing.symbol import symbol_drawing
+    from banister.export.svg import svg
+
+    drawings: dict[str, Callable[[], str]] = {
+        "svg": lambda: svg(window.section.drawing, joint.name) if window.section.drawing is not None else "",
+        "symbol": lambda: svg(symbol_drawing(joint, say, convention), say("svg.symbol", joint=joint.name)),
+        "rail": lambda: svg(window.rail.drawing, say("svg.rail", joint=joint.name)) if window.rail.drawing is not None else "",
+    }  # fmt: skip
+    return drawings[kind]().encode()
