@@ -103,8 +103,8 @@ def _heat(now: Snapshot) -> StepState:
     if not heat.schedule.feasible:
         return StepState(say("stair.no_schedule"), True)
     bad = now.judgement is not None and any(r.code.startswith("heat.") for r in now.judgement.of(OUTSIDE))
-    waits = Figure(60 * round(heat.schedule.waiting_s / 60), "duration")
-    return StepState(say("stair.heat", ends=Figure(heat.schedule.end_s, "clock"), waits=waits), bad)
+    waits = Figure(round(heat.schedule.waiting_s / 60), "minutes")
+    return StepState(say("stair.heat", ends=Figure(heat.schedule.end_s, "duration"), waits=waits), bad)
 
 
 def _sheet(now: Snapshot) -> StepState:

@@ -234,7 +234,7 @@ class _Chart:
         i = self.posts.index(post)
         left = self.posts[i - 1].x1 if i else post.x0 - 8
         right = self.posts[i + 1].x0 if i + 1 < len(self.posts) else post.x1 + 8
-        x0, x1 = (post.x0 + left) / 2, (post.x1 + right) / 2
+        x0, x1 = round((post.x0 + left) / 2), round((post.x1 + right) / 2)  # on whole pixels, or a seam shows between two of them
         yield Rect((x0, bottom, x1, top), "window", id=f"window:{post.passes[0].key}")
         for value, y in ((window.high, top), (window.low, bottom)):
             if math.isfinite(value):
