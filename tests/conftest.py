@@ -13,6 +13,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("QT_SCALE_FACTOR", "1")
 os.environ.setdefault("QT_FONT_DPI", "96")
 
+from banister.core.drawing.shapes import Clip, Drawing, Shape, Text
 from banister.core.joint.joint import Joint, edited
 from banister.core.rods.rod import Rod
 from banister.core.units import Units
@@ -28,6 +29,21 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """No test reads or writes the user's own folders."""
     for name in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME"):
         monkeypatch.setenv(name, str(tmp_path / name.lower()))
+
+
+def shapes_of(drawing: Drawing) -> list[Shape]:
+    """Every shape of a drawing, those inside clips too."""
+    found, left = [], list(drawing.shapes)
+    while left:
+        shape = left.pop(0)
+        left[:0] = shape.shapes if isinstance(shape, Clip) else ()
+        found += [] if isinstance(shape, Clip) else [shape]
+    return found
+
+
+def texts_of(drawing: Drawing) -> list[str]:
+    """Every text of a drawing."""
+    return [shape.text for shape in shapes_of(drawing) if isinstance(shape, Text)]
 
 
 def rods_by_id() -> dict[str, Rod]:

@@ -46,17 +46,19 @@ def test_it_opens_on_a_real_screen(tmp_path: Path) -> None:
             "import banister.desktop.main as m\n"
             "def look():\n"
             "    window = next(w for w in QApplication.topLevelWidgets() if w.metaObject().className() == 'MainWindow')\n"
-            "    if window.store.plan is None or len(window.store.planned.plans) < 4: QTimer.singleShot(100, look); return\n"
-            "    print(window.isVisible(), len(window.store.plan.passes)); window.close(); QApplication.quit()\n"
+            "    now = window.store.now\n"
+            "    if now.heat is None or len(now.plans) < 4: QTimer.singleShot(100, look); return\n"
+            "    print(window.isVisible(), len(now.plan.passes)); window.close(); QApplication.quit()\n"
             "run = QApplication.exec\n"
             "def watched(*_): QTimer.singleShot(300, look); return run()\n"
             "QApplication.exec = watched; sys.exit(m.main(['--demo']))")  # fmt: skip
     env = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"} | {"DISPLAY": f":{number}"}
-    env |= {name: str(tmp_path) for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_RUNTIME_DIR")}
+    env |= {"XDG_RUNTIME_DIR": str(tmp_path)}
     try:
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60, env=env)
         assert done.returncode == 0, done.stderr
         assert done.stdout.split()[0] == "True" and int(done.stdout.split()[1]) > 10
+        assert (Path(os.environ["XDG_STATE_HOME"]) / "banister" / "banister.log").read_text() == "", "nothing went wrong on the way"
     finally:
         screen.send_signal(signal.SIGTERM)
         screen.wait(10)

@@ -1,18 +1,30 @@
-"""The real window, offscreen, planning in place."""
+"""The real window, offscreen, its errands done in place; what a test leaves running or warning fails it."""
 
 from __future__ import annotations
 
+import gc
+import logging
+import threading
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
-from PySide6.QtCore import QCoreApplication, QEvent, QSettings
-from PySide6.QtWidgets import QApplication
+from PySide6.QtCore import QCoreApplication, QEvent, QPoint, QSettings, Qt, QTimer
+from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
+from shiboken6 import isValid
 
-from banister.desktop.lane import DirectLane
-from banister.desktop.theme import LIGHT_THEME, dress, load_fonts
-from banister.desktop.window import MainWindow
+from banister.core.polygon import centroid
+from banister.core.words import Speech
+from banister.desktop.app.preferences import Preferences
+from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
+from banister.desktop.app.window import MainWindow
+from banister.desktop.errands import Direct
+from banister.desktop.panel import Panel
+
+REMEMBERED: dict[Any, list[Any]] = {}
+"""What errands brought in this run: a plan asked for by many tests is worked out once."""
 
 
 class Answers:
@@ -23,21 +35,46 @@ class Answers:
         self.keep = "discard"
         self.asked: list[str] = []
 
-    def open_path(self, parent: object) -> Path | None:
+    def open_path(self, parent: QWidget, say: Speech) -> Path | None:
         self.asked.append("open")
         return self.path
 
-    def document_path(self, parent: object, title: str) -> Path | None:
+    def document_path(self, parent: QWidget, title: str, folder: Path, say: Speech) -> Path | None:
         self.asked.append("document")
         return self.path
 
-    def save_path(self, parent: object, title: str, name: str, kind: str) -> Path | None:
+    def save_path(self, parent: QWidget, title: str, name: str, kind: str) -> Path | None:
         self.asked.append("save")
         return self.path
 
-    def keep_changes(self, parent: object, name: str) -> str:
+    def keep_changes(self, parent: QWidget, name: str, say: Speech) -> str:
         self.asked.append("keep")
         return self.keep
+
+
+class Faults(logging.Handler):
+    """Log records of warning and above."""
+
+    def __init__(self) -> None:
+        super().__init__(logging.WARNING)
+        self.records: list[logging.LogRecord] = []
+
+    def emit(self, record: logging.LogRecord) -> None:
+        self.records.append(record)
+
+
+@pytest.fixture(autouse=True)
+def nothing_is_left(request: pytest.FixtureRequest, qapp: QApplication) -> Iterator[None]:
+    """No test leaves a widget, a running timer or a thread, and none logs what it did not mean to (mark: logs)."""
+    threads, seen = set(threading.enumerate()), Faults()
+    logging.getLogger().addHandler(seen)
+    yield
+    logging.getLogger().removeHandler(seen)
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    assert set(threading.enumerate()) <= threads
+    assert qapp.topLevelWidgets() == [] or not [w for w in qapp.topLevelWidgets() if w.isVisible() or isinstance(w, MainWindow)]
+    assert [t for t in gc.get_objects() if isinstance(t, QTimer) and isValid(t) and t.isActive()] == []
+    assert bool(seen.records) == (request.node.get_closest_marker("logs") is not None), [r.getMessage() for r in seen.records]
 
 
 @pytest.fixture
@@ -50,18 +87,61 @@ def window(qtbot: QtBot, qapp: QApplication, dialogs: Answers, tmp_path: Path) -
     load_fonts()
     dress(qapp, LIGHT_THEME)
     settings = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
-    made = MainWindow(DirectLane(), dialogs, settings, tmp_path / "recovery")
+    made = MainWindow(Direct(REMEMBERED), dialogs, Preferences(settings), tmp_path / "recovery")
     made.show()
     qtbot.waitExposed(made)
     yield made
     dialogs.keep = "discard"
     made.close()
     made.deleteLater()
-    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
-    assert not [w for w in qapp.topLevelWidgets() if isinstance(w, MainWindow)], "a window leaked"
 
 
 @pytest.fixture
 def demo(window: MainWindow) -> MainWindow:
     window.open_demo()
     return window
+
+
+def type_in(qtbot: QtBot, edit: Any, text: str) -> None:
+    edit.setFocus()
+    edit.selectAll()
+    qtbot.keyClicks(edit, text)
+    qtbot.keyClick(edit, Qt.Key.Key_Return)
+
+
+def choose(field: Any, key: str) -> None:
+    field.box.setCurrentIndex(field.box.findData(key))
+    field.box.activated.emit(field.box.currentIndex())
+
+
+def step(window: MainWindow, key: str) -> Panel:
+    """Go to a step; its panel."""
+    window.go_to(key)
+    return window.work.panel(key)
+
+
+def press(window: MainWindow, step_key: str, word: str) -> None:
+    """Press the button of a step that bears the words of a key."""
+    wanted = window.store.say(word)
+    next(b for b in window.work.panel(step_key).findChildren(QPushButton) if b.text() == wanted).click()
+
+
+def pixel_of(window: MainWindow, number: int) -> QPoint:
+    """Where a pass lies on the screen."""
+    found = window.store.now.plan.passes[number - 1]
+    return window.section.frame_px.px(*centroid(found.outline_mm)).toPoint()
+
+
+def handle_px(window: MainWindow, key: str) -> QPoint:
+    """Where a handle lies on the screen."""
+    return window.section.frame_px.px(*next(h for h in window.section.drawing.handles if h.id == key).at).toPoint()
+
+
+def drag(qtbot: QtBot, window: MainWindow, key: str, *moves: tuple[int, int], let_go: bool = True) -> None:
+    """Drag a handle of the section through points away from where it lies."""
+    section, start = window.section, handle_px(window, key)
+    qtbot.mousePress(section, Qt.MouseButton.LeftButton, pos=start)
+    for dx, dy in moves:
+        qtbot.mouseMove(section, start + QPoint(dx, dy))
+    if let_go:
+        qtbot.mouseRelease(section, Qt.MouseButton.LeftButton, pos=start + QPoint(*moves[-1]))

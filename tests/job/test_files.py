@@ -17,7 +17,8 @@ from banister.core.heat.advice import preheat_methods
 from banister.core.job import Job
 from banister.core.plan.answers import plan_joint
 from banister.job import files
-from banister.job.codec import VERSION, FileFault, decoded, encoded, schema
+from banister.job.codec import VERSION, decoded, encoded, schema
+from banister.job.reading import FileFault
 from banister.job.files import JobFile, read, write_atomically
 from banister.job.library import demo_job, load, patterns, shipped_rods, shipped_rows
 from banister.job.recovery import Recovery
@@ -38,7 +39,7 @@ def broken(old: bytes, new: bytes) -> str:
     [
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": "3"', ("joints[0].prep.root_gap_mm", "str")),
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": 99.0', ("joints[0].prep.root_gap_mm", "0 to 25 mm")),
-        (b'"root_gap_mm": 3.0', b'"root_gap_mm": NaN', ("not valid JSON",)),
+        (b'"root_gap_mm": 3.0', b'"root_gap_mm": NaN', ("not valid JSON", "line 24, column 26")),
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": 1e999', ("out of range",)),
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": ' + b"9" * 400, ("root_gap_mm", "out of range")),
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": 3.0, "colour": 1', ("joints[0].prep.colour", "not a known field")),
@@ -166,9 +167,9 @@ def test_the_users_own_rods_stand_beside_the_shipped_ones(tmp_path: Path) -> Non
 
 @pytest.mark.parametrize(
     ("name", "text", "place"),
-    [("rods.json", '{"format": "banister-rods", "version": 1, "rods": [{"type": 3}]}', "$.rods[0].type"), ("rods.json", '{"format": ', "$"),
-     ("techniques.json", "[]", "$"), ("qualification.json", '{"format": "banister-qualification"', "$"), ("qualification.json", "{}", "$.format"),
-     ("procedures/w.json", "\x00", "$")],
+    [("rods.json", '{"format": "banister-rods", "version": 1, "rods": [{"type": 3}]}', "$.rods[0].type"), ("rods.json", '{"format": ', "line 1, column 12"),
+     ("techniques.json", "[]", "$"), ("qualification.json", '{"format": "banister-qualification"', "line 1, column 36"),
+     ("qualification.json", "{}", "$.format"), ("procedures/w.json", "\x00", "line 1, column 1")],
 )  # fmt: skip
 def test_a_broken_user_file_is_told_with_its_place_and_what_ships_serves(name: str, text: str, place: str, tmp_path: Path) -> None:
     path = tmp_path / name

@@ -21,7 +21,7 @@ from banister.core.remark import Figure, fault
 from banister.core.sheet import Sheet
 from banister.core.units import Units
 from banister.core.words import Speech
-from banister.job.codec import FileFault
+from banister.job.reading import FileFault
 from banister.job.files import read, write_atomically
 from banister.job.library import Library, load, words
 

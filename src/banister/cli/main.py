@@ -13,7 +13,7 @@ from banister.cli.errors import UNREADABLE, USAGE, UsageFault
 from banister.core.joint.figures import FIGURES
 from banister.core.remark import Refused, Remark
 from banister.core.words import Speech
-from banister.job.codec import FileFault
+from banister.job.reading import FileFault
 from banister.job.library import words
 
 COMMANDS = ("new", "plan", "check", "heat", "board", "compare", "procedure", "techniques", "rods", "schema")

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     Bools = NDArray[np.bool_]
 
 Point = tuple[float, float]
+FAR = 1e18
 LEVELS = 64
 """Levels at which two outlines are compared: an overlap is good to about one per cent of a bead."""
 
@@ -70,6 +71,18 @@ def boxes_meet(a: Floats, b: Floats) -> bool:
     return bool((a.min(axis=0) < b.max(axis=0)).all() and (b.min(axis=0) < a.max(axis=0)).all())
 
 
+def boxes_shared(a: Sequence[Sequence[Point]], b: Sequence[Sequence[Point]]) -> Floats:
+    """Areas that the boxes round outlines share, of shape (outlines of a, outlines of b): the outlines share no more."""
+    (a0, a1), (b0, b1) = _boxes(a), _boxes(b)
+    sides = np.minimum(a1[:, None], b1[None]) - np.maximum(a0[:, None], b0[None])
+    return np.asarray(np.prod(np.maximum(sides, 0.0), axis=2))
+
+
+def _boxes(outlines: Sequence[Sequence[Point]]) -> tuple[Floats, Floats]:
+    arrays = [np.array(outline, dtype=np.float64) for outline in outlines]
+    return np.array([one.min(axis=0) for one in arrays]), np.array([one.max(axis=0) for one in arrays])
+
+
 def thinned(points: Sequence[Point], tolerance: float) -> tuple[Point, ...]:
     """A line through fewer of its points, nowhere further from the left out ones than the tolerance (Douglas-Peucker).
 
@@ -100,19 +113,17 @@ def overlap(a: Sequence[Point], b: Sequence[Point]) -> float:
         return 0.0
     low, high = max(first[:, 1].min(), second[:, 1].min()), min(first[:, 1].max(), second[:, 1].max())
     step = (high - low) / LEVELS
-    return float(step) * sum(_shared(_cuts(first, level), _cuts(second, level)) for level in low + step * (np.arange(LEVELS) + 0.5))
+    levels = low + step * (np.arange(LEVELS) + 0.5)
+    (a0, a1), (b0, b1) = _spans(first, levels), _spans(second, levels)
+    shared = np.minimum(a1[:, :, None], b1[:, None]) - np.maximum(a0[:, :, None], b0[:, None])
+    return float(step * np.maximum(shared, 0.0).sum())
 
 
-def _cuts(outline: Floats, level: float) -> Floats:
-    """Where an outline crosses a level, from left to right."""
+def _spans(outline: Floats, levels: Floats) -> tuple[Floats, Floats]:
+    """Left and right ends of what an outline holds on each level, each of shape (levels, spans); where there are fewer, empty ones far away."""
     (ax, ay), (bx, by) = outline.T, np.roll(outline, -1, axis=0).T
-    at = np.flatnonzero((ay > level) != (by > level))
-    return np.sort(ax[at] + (bx[at] - ax[at]) * (level - ay[at]) / (by[at] - ay[at]))
-
-
-def _shared(a: Floats, b: Floats) -> float:
-    """Length that two sets of spans share, each given by its ends in order."""
-    return sum(
-        max(0.0, float(min(a1, b1) - max(a0, b0)))
-        for a0, a1 in zip(a[::2], a[1::2], strict=True) for b0, b1 in zip(b[::2], b[1::2], strict=True)
-    )  # fmt: skip
+    y = levels[:, None]
+    crosses = (ay > y) != (by > y)
+    x = np.where(crosses, ax + (bx - ax) * (y - ay) / np.where(by == ay, 1.0, by - ay), FAR)
+    ends = np.sort(x, axis=1)[:, : int(crosses.sum(axis=1).max())]
+    return ends[:, ::2], ends[:, 1::2]

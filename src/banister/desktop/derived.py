@@ -116,8 +116,9 @@ class Derived:
 
         self._errands.run(Errand(PLAN, PLAN, "plan", plans_of, (known.inputs, missing), arrived, failed=lambda _: self._arrived()))
 
-    def plan_again(self, joint: Joint) -> None:
+    def ask_again(self, joint: Joint) -> None:
         """Ask once more for what was stopped or failed."""
+        self._heat_asked = None
         known = self._planned.get(joint.id)
         if known is not None:
             known.asked = False

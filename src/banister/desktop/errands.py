@@ -21,7 +21,7 @@ from dataclasses import dataclass, field
 from multiprocessing.connection import Connection
 from typing import Any, Protocol
 
-from PySide6.QtCore import QObject, QSocketNotifier, QTimer, Signal
+from PySide6.QtCore import QObject, QSocketNotifier, QTimer, Signal, SignalInstance
 
 PLAN, HEAT, SEARCH = "plan", "heat", "search"
 """Lanes: plans are never kept waiting by schedules, nor either by a search."""
@@ -61,8 +61,13 @@ class Errand:
 class Runs(Protocol):
     """What views and the store ask of errands."""
 
-    failed: Signal
-    busy_changed: Signal
+    @property
+    def failed(self) -> SignalInstance:
+        """Tells the word of an errand that went wrong, and the report."""
+
+    @property
+    def busy_changed(self) -> SignalInstance:
+        """Tells that something was begun or done."""
 
     def run(self, errand: Errand) -> None:
         """Do it, in the place of an earlier one of its key."""
@@ -147,6 +152,10 @@ class _Lane:
         self._connection: Connection | None = None
         self._notifier: QSocketNotifier | None = None
         self._is_ready = False
+        self._patience = QTimer(errands)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(int(1000 * LONG_S))
+        self._patience.timeout.connect(self._lose_patience)
 
     @property
     def pid(self) -> int:
@@ -155,8 +164,9 @@ class _Lane:
 
     @property
     def all(self) -> list[Errand]:
-        """What runs and what waits."""
-        return [*([self.running] if self.running is not None else []), *self.waiting.values()]
+        """What runs and what waits; nothing of what was given up."""
+        running = [self.running] if self.running is not None and self.running.key else []
+        return [*running, *self.waiting.values()]
 
     def take(self, errand: Errand) -> None:
         """Queue an errand; the one of its key that runs already is let finish unless it takes long, and its result is not wanted."""
@@ -175,15 +185,24 @@ class _Lane:
         self._next()
 
     def _give_up(self) -> None:
+        """Nothing of what runs is wanted: it may end by itself soon, else its process is replaced."""
         running = self.running
         if running is None:
             return
         if time.monotonic() - running.begun_s > LONG_S:
-            self._end_process()
-            self.running = None
-            self.start()
+            self._replace_process()
         else:
             self.running = Errand(running.lane, "", running.word, running.work, (), lambda _: None, token=running.token, begun_s=running.begun_s)
+            self._patience.start()
+
+    def _lose_patience(self) -> None:
+        if self.running is not None and not self.running.key:
+            self._replace_process()
+
+    def _replace_process(self) -> None:
+        self._end_process()
+        self.running = None
+        self.start()
 
     # --- the process --------------------------------------------------------------------------
     def start(self) -> None:
@@ -202,6 +221,10 @@ class _Lane:
 
     def _next(self) -> None:
         if self.running is not None or not self._is_ready or not self.waiting or self._connection is None:
+            return
+        if not self._process.is_alive():
+            log.warning("the process of lane %s ended while nothing was asked", self.name)
+            self._replace_process()
             return
         _, errand = self.waiting.popitem(last=False)
         errand.begun_s, self.running = time.monotonic(), errand
@@ -263,6 +286,7 @@ class _Lane:
 
     def close(self) -> None:
         """Stop for good."""
+        self._patience.stop()
         self.waiting.clear()
         self.running = None
         self._end_process()

@@ -54,10 +54,14 @@ class FigureField(QWidget):
         self.label.setText(title)
         self.edit.setAccessibleName(title)
 
+    def show_unit(self, say: Speech, kind: str = "") -> None:
+        """Show the unit; what is typed already stays, and is read in it."""
+        self._say, self.kind = say, kind or self.kind
+        self.unit.setText(say.units.unit(self.kind))
+
     def show_value(self, value: float | None, say: Speech) -> None:
         """Show a value (None: empty) unless the user is in the middle of typing another."""
-        self._say = say
-        self.unit.setText(say.units.unit(self.kind))
+        self.show_unit(say)
         if self.edit.hasFocus() and self.edit.isModified():
             return
         text = "" if value is None else say.units.text(self.kind, value)

@@ -5,11 +5,15 @@ from __future__ import annotations
 import os
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 # Read before PySide6 on purpose: its import hook inspects the source of every module imported after it,
 # and these are many. They come with the window in any case.
 from banister.core.words import Speech
 from banister.job.library import data_file, words
+
+if TYPE_CHECKING:
+    from banister.desktop.app.window import MainWindow
 
 NO_DISPLAY, NO_FILE = 5, 4
 
@@ -54,8 +58,15 @@ def main(arguments: list[str]) -> int:
     if names:
         QTimer.singleShot(0, lambda: window.open_path(Path(names[0])))
     elif "--demo" in arguments:
-        QTimer.singleShot(0, lambda: (window.offer_recovery(), window.store.job or window.open_demo()))
+        QTimer.singleShot(0, lambda: open_demo(window))
     else:
         QTimer.singleShot(0, window.offer_recovery)
     QTimer.singleShot(0, errands.warm)
     return int(app.exec())
+
+
+def open_demo(window: MainWindow) -> None:
+    """The demo, or the work that a crash left: that comes first."""
+    window.offer_recovery()
+    if window.store.job is None:
+        window.open_demo()

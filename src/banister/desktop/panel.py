@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from functools import partial
 
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QCheckBox, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QCheckBox, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.joint.figures import JointFigure
 from banister.core.remark import OUTSIDE, Refused
@@ -89,7 +89,7 @@ class Panel(QWidget):
         box = QCheckBox(self.say(key))
         if tip:
             box.setToolTip(self.say(f"{key}.tip"))
-        box.clicked.connect(clicked)
+        box.clicked.connect(lambda on: clicked(on))  # a partial would be called without the state
         self.column.addWidget(box)
         return box
 
@@ -126,10 +126,10 @@ def refusal_of(read: Callable[[], float], say: Speech) -> str:
     return ""
 
 
-def cleared(layout: QVBoxLayout) -> None:
+def cleared(layout: QBoxLayout) -> None:
     """Remove and delete everything in a layout."""
-    while layout.count():
-        widget = layout.takeAt(0).widget()
+    while (item := layout.takeAt(0)) is not None:
+        widget = item.widget()
         if widget is not None:
             widget.hide()
             widget.deleteLater()

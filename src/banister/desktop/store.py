@@ -23,7 +23,7 @@ from banister.core.sheet import differences, issued
 from banister.core.units import Units, minutes
 from banister.core.words import Speech, Words
 from banister.desktop.derived import Derived
-from banister.desktop.errands import PLAN, Runs
+from banister.desktop.errands import HEAT, PLAN, Runs
 from banister.desktop.session import Session
 from banister.desktop.snapshot import Snapshot, View
 from banister.job.library import Library
@@ -224,16 +224,16 @@ class Store(QObject):
         return next((pin for pin in same if any(holds(p.outline_mm, pin.x_mm, pin.y_mm) for p in layer)), None)
 
     # --- what follows -------------------------------------------------------------------------
-    def plan_again(self) -> None:
-        """Plan what was stopped, or failed."""
+    def ask_again(self) -> None:
+        """Have computed what was stopped, or failed."""
         if self.joint is not None:
-            self.derived.plan_again(self.joint)
+            self.derived.ask_again(self.joint)
             self._publish()
 
     def stop(self, key: str) -> None:
         """Stop an errand; what it would have brought stays away."""
         self.errands.stop(key)
-        if key == PLAN:
+        if key in (PLAN, HEAT):
             self._publish()
 
     def _told(self, name: str, before: Plan | None, merge: str = "") -> None:

@@ -9,30 +9,18 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import msgspec
-import numpy as np
 
 from banister.core.job import Job, job_faults
 from banister.core.remark import Figure, Remark, fault
 from banister.core.sheet import Sheet
 from banister.job.issued import packed, unpacked
 from banister.job.migrations import newest
+from banister.job.reading import FileFault, converted, parsed
 
 FORMAT = "banister-job"
 VERSION = 4
 LARGEST_BYTES = 100_000_000
-DEEPEST, MOST_JOINTS = 64, 5000
-
-
-class FileFault(Exception):
-    """A file that cannot be read or written: a remark per fault, with its place in the file, and the file's name if it has one."""
-
-    def __init__(self, *remarks: Remark, file: str = "") -> None:
-        super().__init__(*(f"{r.place.field}: {r.code}" for r in remarks))
-        self.remarks, self.file = remarks, file
-
-    def of(self, file: object) -> FileFault:
-        """The same faults with the file's name."""
-        return FileFault(*self.remarks, file=str(file))
+MOST_JOINTS = 5000
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +65,7 @@ def decoded(data: bytes) -> Loaded:
         document = newest(document, version)
     raw, rows = document.get("job"), document.get("issued", [])
     _refuse_too_many(raw)
-    job = replace(_converted(raw, Job, "$.job"), issued=_sheets(rows))
+    job = replace(converted(raw, Job, "$.job"), issued=_sheets(rows))
     newer = version > VERSION
     faults = [replace(f, place=replace(f.place, field=f"$.job.{f.place.field}")) for f in job_faults(job)]
     if not newer:
@@ -90,28 +78,14 @@ def decoded(data: bytes) -> Loaded:
 def _sheets(rows: Any) -> tuple[Sheet, ...]:
     if not isinstance(rows, list):
         raise FileFault(fault("file.shape", "$.issued", detail=Figure("array", "name")))
-    return tuple(_converted(unpacked(row), Sheet, f"$.issued[{i}]") for i, row in enumerate(rows))
-
-
-def _converted(raw: Any, kind: type[Any], where: str) -> Any:
-    try:
-        return msgspec.convert(raw, kind, strict=True)
-    except (msgspec.ValidationError, RecursionError, OverflowError) as error:
-        text, _, path = str(error).partition(" - at `")
-        field = path.rstrip("`").replace("$", where, 1) if path else where
-        raise FileFault(fault("file.value", field, detail=Figure(text, "name"))) from error
+    return tuple(converted(unpacked(row), Sheet, f"$.issued[{i}]") for i, row in enumerate(rows))
 
 
 def _document(data: bytes) -> dict[str, Any]:
     if len(data) > LARGEST_BYTES:
         raise too_large()
-    if depth(data) > DEEPEST:
-        raise FileFault(fault("file.deep", "$", most=Figure(DEEPEST, "count")))
-    try:
-        document = msgspec.json.decode(data)
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise FileFault(fault("file.json", "$", detail=Figure(str(error), "name"))) from error
-    if not isinstance(document, dict) or document.get("format") != FORMAT:
+    document = parsed(data)
+    if document.get("format") != FORMAT:
         raise FileFault(fault("file.format", "$.format", format=Figure(FORMAT, "name")))
     return document
 
@@ -125,16 +99,6 @@ def _refuse_too_many(raw: Any) -> None:
     joints = raw.get("joints") if isinstance(raw, dict) else None
     if isinstance(joints, list) and len(joints) > MOST_JOINTS:
         raise FileFault(fault("file.joints", "$.job.joints", found=Figure(len(joints), "count"), most=Figure(MOST_JOINTS, "count")))
-
-
-def depth(data: bytes) -> int:
-    """Deepest bracket nesting; brackets inside strings can only make it larger."""
-    brackets = np.frombuffer(data.translate(_STEPS, _NOT_BRACKETS), dtype=np.int8)
-    return int(brackets.cumsum(dtype=np.int64).max(initial=0))
-
-
-_NOT_BRACKETS = bytes(b for b in range(256) if b not in b"[]{}")
-_STEPS = bytes(1 if b in b"[{" else 255 for b in range(256))
 
 
 def _unknown_keys(raw: Any, known: Any, path: str) -> list[Remark]:

@@ -10,7 +10,7 @@ import msgspec
 from banister.core.limits.procedure import FAMILIES, WELDER_FAMILIES, Procedure, Welder, WeldTest, procedure_faults, test_faults, welder_faults
 from banister.core.limits.qualification import QualificationRows
 from banister.core.remark import Figure, Remark, at, fault
-from banister.job.codec import DEEPEST, FileFault, depth
+from banister.job.reading import FileFault, converted, parsed
 from banister.job.files import read_bytes, write_atomically
 
 PROCEDURE_FORMAT, WELDER_FORMAT, TEST_FORMAT, RULE_FORMAT = (
@@ -91,15 +91,10 @@ def read_shelf(folder: Path) -> tuple[tuple[Procedure, ...], tuple[Welder, ...],
 def read_document(path: Path) -> dict[str, Any]:
     """A small JSON document; FileFault where it is none."""
     data = read_bytes(path, LARGEST_DOCUMENT)
-    if depth(data) > DEEPEST:
-        raise FileFault(fault("file.deep", "$", most=Figure(DEEPEST, "count")), file=str(path))
     try:
-        document = msgspec.json.decode(data)
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise FileFault(fault("file.json", "$", detail=Figure(str(error), "name")), file=str(path)) from error
-    if not isinstance(document, dict):
-        raise FileFault(fault("file.shape", "$", detail=Figure("object", "name")), file=str(path))
-    return document
+        return parsed(data)
+    except FileFault as found:
+        raise found.of(path) from found
 
 
 def _read(path: Path, wanted: str, key: str, kind: type[Value]) -> Value:
@@ -110,11 +105,9 @@ def _read(path: Path, wanted: str, key: str, kind: type[Value]) -> Value:
     if not isinstance(version, int) or version > VERSION:
         raise FileFault(fault("file.version", "$.version", newest=Figure(VERSION, "count")), file=str(path))
     try:
-        return msgspec.convert(document.get(key), kind, strict=True)
-    except (msgspec.ValidationError, OverflowError) as error:
-        text, _, place = str(error).partition(" - at `")
-        field = place.rstrip("`").replace("$", f"$.{key}", 1) or f"$.{key}"
-        raise FileFault(fault("file.value", field, detail=Figure(text, "name")), file=str(path)) from error
+        return converted(document.get(key), kind, f"$.{key}")
+    except FileFault as found:
+        raise found.of(path) from found
 
 
 def _refuse(path: Path, prefix: str, faults: tuple[Remark, ...]) -> None:

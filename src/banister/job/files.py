@@ -9,7 +9,8 @@ from pathlib import Path
 
 from banister.core.job import Job, job_faults
 from banister.core.remark import Figure, fault
-from banister.job.codec import LARGEST_BYTES, FileFault, Loaded, decoded, encoded, too_large
+from banister.job.codec import LARGEST_BYTES, Loaded, decoded, encoded, too_large
+from banister.job.reading import FileFault
 
 SUFFIX = ".banister"
 NEWER, HELD, WRITE_PROTECTED = "newer", "held", "protected"

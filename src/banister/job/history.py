@@ -11,7 +11,7 @@ MOST_STEPS = 500
 
 @dataclass(slots=True)
 class History:
-    """Past and future of a job. Edits with the same merge key become one step."""
+    """Past and future of a job. Edits with the same merge key become one step, named by the last."""
 
     job: Job
     past: list[tuple[str, Job]] = field(default_factory=list)
@@ -22,7 +22,9 @@ class History:
         """Take a new value; False if nothing changed."""
         if job == self.job:
             return False
-        if not (merge and merge == self._merge and self.past):
+        if merge and merge == self._merge and self.past:
+            self.past[-1] = (name, self.past[-1][1])
+        else:
             self.past.append((name, self.job))
             del self.past[:-MOST_STEPS]
         self._merge = merge

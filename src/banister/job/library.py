@@ -24,9 +24,10 @@ from banister.core.plan.technique import Technique, technique_faults
 from banister.core.remark import Figure, Remark, at, fault
 from banister.core.rods.rod import Rod
 from banister.core.words import Entry, Words
-from banister.job.codec import FileFault, decoded
-from banister.job.documents import LARGEST_DOCUMENT, read_document, read_rows, read_shelf
-from banister.job.files import read_bytes, write_atomically
+from banister.job.codec import decoded
+from banister.job.reading import FileFault, converted
+from banister.job.documents import read_document, read_rows, read_shelf
+from banister.job.files import write_atomically
 
 ROD_FORMAT, TECHNIQUE_FORMAT, WORDS_FORMAT = "banister-rods", "banister-techniques", "banister-words"
 OWN_FIGURE = "own"
@@ -151,15 +152,13 @@ def save_own_rods(rods: tuple[Rod, ...], path: Path) -> None:
 
 
 def _decoded(path: Path, kind: type[Value], wanted: str) -> Value:
-    data = read_bytes(path, LARGEST_DOCUMENT)
-    try:
-        document = msgspec.json.decode(data, type=kind)
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-        text, _, where = str(error).partition(" - at `")
-        raise FileFault(fault("file.value", where.rstrip("`") or "$", detail=Figure(text, "name")), file=str(path)) from error
-    if getattr(document, "format", "") != wanted:
+    raw = read_document(path)
+    if raw.get("format") != wanted:
         raise FileFault(fault("file.format", "$.format", format=Figure(wanted, "name")), file=str(path))
-    return document
+    try:
+        return converted(raw, kind, "$")
+    except FileFault as found:
+        raise found.of(path) from found
 
 
 def _refuse(path: Path, faults: list[Remark]) -> None:

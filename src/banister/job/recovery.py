@@ -7,7 +7,8 @@ import hashlib
 from pathlib import Path
 
 from banister.core.job import Job
-from banister.job.codec import FileFault, encoded
+from banister.job.codec import encoded
+from banister.job.reading import FileFault
 from banister.job.files import read, write_atomically
 
 

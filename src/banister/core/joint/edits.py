@@ -23,10 +23,11 @@ def set_figure(joint: Joint, key: str, value: float) -> Joint | Remark:
 
 
 def nudged(joint: Joint, key: str, steps: int, of_drag: bool = False) -> Joint | Remark:
-    """The joint with one figure a number of steps further, kept inside its limits."""
-    figure = FIGURES[key]
-    step = 2 * figure.drag if of_drag else figure.step
-    return set_figure(joint, key, figure.clamped(figure.of(joint) + steps * step))
+    """The joint with one figure a number of steps further, as far as its limits; from there, the remark that says so."""
+    figure, now = FIGURES[key], FIGURES[key].of(joint)
+    wanted = now + steps * (2 * figure.drag if of_drag else figure.step)
+    nearest = figure.clamped(wanted)
+    return set_figure(joint, key, wanted if nearest == now else nearest)
 
 
 def _with_its_twin(joint: Joint, key: str, value: float) -> dict[str, float]:

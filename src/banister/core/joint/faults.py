@@ -46,8 +46,8 @@ def working_faults(windows: Iterable[Window], run_outs: Iterable[OwnRunOut], pin
         for found in window_faults(window):
             yield at(found, f"windows[{i}]")
     for i, run in enumerate(run_outs):
-        if (found := run_out_fault(run.run_out_mm, f"own_run_out[{i}].run_out_mm")) is not None:
-            yield found
+        if (wrong := run_out_fault(run.run_out_mm, f"own_run_out[{i}].run_out_mm")) is not None:
+            yield wrong
     for i, pin in enumerate(pins):
         sizes = [v for v in (pin.x_mm, pin.y_mm, pin.area_mm2, pin.amps) if v is not None]
         absurd = any(not math.isfinite(v) or abs(v) > MOST_PIN for v in sizes) or any(v is not None and v <= 0 for v in (pin.area_mm2, pin.amps))

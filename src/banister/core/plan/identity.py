@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from banister.core.plan.plan import Pass, Plan
-from banister.core.polygon import area, overlap
+from banister.core.polygon import area, boxes_shared, overlap
 
 KEPT_SHARE = 0.5
 """A pass is the one of before whose outline it holds more than half of."""
@@ -36,16 +36,17 @@ def keyed(plan: Plan, before: Plan | None, used: int = 0) -> Plan:
     return _renamed(plan, keys)
 
 
-def _same(passes: Iterable[Pass], before: Iterable[Pass]) -> Mapping[str, str]:
+def _same(passes: Sequence[Pass], before: Sequence[Pass]) -> Mapping[str, str]:
     """Keys of before by those of now; where one bead now holds most of two, the larger share wins."""
     shares = []
-    for old in before:
-        size = area(old.outline_mm)
-        for p in passes:
-            if (p.role, p.side) == (old.role, old.side):
-                share = overlap(old.outline_mm, p.outline_mm) / max(size, 1e-9)
-                if share > KEPT_SHARE:
-                    shares.append((share, p.key, old.key))
+    most = boxes_shared([old.outline_mm for old in before], [p.outline_mm for p in passes])
+    for old, row in zip(before, most, strict=True):
+        needed = KEPT_SHARE * area(old.outline_mm)
+        for p, at_most in zip(passes, row, strict=True):
+            if at_most > needed and (p.role, p.side) == (old.role, old.side):
+                shared = overlap(old.outline_mm, p.outline_mm)
+                if shared > needed:
+                    shares.append((shared / needed, p.key, old.key))
     found: dict[str, str] = {}
     for _, now, then in sorted(shares, reverse=True):
         if now not in found and then not in found.values():

@@ -31,10 +31,13 @@ class Note:
 
 
 def notes_of(plan: Plan, remarks: Iterable[Remark] | None = None) -> tuple[Note, ...]:
-    """Remarks (default: all a plan has of itself) as notes, what is outside first, then in the order they were found."""
-    kinds: dict[str, list[Remark]] = {}
-    for remark in plan_remarks(plan) if remarks is None else remarks:
-        kinds.setdefault(remark.code, []).append(remark)
+    """Remarks (default: all a plan has of itself) as notes, what is outside first, then in the order they were found.
+
+    Remarks of one kind on several passes make one note; those that are about no pass stay apart.
+    """
+    kinds: dict[tuple[str, int], list[Remark]] = {}
+    for i, remark in enumerate(plan_remarks(plan) if remarks is None else remarks):
+        kinds.setdefault((remark.code, -1 if remark.place.passes else i), []).append(remark)
     numbers, notes = plan.numbers, []
     for found in kinds.values():
         worst = max(found, key=lambda remark: remark.badness)

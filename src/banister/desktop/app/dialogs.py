@@ -54,4 +54,5 @@ class QtDialogs:
         discard = box.addButton(say("dialog.discard"), QMessageBox.ButtonRole.DestructiveRole)
         box.addButton(say("dialog.cancel"), QMessageBox.ButtonRole.RejectRole)
         box.exec()
-        return {save: SAVE, discard: DISCARD}.get(box.clickedButton(), CANCEL)
+        pressed = box.clickedButton()
+        return SAVE if pressed is save else DISCARD if pressed is discard else CANCEL

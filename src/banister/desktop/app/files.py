@@ -13,7 +13,7 @@ from banister.desktop.app.preferences import Preferences
 from banister.desktop.notices import Notice, Notices
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
-from banister.job.codec import FileFault
+from banister.job.reading import FileFault
 from banister.job.files import SUFFIX, JobFile, write_atomically
 from banister.job.library import blank_joint, demo_job, used_rods
 from banister.job.recovery import Recovery
@@ -94,6 +94,12 @@ class Files(QObject):
         self.file = file
         self.recovery = Recovery(self.folder, None if file is None else file.path)
         self.store.open(job, saved)
+
+    def leave(self) -> None:
+        """Nothing of it is to be kept any more: the window closes."""
+        self._timer.stop()
+        self.recovery.clear()
+        self.release()
 
     def release(self) -> None:
         """Let go of the open file."""

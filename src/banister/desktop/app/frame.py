@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import Protocol
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QResizeEvent
@@ -13,10 +14,10 @@ from banister.desktop.steps.passes.answers import AnswersStrip
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.rail_view import Rail
 from banister.desktop.canvas.section_view import SectionView
-from banister.desktop.errands import BusyLine, Errand
+from banister.desktop.errands import HEAT, PLAN, BusyLine, Errand
 from banister.desktop.fields import QuietBox
 from banister.desktop.notices import Notices
-from banister.desktop.panel import Panel
+from banister.desktop.panel import Panel, cleared
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.app.stair import Stair
 from banister.desktop.steps.registry import STEPS_BY_KEY
@@ -26,8 +27,15 @@ from banister.desktop.steps.passes.table import PassTable
 NOTES_OVER_SECTION = 2
 NARROW_PX, LOW_PX = 1150, 760
 SIDE_PX, STAIR_PX = (304, 348), (166, 196)
-RAIL_PX = {(True, False): 150, (True, True): 176, (False, False): 186, (False, True): 244}
+RAIL_PX = {(True, False): 150, (True, True): 176, (False, False): 186, (False, True): 214}
 """Height of the rail in a low or a high window, with even steps or on the clock: there the temperature runs above the balusters."""
+
+
+class Themed(Protocol):
+    """A view that can be shown in another theme."""
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme."""
 
 
 class Header(QWidget):
@@ -95,11 +103,7 @@ class MessageBar(QFrame):
     def show_notice(self) -> None:
         """Show the newest notice, or nothing."""
         notice = self.notices.shown
-        while self.buttons.count():
-            widget = self.buttons.takeAt(0).widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        cleared(self.buttons)
         self.setVisible(notice is not None)
         if notice is None:
             return
@@ -125,7 +129,7 @@ class NoteLine(QWidget):
         self.cancel = QPushButton(store.say("busy.cancel"))
         self.cancel.clicked.connect(self._cancel)
         self.again = QPushButton(store.say("plan.again"))
-        self.again.clicked.connect(store.plan_again)
+        self.again.clicked.connect(store.ask_again)
         self._errand: Errand | None = None
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 6, 14, 4)
@@ -153,12 +157,14 @@ class NoteLine(QWidget):
         elif plan is not None and not plan.feasible:
             text = "\n".join(say("note.blocked", why=say.sentence(r)) for r in plan.reasons)
         elif plan is None:
-            text, tone = say("note.planning" if self._is_planning() else "note.stopped"), self.theme.warn
+            text, tone = say("note.stopped" if self._is_stopped(new) else "note.planning"), self.theme.warn
+        elif self._is_stopped(new):
+            text, tone = say("note.heat_stopped"), self.theme.warn
         elif self.said or new.change:
             text, tone = self.said or new.change, self.theme.changed
         else:
             text, tone = " ".join(note.said(say) for note in notes_of(plan)[:NOTES_OVER_SECTION]), self.theme.warn
-        self.again.setVisible(plan is None and not self._is_planning())
+        self.again.setVisible(self._is_stopped(new))
         self.text.setStyleSheet(f"color: {tone}; font-weight: 500;")
         self.text.setText(text)
 
@@ -167,8 +173,10 @@ class NoteLine(QWidget):
         self.theme = theme
         self.show_job(None, self.store.now)
 
-    def _is_planning(self) -> bool:
-        return any(errand.key == "plan" for errand in self.store.errands.busy)
+    def _is_stopped(self, now: Snapshot) -> bool:
+        """True where plan or heat is missing and is not on its way: it was stopped, or failed."""
+        missing = {PLAN} if now.plan is None else {HEAT} if now.feasible and now.heat is None else set()
+        return bool(missing) and not missing & {errand.key for errand in self.store.errands.busy}
 
     def _show_busy(self, errand: Errand | None) -> None:
         if errand is self._errand:
@@ -271,7 +279,8 @@ class WorkPage(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Another theme."""
         self.theme = theme
-        for view in (self.section, self.rail, self.stair, self.answers, self.table, self.note, *self.panels.values()):
+        views: list[Themed] = [self.section, self.rail, self.stair, self.answers, self.table, self.note, *self.panels.values()]
+        for view in views:
             view.set_theme(theme)
 
     def show_table(self) -> None:

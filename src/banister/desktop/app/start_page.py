@@ -16,6 +16,7 @@ from banister.core.joint.joint import Joint
 from banister.core.words import Speech
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.painting import framed, paint
+from banister.desktop.panel import cleared
 from banister.job.library import patterns
 
 PER_ROW, MOST_RECENT = 3, 4
@@ -96,10 +97,7 @@ class StartPage(QWidget):
 
     def show_recent(self, paths: Sequence[Path]) -> None:
         """Offer files that were open before."""
-        while self.recent.count():
-            widget = self.recent.takeAt(0).widget()
-            if widget is not None:
-                widget.deleteLater()
+        cleared(self.recent)
         for path in paths[:MOST_RECENT]:
             button = QPushButton(path.name)
             button.setToolTip(str(path))

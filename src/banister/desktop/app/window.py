@@ -21,7 +21,7 @@ from banister.desktop.errands import Runs
 from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.app.start_page import StartPage
-from banister.desktop.steps.heat.actions import open_view
+from banister.desktop.steps.heat.actions import open_again, open_view
 from banister.desktop.store import Store
 from banister.job.library import load, words
 
@@ -116,6 +116,7 @@ class MainWindow(QMainWindow):
         dress(app, self.theme)
         self.start.set_theme(self.theme)
         self.work.set_theme(self.theme)
+        open_again(self)
 
     def tell(self, text: str) -> None:
         """A small good word where it is seen."""
@@ -252,8 +253,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self.preferences.geometry = self.saveGeometry()
-        self.files.recovery.clear()
-        self.files.release()
+        self.files.leave()
         self.errands.close()
         event.accept()
 

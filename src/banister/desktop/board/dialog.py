@@ -67,6 +67,8 @@ class BoardDialog(QDialog):
         self.best: Board | None = None
         self.jobs: Jobs = []
         self._key: object = None
+        self._is_old = False
+        """True while the board of the job before is still shown, until the first of the new one comes."""
         self.setWindowTitle(store.say("board.title"))
         self.resize(1200, 740)
         self.rows, self.list = Rows(store, theme), QListWidget()
@@ -125,10 +127,10 @@ class BoardDialog(QDialog):
         self.list.setAccessibleName(self.store.say("board.list"))
         self.list.setFont(font(14))
         self.list.currentRowChanged.connect(lambda i: self.pick(self.best.in_time[i] if self.best is not None and i >= 0 else None))
-        self.scroll, split = QScrollArea(), QSplitter(Qt.Orientation.Vertical)
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setWidget(self.rows)
-        split.addWidget(self.scroll)
+        self.rows_area, split = QScrollArea(), QSplitter(Qt.Orientation.Vertical)
+        self.rows_area.setWidgetResizable(True)
+        self.rows_area.setWidget(self.rows)
+        split.addWidget(self.rows_area)
         split.addWidget(self.list)
         split.setStretchFactor(1, 1)
         return split
@@ -191,6 +193,7 @@ class BoardDialog(QDialog):
         if faults := board_faults(wanted):
             self._tell("\n".join(f"{joint.id}: {say.sentence(remark)}" for joint, remark in faults), None)
             return
+        self._is_old = True
         self.halt.show()
         self.progress.setText(say("board.ordering"))
         request = ([(joint, job.plan_issued_for(joint), dict(job.rods_by_id)) for joint in wanted], job.shift)
@@ -205,8 +208,9 @@ class BoardDialog(QDialog):
             return
         if word:
             self.progress.setText(say(f"board.trying.{word}", done=str(done), all=str(most)))
-        if self.best is None or best.end_s < self.best.end_s:
-            self.jobs, self.best = jobs, best
+        if self._is_old or self.best is None or best.end_s < self.best.end_s:
+            self._is_old = False
+            self.jobs = jobs
             self._show(best)
 
     def _settled(self) -> None:
@@ -238,7 +242,7 @@ class BoardDialog(QDialog):
         self.list.clear()
         self.best = board
         self.rows.show_board(() if job is None else job.joints, board, Shift() if job is None else job.shift)
-        self.scroll.setMaximumHeight(self.rows.minimumHeight() + 2)
+        self.rows_area.setMaximumHeight(self.rows.minimumHeight() + 2)
 
     def stop(self) -> None:
         """Keep the best so far."""

@@ -91,6 +91,7 @@ class _Chart:
     def __init__(self, joint: Joint, plan: Plan, heat: HeatLine | None, judgement: Judgement | None, say: Speech, view: RailView) -> None:
         self.joint, self.plan, self.say, self.view = joint, plan, say, view
         self.heat = heat if view.on_clock and heat is not None and heat.schedule.feasible else None
+        self.why_even = "steps" if not view.on_clock else "uncomputed" if heat is None else "no_schedule"
         self.outside = judgement.passes_outside if judgement is not None else frozenset[str]()
         self.begun = {s.key: s for s in self.heat.schedule.passes} if self.heat is not None else dict[str, Started]()
         self.judged_outside = {(r.code.split(".")[1], key) for r in (judgement.of(OUTSIDE) if judgement is not None else ())
@@ -291,7 +292,7 @@ class _Chart:
     def _foot_words(self) -> Sequence[str]:
         say = self.say
         if self.heat is None:
-            return (say("rail.foot.uncomputed" if self.view.on_clock else "rail.foot.steps"),)
+            return (say(f"rail.foot.{self.why_even}"),)
         figures = {"where": Figure(self.joint.heat.measure_at_mm, "length"), "waits": Figure(self.heat.schedule.waiting_s, "duration")}
         return tuple(say(f"rail.foot.{key}", **figures) for key in ("long", "middle", "short"))
 

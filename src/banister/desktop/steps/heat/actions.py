@@ -6,6 +6,7 @@ import importlib
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt
+from shiboken6 import isValid
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -21,10 +22,12 @@ CLASSES = {
 
 
 def open_view(widget: QWidget, key: str) -> None:
-    """Open a view on the shown joint; its module is read when it is first wanted."""
+    """Open a view on the shown joint, in the place of an earlier one; its module is read when it is first wanted."""
     window = cast("MainWindow", widget)
     if window.store.joint is None:
         return
+    if is_open(window.opened.get(key)):
+        window.opened[key].close()
     module, _, name = CLASSES[key].partition(":")
     made = getattr(importlib.import_module(module), name)(window, window.store, window.theme)
     made.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -32,3 +35,14 @@ def open_view(widget: QWidget, key: str) -> None:
         made.page_wanted.connect(window.write_board)
     window.opened[key] = made
     made.show()
+
+
+def open_again(window: MainWindow) -> None:
+    """Open what is open once more: another theme."""
+    for key in [key for key, view in window.opened.items() if is_open(view)]:
+        open_view(window, key)
+
+
+def is_open(view: QWidget | None) -> bool:
+    """True while a view is on screen."""
+    return view is not None and isValid(view) and view.isVisible()

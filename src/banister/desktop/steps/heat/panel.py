@@ -144,8 +144,9 @@ class HeatPanel(Panel):
         if new.differs(old, "joint", "say"):
             self._show_settings(joint, say)
             self._show_readings(joint, say)
-        if new.differs(old, "joint", "plan", "heat", "judgement", "say"):
+        if new.differs(old, "job", "plan", "heat", "judgement", "say"):
             self._show_schedule(joint, new)
+        if new.differs(old, "joint", "plan", "heat"):
             self._ask_fit(joint, new)
         if new.differs(old, "selected", "heat", "say", "plan"):
             self.pass_text.setText(pass_heat_said(new) if new.heat is not None and new.heat.schedule.feasible else "")
@@ -157,7 +158,7 @@ class HeatPanel(Panel):
             field.set_title(say(f"{figure.label}.three_ways") if three_ways and key in THREE_WAYS else capital(say(figure.label)))
             field.show_value(figure.of(joint), say)
         for field in (self.at, self.where, self.temp):
-            field.show_value(None, say) if not field.edit.text() else field.unit.setText(say.units.unit(field.kind))
+            field.show_unit(say)
         for flag, is_on in (("preheat_held", joint.heat.preheat_held), ("to_and_fro", joint.heat.to_and_fro), ("stainless", joint.metal.stainless)):
             self.flags[flag].setChecked(is_on)
         self.flags["to_and_fro"].setEnabled(joint.piece.form == "plate")

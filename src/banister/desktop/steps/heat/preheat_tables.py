@@ -9,9 +9,9 @@ from PySide6.QtGui import QColor, QFont
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from banister.core.heat.preheat import (
-    ANNEX_ROWS_MM, CATEGORIES, CATEGORY_ROWS_MM, GROUPS, REMEMBERED_C, RESTRAINTS, OwnCell,
-    annex_cell, annex_key, category_cell, category_key, cell_faults, is_sure,
+    ANNEX_ROWS_MM, CATEGORY_ROWS_MM, GROUPS, REMEMBERED_C, OwnCell, annex_cell, annex_key, category_cell, category_key, cell_faults, is_sure,
 )  # fmt: skip
+from banister.core.joint.heating import CATEGORIES, RESTRAINTS
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure, Refused
 from banister.core.typed import typed
@@ -91,10 +91,10 @@ class PreheatTables(QDialog):
         self.table.setHorizontalHeaderLabels(rows if is_table else names)
         for i, row in enumerate(keys):
             for j, key in enumerate(row):
-                if self.table.item(i, j) is None:
-                    self.table.setItem(i, j, QTableWidgetItem())
-                _show(self.table.item(i, j), key, own, say)
-                self.table.item(i, j).setBackground(QColor(self.theme.accent_ground if key == here else self.theme.panel))
+                item = QTableWidgetItem()
+                _show(item, key, own, say)
+                item.setBackground(QColor(self.theme.accent_ground if key == here else self.theme.panel))
+                self.table.setItem(i, j, item)
         shaded = joint is not None and any(here in row for row in keys)
         self.applies.setText(say("tables.shaded", joint=joint.id) if shaded and joint is not None else "")
         self.table.blockSignals(False)

@@ -186,7 +186,7 @@ class ChooserDialog(QDialog):
         rows = self.table.selectionModel().selectedRows()
         if not rows:
             return None
-        key = self.table.item(rows[0].row(), 0).data(SORT_KEY + 1)
+        key = rows[0].data(SORT_KEY + 1)
         return next((c for c in self.found if c.candidate.key == key), None)
 
     def take(self) -> None:

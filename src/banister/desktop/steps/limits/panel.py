@@ -35,7 +35,7 @@ class WindowRow(QWidget):
 
     def __init__(self, panel: LimitsPanel, index: int, window: Window) -> None:
         super().__init__()
-        self.panel, self.index, self.window, self.kind = panel, index, window, QUANTITIES[window.quantity]
+        self.panel, self.index, self.limit, self.kind = panel, index, window, QUANTITIES[window.quantity]
         say, units = panel.say, panel.say.units
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 2, 0, 2)
@@ -68,11 +68,12 @@ class WindowRow(QWidget):
         grid.addWidget(self.fault, 2, 0, 1, 5)
 
     def _finish(self, end: str) -> None:
-        text, say, old = self.ends[end].text().strip(), self.panel.say, getattr(self.window, end)
+        text, say, old = self.ends[end].text().strip(), self.panel.say, getattr(self.limit, end)
         if text == ("" if old is None else say.units.text(self.kind, old)):
             return
         try:
-            changed = replace(self.window, **{end: typed(text, self.kind, say.units) if text else None})
+            value = typed(text, self.kind, say.units) if text else None
+            changed = replace(self.limit, low=value) if end == "low" else replace(self.limit, high=value)
         except Refused as refused:
             self._tell(say.sentence(refused.remarks[0]))
             return

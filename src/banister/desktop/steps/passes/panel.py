@@ -71,7 +71,7 @@ class PassesPanel(Panel):
     # --- intents -----------------------------------------------------------------------------
     def _pin(self, name: str, value: float, window: tuple[float, float], kind: str) -> Remark | None:
         if not window[0] <= value <= window[1]:
-            return fault("pin.figure", value=Figure(value, kind), window=Figure(window, kind))
+            return fault("pin.figure", name, value=Figure(value, kind), window=Figure(window, kind))
         self._pinned(name, value)
         return None
 

@@ -148,7 +148,7 @@ class PassTable(QTableWidget):
             self.clearSelection()
         else:
             self.selectRow(found.number - 1)
-            self.scrollToItem(self.item(found.number - 1, 0))
+            self.scrollTo(self.model().index(found.number - 1, 0))
         self._quiet = False
 
     def _picked(self) -> None:

@@ -10,7 +10,7 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.limits.procedure import FAMILIES, Consumable, Procedure
 from banister.core.words import Speech
 from banister.desktop.notices import Notice
-from banister.job.codec import FileFault
+from banister.job.reading import FileFault
 from banister.job.documents import read_procedure, read_welder, write_procedure
 
 if TYPE_CHECKING:

@@ -66,8 +66,7 @@ class ProcedurePanel(Panel):
 
     def _show_unit(self) -> None:
         for field in (self.low, self.high):
-            field.kind = ITEM_KINDS[self.variable.key]
-            field.unit.setText(self.say.units.unit(field.kind))
+            field.show_unit(self.say, ITEM_KINDS[self.variable.key])
 
     def _composition(self) -> dict[str, QLineEdit]:
         grid = QGridLayout()
@@ -144,7 +143,8 @@ class ProcedurePanel(Panel):
         job, joint, say = new.job, new.joint, new.say
         if job is None or joint is None or not new.differs(old, "job", "joint", "judgement", "say"):
             return
-        self.fault.setVisible(bool(self.fault.text()))
+        if new.differs(old, "joint"):
+            self._tell("")
         known = {p.id: p for p in (*self.store.library.procedures, *job.procedures)}
         none = {NONE: say("procedure.none")}
         self.procedure.set_choices(none | {p.id: f"{p.id} {p.title}".strip() for p in known.values()})

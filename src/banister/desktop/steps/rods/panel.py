@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from functools import partial
+from typing import Any
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -25,7 +26,7 @@ from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel, capital, cleared
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
-from banister.job.codec import FileFault
+from banister.job.reading import FileFault
 from banister.job.library import OWN_FIGURE, Library
 
 COMPARE = "techniques"
@@ -193,7 +194,8 @@ class RodsPanel(Panel):
         job, rod = self.store.job, self._rod()
         refusal = rod_fault(name, value)
         if refusal is None and job is not None and rod is not None:
-            mine = replace(rod, **{name: value, "origin": OWN_FIGURE})
+            changes: dict[str, Any] = {name: value, "origin": OWN_FIGURE}
+            mine = replace(rod, **changes)
             self.store.edit(job.with_rod(mine), self.say("edit.rod.figure", figure=self.say(f"rod.{name}"), rod=Figure(rod.id, "rod")))
         return refusal
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import partial
+from typing import Any
 
 from banister.core.plan.notes import note_on
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE
@@ -54,7 +55,8 @@ class SheetPanel(Panel):
             return
         step = self.say("edit.name", what=self.say(f"sheet_step.{owner}.{name}"))
         if owner == "job":
-            self.store.edit(replace(job, **{name: text}), step)
+            names: dict[str, Any] = {name: text}
+            self.store.edit(replace(job, **names), step)
         else:
             self.store.edit_joint(step, **{name: text})
 

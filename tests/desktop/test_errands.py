@@ -1,0 +1,187 @@
+"""Work beside the window in real processes: the newest counts, faults are told, a killed worker is replaced, nothing is left behind."""
+
+from __future__ import annotations
+
+import logging
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QSettings
+from PySide6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from banister.desktop.app.preferences import Preferences
+from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
+from banister.desktop.app.window import MainWindow
+from banister.desktop.errands import HEAT, LANES, PLAN, SEARCH, BusyLine, Direct, Errand, Errands
+from banister.desktop.store import Store
+from banister.job.library import demo_job, load, words
+from tests.desktop.conftest import Answers
+
+WAIT_MS = 20_000
+
+
+def told(value: int, after_s: float = 0.0) -> int:
+    time.sleep(after_s)
+    return value
+
+
+def counted(n: int, each_s: float) -> Iterator[int]:
+    for i in range(n):
+        time.sleep(each_s)
+        yield i
+
+
+def wrong(value: int) -> int:
+    raise ZeroDivisionError(f"value {value}")
+
+
+@pytest.fixture
+def errands(qapp: QApplication) -> Iterator[Errands]:
+    made = Errands()
+    yield made
+    made.close()
+
+
+def test_the_newest_of_a_key_is_answered_and_others_wait_their_turn(errands: Errands, qtbot: QtBot) -> None:
+    got: list[int] = []
+    for value in (1, 2, 3):
+        errands.run(Errand(PLAN, "a", "plan", told, (value, 0.05), got.append))
+    errands.run(Errand(PLAN, "b", "plan", told, (9,), got.append))
+    qtbot.waitUntil(lambda: 9 in got, timeout=WAIT_MS)
+    assert got == [3, 9] and errands.busy == ()
+
+
+def test_a_long_errand_is_given_up_for_a_newer_one_and_a_plan_never_waits_behind_a_search(errands: Errands, qtbot: QtBot) -> None:
+    got: list[int] = []
+    errands.run(Errand(SEARCH, "board", "board", counted, (1000, 0.05), got.append))
+    qtbot.waitUntil(lambda: len(got) > 1, timeout=WAIT_MS)
+    errands.run(Errand(PLAN, "plan", "plan", told, (-1,), got.append))
+    qtbot.waitUntil(lambda: -1 in got, timeout=WAIT_MS)
+    first = errands.worker_pids()[SEARCH]
+    qtbot.wait(600)
+    errands.run(Errand(SEARCH, "board", "board", told, (-2,), got.append))
+    qtbot.waitUntil(lambda: -2 in got, timeout=WAIT_MS)
+    assert got[-1] == -2 and errands.worker_pids()[SEARCH] != first
+
+
+@pytest.mark.logs
+def test_what_raises_is_told_and_logged_and_the_next_works(errands: Errands, qtbot: QtBot, caplog: pytest.LogCaptureFixture) -> None:
+    got: list[int] = []
+    reports: list[str] = []
+    with qtbot.waitSignal(errands.failed, timeout=WAIT_MS) as failed:
+        errands.run(Errand(PLAN, "plan", "plan", wrong, (7,), got.append, failed=reports.append))
+    assert failed.args[0] == "plan" and "ZeroDivisionError: value 7" in failed.args[1] == reports[0]
+    assert any(r.levelno == logging.ERROR and "value 7" in r.getMessage() for r in caplog.records)
+    pid = errands.worker_pids()[PLAN]
+    errands.run(Errand(PLAN, "plan", "plan", told, (5,), got.append))
+    qtbot.waitUntil(lambda: got == [5], timeout=WAIT_MS)
+    assert errands.worker_pids()[PLAN] == pid
+
+
+@pytest.fixture
+def running(qtbot: QtBot, qapp: QApplication, tmp_path: Path) -> Iterator[MainWindow]:
+    """The window as main() makes it, with its worker processes."""
+    load_fonts()
+    dress(qapp, LIGHT_THEME)
+    preferences = Preferences(QSettings(str(tmp_path / "w.ini"), QSettings.Format.IniFormat))
+    made = MainWindow(Errands(), Answers(), preferences, tmp_path / "recovery")
+    made.show()
+    made.open_demo()
+    qtbot.waitUntil(lambda: made.store.now.heat is not None and len(made.store.now.plans) == 4, timeout=WAIT_MS)
+    yield made
+    made.close()
+    made.deleteLater()
+
+
+@pytest.mark.logs
+def test_a_worker_killed_is_told_and_the_next_edit_is_planned(running: MainWindow, qtbot: QtBot) -> None:
+    store = running.store
+    store.edit_joint("Thick", thickness_mm=60.0)
+    qtbot.waitUntil(lambda: any(e.key == PLAN and e.begun_s for e in store.errands.busy), timeout=WAIT_MS)
+    os.kill(store.errands.worker_pids()[PLAN], signal.SIGKILL)
+    qtbot.waitUntil(lambda: running.notices.shown is not None, timeout=WAIT_MS)
+    assert store.say("busy.plan.word") in running.notices.shown.text and running.notices.shown.actions
+    qtbot.waitUntil(lambda: store.errands.busy == (), timeout=WAIT_MS)
+    assert store.now.plan is None and running.work.note.again.isVisible()
+    assert running.work.note.text.text() == store.say("note.stopped")
+    running.work.note.again.click()
+    qtbot.waitUntil(lambda: store.now.feasible, timeout=WAIT_MS)
+    store.edit_joint("Thicker", thickness_mm=61.0)
+    qtbot.waitUntil(lambda: store.now.feasible and store.now.heat is not None, timeout=WAIT_MS)
+    for lane in LANES:
+        if pid := store.errands.worker_pids().get(lane):
+            os.kill(pid, signal.SIGKILL)
+    store.edit_joint("Thin", thickness_mm=20.0)
+    qtbot.waitUntil(lambda: len(store.now.plans) == 4 and store.now.heat is not None and store.errands.busy == (), timeout=WAIT_MS)
+    running.store.session.mark_saved()
+
+
+def test_what_is_computed_is_said_after_half_a_second_and_can_be_stopped(running: MainWindow, qtbot: QtBot) -> None:
+    store, note, got = running.store, running.work.note, list[int]()
+    store.errands.run(Errand(SEARCH, "board", "board", counted, (1000, 0.05), got.append))
+    qtbot.wait(200)
+    assert not note.busy.isVisible()
+    qtbot.waitUntil(note.busy.isVisible, timeout=WAIT_MS)
+    assert note.busy.text() == store.say("busy.board") and note.cancel.isVisible()
+    note.cancel.click()
+    seen = len(got)
+    qtbot.waitUntil(lambda: not note.busy.isVisible(), timeout=WAIT_MS)
+    qtbot.wait(200)
+    assert len(got) == seen and store.errands.busy == ()
+
+
+def test_one_request_plans_the_answers_together_and_typing_asks_once_more(qapp: QApplication) -> None:
+    asked: list[tuple[str, object]] = []
+
+    class Noted(Direct):
+        def run(self, errand: Errand) -> None:
+            asked.append((errand.key, errand.request))
+            super().run(errand)
+
+    store = Store(Noted(), load(), words())
+    store.open(demo_job(), None)
+    assert [key for key, _ in asked] == [PLAN, HEAT] and len(asked[0][1][1]) == 3, "the chosen answer at once, the other three in one go"
+    store.edit_joint("Name", name="long")
+    store.look(inches=True)
+    assert len(asked) == 2
+    store.edit_joint("Air", air_c=10.0)
+    assert [key for key, _ in asked[2:]] == [HEAT]
+    store.open(None, None)
+
+
+def test_the_busy_line_stays_silent_for_short_work(errands: Errands, qtbot: QtBot) -> None:
+    line, shown = BusyLine(errands), []
+    line.shown.connect(shown.append)
+    got: list[int] = []
+    errands.run(Errand(HEAT, "heat", "heat", told, (1,), got.append))
+    qtbot.waitUntil(lambda: got == [1], timeout=WAIT_MS)
+    errands.run(Errand(HEAT, "heat", "heat", told, (2, 0.1), got.append))
+    shown.clear()
+    qtbot.waitUntil(lambda: got == [1, 2], timeout=WAIT_MS)
+    assert [e for e in shown if e is not None] == []
+
+
+def test_a_killed_window_leaves_no_process() -> None:
+    code = ("import os, sys, time; from PySide6.QtCore import QCoreApplication; app = QCoreApplication([])\n"
+            "from banister.desktop.errands import Errands\n"
+            "errands = Errands(); errands.warm()\n"
+            "print(*errands.worker_pids().values(), flush=True); time.sleep(1.0); os.kill(os.getpid(), 9)")  # fmt: skip
+    done = subprocess.run([sys.executable, "-c", code], stdout=subprocess.PIPE, text=True, timeout=60, check=False)
+    children = [int(pid) for pid in done.stdout.split()]
+    assert done.returncode == -signal.SIGKILL and len(children) == len(LANES)
+    ends = time.monotonic() + 10
+    while any(alive(pid) for pid in children):
+        assert time.monotonic() < ends, "a worker outlived its window"
+        time.sleep(0.1)
+
+
+def alive(pid: int) -> bool:
+    stat = Path(f"/proc/{pid}/stat")
+    return stat.exists() and " Z " not in stat.read_text()

@@ -1,0 +1,180 @@
+"""Files of the window: saving, opening, locks, recovery, exports, and the user's own files broken in every way."""
+
+from __future__ import annotations
+
+import json
+import os
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QSettings
+from PySide6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from banister.desktop.app.preferences import Preferences
+from banister.desktop.app.window import MainWindow
+from banister.desktop.errands import Direct
+from banister.job.files import JobFile, read
+from banister.job.library import demo_job, shipped_rods
+from banister.job.recovery import Recovery
+from tests.desktop.conftest import REMEMBERED, Answers, press, step
+
+
+def notice(window: MainWindow) -> str:
+    return window.notices.shown.text if window.notices.shown is not None else ""
+
+
+def test_saving_opening_and_what_is_recent(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> None:
+    dialogs.path = tmp_path / "my job"
+    demo.store.edit_joint("Gap", root_gap_mm=3.5)
+    assert demo.save()
+    path = tmp_path / "my job.banister"
+    assert read(path).job.joints[0].prep.root_gap_mm == 3.5 and not demo.store.session.dirty
+    demo.close_job()
+    demo.open_path(path)
+    assert demo.store.joint.prep.root_gap_mm == 3.5 and path in demo.preferences.recent
+    demo.store.edit_joint("Gap", root_gap_mm=4.0)
+    dialogs.keep = "cancel"
+    demo.close_job()
+    assert demo.store.job is not None and "keep" in dialogs.asked
+
+
+def test_a_broken_file_is_said_and_nothing_is_lost(demo: MainWindow, tmp_path: Path) -> None:
+    path = tmp_path / "bad.banister"
+    path.write_text('{"format": "banister-job", "version": 1, "job": {"name": 5}}')
+    before = demo.store.job
+    demo.open_path(path)
+    assert demo.store.job == before and "$.job.name" in notice(demo) and demo.work.bar.isVisible()
+    assert demo.work.bar.message.text() == notice(demo)
+
+
+def test_a_locked_file_is_read_only_here_and_one_cannot_save_over_it(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> None:
+    path = tmp_path / "a.banister"
+    JobFile(path).save(demo_job())
+    other = JobFile(path)
+    other.open()
+    demo.open_path(path)
+    assert "another window" in notice(demo)
+    demo.store.edit_joint("Gap", root_gap_mm=4.0)
+    dialogs.path = path
+    assert not demo.save() and demo.store.session.dirty and read(path).job == demo_job()
+    other.close()
+
+
+def test_unsaved_work_survives_a_crash_and_closing_leaves_none(demo: MainWindow, tmp_path: Path) -> None:
+    demo.store.edit_joint("Gap", root_gap_mm=3.7)
+    demo.files.keep_recovery()
+    assert Recovery(tmp_path / "recovery", None).found().joints[0].prep.root_gap_mm == 3.7
+    demo.store.open(None, None)
+    demo.offer_recovery()
+    assert demo.store.joint.prep.root_gap_mm == 3.7 and demo.store.session.dirty
+    demo.close()
+    assert Recovery(tmp_path / "recovery", None).found() is None
+
+
+def test_opening_a_file_leaves_another_jobs_recovery(window: MainWindow, tmp_path: Path) -> None:
+    Recovery(tmp_path / "recovery", None).keep(demo_job())
+    path = tmp_path / "a.banister"
+    JobFile(path).save(demo_job())
+    window.open_path(path)
+    assert Recovery(tmp_path / "recovery", None).found() == demo_job()
+
+
+def test_exports_from_the_window(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> None:
+    step(demo, "sheet")
+    heads = {"pdf": b"%PDF", "pdf-letter": b"%PDF", "csv": b"joint,pass", "schedule": b"joint,pass", "svg": b"<svg", "symbol": b"<svg", "rail": b"<svg"}
+    for kind, head in heads.items():
+        dialogs.path = tmp_path / f"out.{kind}"
+        press(demo, "sheet", f"export.{kind}")
+        assert dialogs.path.read_bytes().startswith(head) and "Written" in demo.work.note.text.text()
+    press(demo, "sheet", "export.copy")
+    assert not QApplication.clipboard().pixmap().isNull() and demo.work.note.text.text() == demo.store.say("export.copied")
+    dialogs.path = tmp_path / "no" / "such" / "out.csv"
+    press(demo, "sheet", "export.csv")
+    assert str(dialogs.path) in notice(demo)
+
+
+BROKEN = {"rods.json": '{"rods": [{"id": "E70', "techniques.json": "[1, 2", "qualification.json": "\x00"}
+
+
+@pytest.fixture
+def own_files(tmp_path: Path) -> Path:
+    folder = Path(os.environ["XDG_DATA_HOME"]) / "banister"
+    folder.mkdir(parents=True)
+    for name, text in BROKEN.items():
+        (folder / name).write_text(text)
+    return folder
+
+
+def test_broken_files_of_the_user_are_named_and_the_shipped_ones_serve(own_files: Path, window: MainWindow) -> None:
+    told = []
+    while window.notices.shown is not None:
+        told.append(notice(window))
+        window.notices.dismiss()
+    assert {name for name in BROKEN for text in told if name in text and "line 1" in text} == set(BROKEN)
+    window.files.start_from_nothing()
+    assert window.store.now.feasible and window.store.library.rods == shipped_rods()
+    window.store.session.mark_saved()
+    window.open_demo()
+    assert any(r.code.startswith("cover.") for r in window.store.now.judgement.remarks)
+    panel = step(window, "rods")
+    panel.own_name.edit.setText("night shift way")
+    press(window, "rods", "technique.save")
+    assert "techniques.json" in panel.compared.text()
+    press(window, "rods", "rods.keep")
+    assert "rods.json" in panel.kept.text()
+    assert {name: (own_files / name).read_text() for name in BROKEN} == BROKEN, "nothing of the user's is overwritten"
+
+
+def test_own_rods_and_techniques_are_kept_and_serve_the_next_job(demo: MainWindow) -> None:
+    panel, folder = step(demo, "rods"), Path(os.environ["XDG_DATA_HOME"]) / "banister"
+    panel.name.edit.setText("E8018")
+    press(demo, "rods", "rods.keep")
+    panel.own_name.edit.setText("night shift way")
+    press(demo, "rods", "technique.save")
+    assert "E8018" in (folder / "rods.json").read_text() and str(folder) in panel.kept.text()
+    assert panel.technique.box.findText("night shift way") >= 0
+    assert any("E8018" in panel.rod.box.itemText(i) or demo.store.library.rods[i].type == "E8018" for i in range(panel.rod.box.count()))
+
+
+def test_a_data_folder_that_cannot_be_written_gives_a_word(demo: MainWindow, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    panel, folder = step(demo, "rods"), demo.store.library.folder
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    folder.write_text("a file where the folder should be")
+    panel.own_name.edit.setText("night shift way")
+    press(demo, "rods", "technique.save")
+    press(demo, "rods", "rods.keep")
+    assert str(folder) in panel.compared.text() and str(folder) in panel.kept.text()
+    demo.files.recovery = Recovery(folder / "recovery", None)
+    demo.store.edit_joint("Gap", root_gap_mm=3.6)
+    demo.files.keep_recovery()
+    assert demo.store.joint.prep.root_gap_mm == 3.6
+
+
+@pytest.mark.parametrize("text", ["\x00\x01[General\n====", "[%General]\nrecent=@Invalid(\ngeometry=5\ndark=perhaps\nconvention=41\n"])
+def test_broken_settings_are_said_or_passed_over_and_left(qtbot: QtBot, dialogs: Answers, tmp_path: Path, text: str) -> None:
+    file = tmp_path / "broken.ini"
+    file.write_text(text)
+    preferences = Preferences(QSettings(str(file), QSettings.Format.IniFormat))
+    made = MainWindow(Direct(REMEMBERED), dialogs, preferences, tmp_path / "recovery")
+    made.show()
+    made.open_demo()
+    made.toggle_units()
+    assert made.store.now.feasible and preferences.recent == []
+    assert preferences.view().inches, "remembered at least while the window is open"
+    if preferences.is_broken:
+        assert str(file) in notice(made)
+        made.close()
+        assert file.read_text() == text
+    made.close()
+    made.deleteLater()
+
+
+def test_recent_files_that_are_no_paths_are_passed_over(tmp_path: Path) -> None:
+    settings = QSettings(str(tmp_path / "w.ini"), QSettings.Format.IniFormat)
+    settings.setValue("recent", [7, "x" * 5000, str(tmp_path), str(tmp_path / "gone.banister"), "\x00"])
+    preferences = Preferences(settings)
+    assert preferences.recent == []
+    (tmp_path / "a.banister").write_text(json.dumps({}))
+    preferences.opened(tmp_path / "a.banister")
+    assert preferences.recent == [tmp_path / "a.banister"]

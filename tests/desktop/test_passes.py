@@ -1,0 +1,165 @@
+"""Passes in the real window: one selection everywhere, answers, pins, issuing, what is outside."""
+
+from __future__ import annotations
+
+import itertools
+from datetime import date
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QPushButton
+from pytestqt.qtbot import QtBot
+
+from banister.core.joint.working import ANSWERS
+from banister.core.limits.windows import Window
+from banister.desktop.app.window import MainWindow
+from banister.desktop.steps.registry import STEPS
+from tests.conftest import shapes_of, texts_of
+from tests.desktop.conftest import choose, pixel_of, step, type_in
+
+
+def test_an_empty_window_offers_patterns_and_one_click_plans(window: MainWindow, qtbot: QtBot) -> None:
+    assert window.pages.currentIndex() == 0 and len(window.start.tiles) >= 5
+    qtbot.mouseClick(window.start.tiles[1], Qt.MouseButton.LeftButton)
+    assert window.pages.currentIndex() == 1 and window.store.now.feasible and window.store.session.dirty
+    assert all(tile.plan is not None and tile.plan.feasible for tile in window.answers.tiles.values())
+
+
+def test_starting_from_nothing(window: MainWindow) -> None:
+    next(b for b in window.start.findChildren(QPushButton) if b.text() == window.store.say("start.nothing")).click()
+    assert window.store.now.feasible and window.store.joint.working.windows == ()
+
+
+def test_one_selection_everywhere(demo: MainWindow, qtbot: QtBot) -> None:
+    store, panel = demo.store, step(demo, "joint")
+    demo.work.show_table()
+    qtbot.mouseClick(demo.section, Qt.MouseButton.LeftButton, pos=pixel_of(demo, 6))
+    assert store.now.selected.number == 6 and store.view.step == "passes"
+    panel = demo.work.panel("passes")
+    assert demo.table.selectionModel().selectedRows()[0].row() == 5
+    assert "F6" in panel.title.text() and panel.why.text().startswith("Why this bead")
+    post = next(p for p in demo.rail.chart.posts if p.passes[0].number == 9)
+    qtbot.mouseClick(demo.rail, Qt.MouseButton.LeftButton, pos=QPoint(int((post.x0 + post.x1) / 2), demo.rail.height() - 60))
+    assert store.now.selected.number == 9
+    demo.table.selectRow(2)
+    assert store.now.selected.number == 3
+    qtbot.keyClick(demo.rail, Qt.Key.Key_Right)
+    assert store.now.selected.number == 4 and "4" in panel.title.text()
+
+
+def test_the_four_answers_and_issuing_one(demo: MainWindow, qtbot: QtBot) -> None:
+    store = demo.store
+    for answer in ANSWERS:
+        qtbot.mouseClick(demo.answers.tiles[answer], Qt.MouseButton.LeftButton)
+        assert store.joint.working.chosen == answer and store.now.plan.answer == answer
+    store._today = lambda: date(2031, 5, 6)
+    sheet = step(demo, "sheet")
+    qtbot.mouseClick(sheet.issue, Qt.MouseButton.LeftButton)
+    issued = store.now.issued
+    assert issued.plan.passes == store.now.plan.passes and store.now.stands and "2031-05-06" in sheet.state.text()
+    type_in(qtbot, sheet.joint_edits["drawing"].edit, "OL-9")
+    assert store.now.stands and store.now.plan is store.now.issued.plan
+    assert store.say("changed.names") in sheet.state.text()
+    store.edit_joint("Gap", root_gap_mm=4.0)
+    assert not store.now.stands and store.now.issued is issued and store.say("changed.plan") in sheet.state.text()
+    qtbot.mouseClick(sheet.issue, Qt.MouseButton.LeftButton)
+    assert store.now.stands and "passes" in demo.work.note.text.text() and store.now.issued.last_key >= issued.last_key
+    store.undo()
+    assert store.now.issued is issued
+
+
+def test_pins_inserting_and_releasing(demo: MainWindow, qtbot: QtBot) -> None:
+    store, panel = demo.store, step(demo, "passes")
+    store.select(next(p for p in store.now.plan.passes if p.role == "fill" and p.layer == 6))
+    type_in(qtbot, panel.amps.edit, "112")
+    assert store.now.selected.amps == 112 and store.now.selected.state == "pinned"
+    type_in(qtbot, panel.amps.edit, "5")
+    assert "20 to 500 A" in panel.amps.fault.text() and store.now.selected.amps == 112
+    layer = store.now.selected.layer
+    before = sum(p.layer == layer for p in store.now.plan.passes)
+    qtbot.mouseClick(panel.more, Qt.MouseButton.LeftButton)
+    assert sum(p.layer == layer for p in store.now.plan.passes) == before + 1
+    qtbot.mouseClick(panel.free, Qt.MouseButton.LeftButton)
+    assert store.joint.working.pins == () and sum(p.layer == layer for p in store.now.plan.passes) == before
+
+
+def test_a_bead_of_the_back_is_pinned_there(demo: MainWindow, qtbot: QtBot) -> None:
+    store = demo.store
+    store.look(joint_id="H1")
+    found = next(p for p in store.now.plan.passes if p.side == "back" and p.role == "fill")
+    store.select(found)
+    type_in(qtbot, step(demo, "passes").area.edit, f"{1.08 * found.area_mm2:.1f}")
+    pinned = [p for p in store.now.plan.passes if p.state == "pinned"]
+    assert [p.side for p in pinned] == ["back"] and abs(pinned[0].area_mm2 - 1.08 * found.area_mm2) < 0.1
+
+
+def test_what_is_outside_is_said_alike_on_stair_rail_table_section_and_sheet(demo: MainWindow) -> None:
+    store, say = demo.store, demo.store.say
+    demo.work.show_table()
+    found = next(p for p in store.now.plan.passes if p.role == "fill")
+    store.select(found)
+    store.pin("Pin current", amps=240.0)
+    bad, key = store.now.outside, store.now.selected.key
+    panel, rod = step(demo, "passes"), store.now.selected.rod
+    assert key in bad and panel.bars["amps"].accessibleDescription().endswith("over the window")
+    assert f"240 A for a {say.sized('length', rod.diameter_mm)} rod that wants {rod.amps_low:.0f} to {rod.amps_high:.0f} A" in panel.warnings.text()
+    states = {s.key: state for s, state in zip(STEPS, demo.work.stair.states, strict=True)}
+    count = store.now.judgement.counts["outside"]
+    assert states["limits"].bad and say("stair.outside", n=count) == states["limits"].text
+    row = next(p.number for p in store.now.plan.passes if p.key == key) - 1
+    assert demo.table.item(row, 0).toolTip() == say("table.outside")
+    assert {s.id.removeprefix("notch:") for s in shapes_of(demo.rail.drawing) if getattr(s, "id", "").startswith("notch:")} == bad
+    assert str(count) in step(demo, "sheet").check.text() and f"Pass {row + 1}" in demo.work.panel("sheet").bad.text()
+
+
+def test_heat_not_computed_is_never_inside(demo: MainWindow) -> None:
+    store = demo.store
+    store.look(joint_id="H1")
+    ran = store.errands.run
+    store.errands.run = lambda errand: None if errand.lane == "heat" else ran(errand)
+    store.edit_joint("Windows", windows=(*store.joint.working.windows, Window(quantity="interpass", high=200.0), Window(quantity="t85", low=60.0)))
+    now, say = store.now, store.say
+    assert now.heat is None and not now.judgement.is_whole
+    assert not [r for r in now.judgement.remarks if r.code.startswith(("heat.", "window.t85")) and r.verdict == "inside"]
+    states = [state.text for state in demo.work.stair.states]
+    assert states.count(say("heat.open")) == 2
+    demo.rail.set_scale(True)
+    assert any(say("heat.open") in text for text in texts_of(demo.rail.drawing))
+    assert say("sheet_step.open") in step(demo, "sheet").check.text()
+    store.issue()
+    assert store.now.issued is None and demo.notices.shown.text == say("issue.wait")
+    del store.errands.run
+    demo.notices.clear()
+
+
+def test_own_run_out_and_windows_are_typed_added_and_refused(demo: MainWindow, qtbot: QtBot) -> None:
+    store, rods = demo.store, step(demo, "rods")
+    fields = [rods.own_rows.itemAt(i).widget() for i in range(rods.own_rows.count())]
+    type_in(qtbot, next(f for f in fields if "E7018" in f.label.text() and "3.2" in f.label.text()).edit, "120")
+    assert store.joint.working.own_run_out[0].run_out_mm == 120
+    panel, count = step(demo, "limits"), len(store.joint.working.windows)
+    choose(panel.quantity, "travel")
+    next(b for b in panel.findChildren(QPushButton) if b.text() == store.say("limits.add")).click()
+    assert len(store.joint.working.windows) == count + 1 and store.joint.working.windows[-1].quantity == "travel"
+    row = panel.rows.itemAt(count).widget()
+    type_in(qtbot, row.ends["low"], "9999")
+    assert "Enter 1 to 5000 mm/min" in row.fault.text() and store.joint.working.windows[-1].low != 9999
+
+
+def test_limits_typed_in_kj_per_inch_are_converted(demo: MainWindow, qtbot: QtBot) -> None:
+    store = demo.store
+    demo.toggle_units()
+    store.edit_joint("Window", windows=(Window(quantity="arc_energy", high=2.0),))
+    row = step(demo, "limits").rows.itemAt(0).widget()
+    assert row.ends["high"].text() == "50.8"
+    type_in(qtbot, row.ends["high"], "40")
+    assert abs(store.joint.working.windows[0].high - 40 / 25.4) < 1e-9
+
+
+def test_a_long_job_folds_layers_on_the_rail(demo: MainWindow) -> None:
+    store = demo.store
+    store.look(joint_id="H1")
+    store.edit_joint("Thick", thickness_mm=60.0)
+    demo.resize(1024, 700)
+    posts = demo.rail.chart.posts
+    assert sum(len(p.passes) for p in posts) == len(store.now.plan.passes) > len(posts)
+    assert all(a.x1 <= b.x0 + 1e-6 for a, b in itertools.pairwise(posts))

@@ -1,0 +1,99 @@
+"""How the window looks: it fits in a small and a large size, nothing is clipped, every glyph is there, every action has its word and key."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QCoreApplication
+from PySide6.QtGui import QFont, QRawFont
+from PySide6.QtWidgets import QAbstractButton, QLabel, QWidget
+
+from banister.core.drawing.advances import CHARACTERS, advance
+from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Text
+from banister.desktop.app.help import help_text
+from banister.desktop.app.theme import FONTS
+from banister.desktop.app.window import MainWindow
+from banister.desktop.steps.registry import STEPS
+from banister.job.library import data_file
+from tests.conftest import shapes_of, texts_of
+
+PAPER_FACES = {PLAIN: "IBMPlexSans-Regular", BOLD: "IBMPlexSans-SemiBold", NARROW: "IBMPlexSansCondensed-Regular", NARROW_BOLD: "IBMPlexSansCondensed-Medium"}
+
+
+@pytest.mark.parametrize("size", [(1024, 700), (1280, 800)])
+@pytest.mark.parametrize("dark", [False, True])
+def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[int, int], dark: bool) -> None:
+    demo.resize(*size)
+    demo.store.look(dark=dark)
+    for i, joint in enumerate(demo.store.job.joints):
+        demo.store.look(joint_id=joint.id, step=STEPS[i].key, inches=bool(i % 2))
+        demo.rail.set_scale(bool(i % 2))
+        QCoreApplication.processEvents()
+        assert (demo.width(), demo.height()) == size, "nothing pushes the window larger"
+        area = demo.section.width() * demo.section.height()
+        assert all(area > w.width() * w.height() for w in (demo.work.stair, demo.answers, demo.rail))
+        assert clipped(demo.work) == [], (joint.id, STEPS[i].key)
+        assert outside(demo.rail.drawing) == []
+    assert demo.rail.theme is demo.theme and demo.theme.dark == dark
+
+
+def clipped(page: QWidget) -> list[str]:
+    """Words of labels and buttons that have less room than they need."""
+    found = []
+    for widget in page.findChildren(QWidget):
+        if not widget.isVisible() or not isinstance(widget, QLabel | QAbstractButton) or not widget.text():
+            continue
+        wraps = isinstance(widget, QLabel) and widget.wordWrap()
+        needs = widget.heightForWidth(widget.width()) if wraps else widget.minimumSizeHint().width()
+        if needs > (widget.height() if wraps else widget.width()) + 1:
+            found.append(widget.text())
+    return found
+
+
+def outside(drawing: object) -> list[str]:
+    """Texts of a chart that lie outside its box."""
+    low_x, low_y, high_x, high_y = drawing.box
+    texts = [s for s in shapes_of(drawing) if isinstance(s, Text)]
+    return [t.text for t in texts if not (low_x <= t.at[0] <= high_x and low_y <= t.at[1] <= high_y)]
+
+
+def test_the_shipped_fonts_have_every_glyph_the_program_says() -> None:
+    shown = {c for path in (data_file("words/en.json"), data_file("help.md")) for c in Path(path).read_text(encoding="utf-8") if ord(c) > 126}
+    shown |= set("\N{DEGREE SIGN}\N{SUPERSCRIPT TWO}\N{MULTIPLICATION SIGN}\N{RIGHTWARDS ARROW}\N{MINUS SIGN}\N{MIDDLE DOT}")
+    assert "\N{RIGHTWARDS ARROW}" in shown and len(shown) >= 6
+    assert [c for c in shown if c not in CHARACTERS] == [], "charts know the width of every one"
+    for name in FONTS:
+        raw = raw_font(name)
+        assert [c for c in shown if not raw.supportsCharacter(ord(c))] == []
+        assert not raw.supportsCharacter(0x1F600)
+
+
+def raw_font(name: str) -> QRawFont:
+    return QRawFont(str(data_file(f"fonts/{name}.ttf")), 1000.0, QFont.HintingPreference.PreferNoHinting)
+
+
+@pytest.mark.parametrize("face", list(PAPER_FACES))
+def test_charts_know_the_widths_of_the_shipped_fonts(face: str) -> None:
+    raw, words = raw_font(PAPER_FACES[face]), "Hot pass 2: 115 \N{DEGREE SIGN}C, Wärme \N{RIGHTWARDS ARROW} 9"
+    real = sum(at.x() for at in raw.advancesForGlyphIndexes(raw.glyphIndexesForString(words)))
+    assert advance(words, 1000.0, face) == pytest.approx(real, abs=len(words))
+
+
+def test_every_step_has_its_help_and_every_action_its_word_and_own_key(demo: MainWindow) -> None:
+    for step in STEPS:
+        demo.go_to(step.key)
+        assert len(help_text(step.key, demo.store.say)) > 150
+    demo.show_help()
+    demo.show_keys()
+    assert "Ctrl+Z" in demo.help_dialog.page.toPlainText()
+    keys = [a.shortcut().toString() for a in demo.menus.actions.values() if not a.shortcut().isEmpty()]
+    assert len(keys) == len(set(keys)) and all(a.text() for a in demo.menus.actions.values())
+    demo.help_dialog.close()
+
+
+def test_the_convention_of_drawing_is_one_switch_and_remembered(demo: MainWindow) -> None:
+    before = texts_of(demo.section.drawing)
+    demo.menus.actions["convention"].trigger()
+    assert any("root gap b" in t for t in before) and any("root opening R" in t for t in texts_of(demo.section.drawing))
+    assert demo.preferences.view().convention == "aws"
