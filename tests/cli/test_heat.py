@@ -59,10 +59,10 @@ def test_heat_kept_on_warmed_over_and_the_map(capsys: pytest.CaptureFixture) -> 
     assert len(row) == 10 and row[1] == "none" and float(row[-1]) > float(row[-4])
     assert run(["heat", DEMO, "--joint", "G1"]) == 1
     assert "the joint falls to" in capsys.readouterr().out
-    for option in (["--held"], ["--warm-over", "120"]):
+    for option in (["--held"], ["--margin", "120"]):
         assert run(["heat", DEMO, "--joint", "G1", *option]) == 0
         assert "the joint falls to" not in capsys.readouterr().out
-    assert run(["heat", DEMO, "--joint", "G1", "--warm-over", "200"]) == 1
+    assert run(["heat", DEMO, "--joint", "G1", "--margin", "200"]) == 1
     assert "Warming to 280" in capsys.readouterr().out
     assert run(["heat", DEMO, "--joint", "P4", "--map"]) == 0
     assert "no preheat map" in capsys.readouterr().out

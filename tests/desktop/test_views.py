@@ -59,7 +59,7 @@ def outside(drawing: object) -> list[str]:
 
 
 def test_the_shipped_fonts_have_every_glyph_the_program_says() -> None:
-    shown = {c for path in (data_file("words/en.json"), data_file("help.md")) for c in Path(path).read_text(encoding="utf-8") if ord(c) > 126}
+    shown = {c for path in (data_file("words/en.json"), data_file("words/en.md")) for c in Path(path).read_text(encoding="utf-8") if ord(c) > 126}
     shown |= set("\N{DEGREE SIGN}\N{SUPERSCRIPT TWO}\N{MULTIPLICATION SIGN}\N{RIGHTWARDS ARROW}\N{MINUS SIGN}\N{MIDDLE DOT}")
     assert "\N{RIGHTWARDS ARROW}" in shown and len(shown) >= 6
     assert [c for c in shown if c not in CHARACTERS] == [], "charts know the width of every one"

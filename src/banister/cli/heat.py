@@ -48,7 +48,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--air", metavar="C", help=say("cli.heat.air"))
     p.add_argument("--width", metavar="LENGTH", help=say("cli.heat.width"))
     p.add_argument("--held", action="store_true", help=say("cli.heat.held"))
-    p.add_argument("--warm-over", metavar="K", help=say("cli.heat.warm_over"))
+    p.add_argument("--margin", "--warm-over", dest="margin", metavar="C", help=say("cli.heat.margin"))
     p.set_defaults(run=run)
 
 
@@ -98,7 +98,7 @@ def _line(sheet: Sheet) -> HeatLine:
 def _asked(a: argparse.Namespace, joint: Joint) -> Joint:
     if a.held:
         joint = edited(joint, preheat_held=True)
-    for option, text, key in (("--warm-over", a.warm_over, "margin_k"), ("--air", a.air, "air_c")):
+    for option, text, key in (("--margin", a.margin, "margin_k"), ("--air", a.air, "air_c")):
         if text is not None:
             joint = edited(joint, **{key: spelling.figure(option, text, FIGURES[key].kind)})
     if a.width is not None:
@@ -153,11 +153,11 @@ def _map(joint: Joint, plan: Plan, say: Speech) -> str:
     if not methods:
         return say("cli.heat.no_map", joint=joint.id)
     cet, hydrogen = joint.metal.steel.cet, joint.heat.hydrogen_ml
-    rows = [say("cli.heat.map_head", joint=joint.id, unit=say.degree, inputs=say.text(methods[0].inputs), asks=methods[0].said(say)),
-            u.unit("energy") + "".join(f"{u.shown('length', d):>10}" for d in MAP_THICKNESSES_MM)]  # fmt: skip
+    head = say("cli.heat.map_head", joint=joint.id, unit=say.degree, inputs=say.text(methods[0].inputs), asks=methods[0].said(say))
+    rows = [(u.unit("energy"), *(u.shown("length", d, 2) for d in MAP_THICKNESSES_MM))]
     for q, row in zip(MAP_HEAT_INPUTS, method_b_map(cet, hydrogen), strict=True):
-        rows.append(f"{u.text('energy', q):>5}" + "".join(f"{say('preheat_map.none') if c <= SHOP_C else u.text('temperature', c):>10}" for c in row))
-    return "\n".join(rows)
+        rows.append((u.text("energy", q), *(say("preheat_map.none") if c <= SHOP_C else u.text("temperature", c) for c in row)))
+    return "\n".join([head, *columns(rows, left=())])
 
 
 def _others(rods: Mapping[str, Rod], sheet: Sheet, say: Speech) -> str:

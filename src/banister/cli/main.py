@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from banister import __version__
 from banister.cli.desk import Desk
 from banister.cli.errors import UNREADABLE, USAGE, UsageFault
+from banister.cli.own_words import speak
 from banister.core.joint.figures import FIGURES
 from banister.core.remark import Refused, Remark
 from banister.core.words import Speech
@@ -22,10 +23,11 @@ COMMANDS = ("new", "plan", "check", "heat", "board", "compare", "procedure", "te
 def parser(only: str | None = None) -> argparse.ArgumentParser:
     """The whole command line, or just the part one command needs: a batch call starts in a blink."""
     say = Speech(words())
+    speak(say)
     top = argparse.ArgumentParser(
         prog="banister", description=say("cli.about"), epilog=say("cli.epilog"), formatter_class=argparse.RawDescriptionHelpFormatter,
     )  # fmt: skip
-    top.add_argument("--version", action="version", version=f"banister {__version__}")
+    top.add_argument("--version", action="version", version=f"banister {__version__}", help=say("cli.argparse.version"))
     top.add_argument("--demo", action="store_true", help=say("cli.demo"))
     commands = top.add_subparsers(dest="command", metavar=say("cli.command"))
     for name in COMMANDS:

@@ -108,13 +108,13 @@ class Units:
         return KINDS[kind].inch if self.inches else KINDS[kind].metric
 
     def text(self, kind: str, value: float, digits: int | None = None) -> str:
-        """A figure of a kind without its unit.
+        """A figure of a kind without its unit; with a number of digits inches have no fractions.
 
         >>> Units().text("length", 3.2), Units(inches=True).text("length", 3.2), Units(inches=True).text("energy", 1.0)
         ('3.2', '1/8', '25.4')
         """
         k = KINDS[kind]
-        if self.inches and k.fraction:
+        if self.inches and k.fraction and digits is None:
             return inch_fraction(value) if k.fraction > 4 else _mixed(Fraction(round(value / MM_PER_INCH * k.fraction), k.fraction))
         shown = k.to_inch(value) if self.inches else value
         places = (k.inch_digits if self.inches else k.digits) if digits is None else digits

@@ -114,7 +114,9 @@ class Speech:
         return self(f"basis.{remark.basis}") if remark.basis else ""
 
     def source(self, remark: Remark) -> str:
-        """The rule or clause behind a remark; clauses are names, and not translated."""
+        """The rule or clause behind a remark: that of a shipped rule by its words, one of the user's own as it is."""
+        if f"clause.{remark.source}" in self.words:
+            return self(f"clause.{remark.source}")
         head, _, reason = remark.source.partition(": ")
         if f"rule.{head}" in self.words:
             return self(f"rule.{head}") + (f": {reason}" if reason else "")

@@ -174,9 +174,15 @@ def _write(path: Path, document: Any) -> None:
 # --- words ------------------------------------------------------------------------------------
 @lru_cache(maxsize=2)
 def words(language: str = "en") -> Words:
-    """The table of words of a language that ships."""
+    """The table of words of a language that ships: its entries, and the pages of help, `help.STEP`."""
     document = read_document(data_file(f"words/{language}.json"))
-    return Words(flat(document["words"]))
+    return Words(flat(document["words"]) | pages(data_file(f"words/{language}.md").read_text(encoding="utf-8")))
+
+
+def pages(markdown: str) -> dict[str, Entry]:
+    """Pages of help by their keys: a page begins at a line '# KEY'."""
+    parts = [part.partition("\n") for part in f"\n{markdown}".split("\n# ")[1:]]
+    return {f"help.{key.strip()}": page.strip() for key, _, page in parts}
 
 
 def flat(groups: dict[str, Any], prefix: str = "") -> dict[str, Entry]:

@@ -4,20 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeySequence
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QTextBrowser, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
 from banister.core.words import Speech
-from banister.job.library import data_file
 
 HAND_KEYS = ("handle", "arrows", "escape", "rail", "wheel", "field")
 
 
 def help_text(step: str, say: Speech) -> str:
     """The help of one step, as Markdown."""
-    text = data_file("help.md").read_text(encoding="utf-8")
-    parts = {part.split("\n", 1)[0].strip(): part.split("\n", 1)[1] for part in ("\n" + text).split("\n# ")[1:]}
-    return f"## {say(f'step.{step}')}\n{parts[step]}"
+    return f"## {say(f'step.{step}')}\n{say(f'help.{step}')}"
 
 
 def keys_text(actions: Sequence[QAction], say: Speech) -> str:
@@ -30,14 +28,14 @@ def keys_text(actions: Sequence[QAction], say: Speech) -> str:
 class HelpDialog(QDialog):
     """A page of help that stays open beside the work."""
 
-    def __init__(self, parent: QWidget, markdown: str, title: str) -> None:
+    def __init__(self, parent: QWidget, markdown: str, say: Speech) -> None:
         super().__init__(parent)
-        self.setWindowTitle(title)
+        self.setWindowTitle(say("help.window"))
         self.resize(560, 460)
         self.page = QTextBrowser()
         self.page.setMarkdown(markdown)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        buttons.rejected.connect(self.close)
+        close = QPushButton(say("help.close"))
+        close.clicked.connect(self.close)
         column = QVBoxLayout(self)
         column.addWidget(self.page)
-        column.addWidget(buttons)
+        column.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)

@@ -168,7 +168,7 @@ class MainWindow(QMainWindow):
         self._help(keys_text(list(self.menus.actions.values()), self.store.say))
 
     def _help(self, text: str) -> None:
-        self.help_dialog = HelpDialog(self, text, self.store.say("help.window"))
+        self.help_dialog = HelpDialog(self, text, self.store.say)
         self.help_dialog.show()
 
     # --- files -------------------------------------------------------------------------------

@@ -1,13 +1,10 @@
-"""Axes of charts: where a value stands, round steps, marks with their words, labels that do not collide."""
+"""Axes of charts: where a value stands, round steps, marks."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-
-from banister.core.drawing.advances import advance
-from banister.core.drawing.shapes import PLAIN
 
 TIME_STEPS_S = (60.0, 300.0, 600.0, 900.0, 1800.0, 3600.0, 7200.0, 14_400.0, 28_800.0, 43_200.0, 86_400.0)
 
@@ -63,24 +60,3 @@ def step_for(axis: Axis, steps: Iterable[float], apart: float) -> float:
         if found * abs(axis.scale) >= apart:
             break
     return found
-
-
-@dataclass(frozen=True, slots=True)
-class Label:
-    """A word that wants to stand about a place; `rank` 0 may not be left out."""
-
-    at: float
-    text: str
-    rank: int = 0
-
-
-def placed(labels: Sequence[Label], size: float, face: str = PLAIN, gap: float = 4.0) -> list[Label]:
-    """The labels along a line that fit without touching, the lowest ranks first, in their order."""
-    taken: list[tuple[float, float]] = []
-    kept: list[Label] = []
-    for label in sorted(labels, key=lambda one: one.rank):
-        half = advance(label.text, size, face) / 2 + gap / 2
-        if all(label.at + half <= low or label.at - half >= high for low, high in taken):
-            taken.append((label.at - half, label.at + half))
-            kept.append(label)
-    return [label for label in labels if label in kept]

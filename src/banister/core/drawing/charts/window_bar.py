@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from banister.core.drawing.charts.axis import Axis
-from banister.core.drawing.shapes import BOLD, NARROW, Drawing, Lines, Point, Polygon, Rect, Shape, Text
+from banister.core.drawing.shapes import BOLD, NARROW, PLAIN, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.limits.windows import Bounds
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, Figure
 from banister.core.words import Speech
@@ -57,7 +57,7 @@ def _shapes(gauge: Gauge, size: Point, say: Speech) -> Iterator[Shape]:
     width, height = size
     tone = "outside" if gauge.verdict == OUTSIDE else "text"
     shown = say.sized(gauge.kind, gauge.value)
-    yield Text((0.0, height - 10), gauge.title, "soft", 13.0, "start", face="plain")
+    yield Text((0.0, height - 10), gauge.title, "soft", 13.0, "start", face=PLAIN)
     yield Text((width, height - 10), shown, tone, 15.0, "end", face=BOLD)
     if not gauge.window.is_set:
         return

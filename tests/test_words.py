@@ -1,0 +1,207 @@
+"""All text comes from the table of words: with every entry in brackets, nothing outside them is left but figures, units, codes and the user's own."""
+
+from __future__ import annotations
+
+import re
+import string
+import subprocess
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import (
+    QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QListWidget, QMainWindow, QTableWidget, QTextBrowser, QWidget,
+)  # fmt: skip
+
+import banister.job.library as library
+from banister.cli.main import COMMANDS, run
+from banister.core.units import KINDS
+from banister.core.words import Entry
+from banister.desktop.app.window import MainWindow
+from banister.desktop.steps.registry import STEPS
+from banister.job.library import data_file, demo_job
+from tests.desktop.conftest import Answers, demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
+from tests.desktop.test_files import own_files  # noqa: F401  fixture
+
+
+def bracketed(entry: Entry) -> Entry:
+    """What an entry says itself in brackets; what is put into it stays outside."""
+    if not isinstance(entry, str):
+        return {form: bracketed(text) for form, text in entry.items()}
+    if not any(name for _, name, _, _ in parts_of(entry)):
+        return f"\u2039{entry}\u203a"
+    return "".join((f"\u2039{said}\u203a" if said else "") + (f"{{{name}}}" if name else "") for said, name, _, _ in parts_of(entry))
+
+
+def parts_of(entry: str) -> list[tuple[str, str | None, str | None, str | None]]:
+    try:
+        return list(string.Formatter().parse(entry))
+    except ValueError:
+        return [(entry, None, None, None)]
+
+
+@pytest.fixture
+def brackets(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    real_flat, real_pages = library.flat, library.pages
+
+    def flat(groups: dict[str, Any], prefix: str = "") -> dict[str, Entry]:
+        found = real_flat(groups, prefix)
+        return found if prefix else {key: bracketed(entry) for key, entry in found.items()}
+
+    monkeypatch.setattr(library, "flat", flat)
+    monkeypatch.setattr(library, "pages", lambda text: {key: bracketed(page) for key, page in real_pages(text).items()})
+    library.words.cache_clear()
+    yield
+    library.words.cache_clear()
+
+
+UNITS = sorted({unit for kind in KINDS.values() for unit in (kind.metric, kind.inch) if unit} | {"h", "min", "s"}, key=len, reverse=True)
+JOB = demo_job()
+OWN = {
+    JOB.name, JOB.site, JOB.prepared_by, JOB.checked_by, JOB.notes, *(v for j in JOB.joints for v in (
+        j.id, j.name, j.drawing, j.procedure, j.procedure_revision, j.welder, j.metal.group)),
+    *(v for p in JOB.procedures for v in (p.id, p.title, p.base_metal, p.revision, *p.positions)), *(w.mark for w in JOB.welders),
+}  # fmt: skip
+CODES = (
+    r"ASME IX|AWS D1\.1|EN ISO|EN|ISO|QW(-\d+(\.\d+)?)?(\(b\))?", r"E[\dR]\w+(-\w+)?-[\d./]+(x\d+)?", r"E\d{4}(-\w+)?|ER\w+(-\w+)?",
+    "[1-6]G|[1-6]F|P[A-J]|H-L045|J-L045",
+    "SMAW|GTAW", "DCEP|DCEN|AC", r"((Ctrl|Shift|Alt)\+)*(Ins|Del|Return|PgDown|F\d+|[A-Z\d])(?=:)", r"[RHFC]?\d+", r"[23]D", r"H\d+",
+    "Mn|Si|Cr|Mo|Ni|Cu|Nb|Al|Ti", "[A-Zkx]",
+)  # fmt: skip
+"""What means the same in every language: rod types, positions, processes, polarities, pass labels, symbols."""
+
+
+def left_over(text: str) -> str:
+    """What of a text is neither words of the table, nor the user's own, nor a figure, a unit or a code."""
+    text = re.sub(r"<[^>]*>", " ", text) if text.startswith("<p") else text
+    before = None
+    while before != text:
+        before, text = text, re.sub(r"\u2039[^\u2039\u203a]*\u203a", " ", text)
+    for own in sorted((o for o in OWN if len(o) > 1), key=len, reverse=True):
+        text = re.sub(rf"(?<!\w){re.escape(own)}(?!\w)", " ", text)
+    for pattern in (*map(re.escape, UNITS), *CODES):
+        text = re.sub(rf"(?<![A-Za-z\d])(?:{pattern})(?![A-Za-z\d])|(?<=\d)(?:{pattern})(?![A-Za-z])", " ", text)
+    return " ".join(re.findall(r"[A-Za-z]\w*", text))
+
+
+def foreign(texts: set[str]) -> list[str]:
+    return sorted(f"{text!r}: {left_over(text)}" for text in texts if left_over(text))
+
+
+def texts_on(widget: QWidget) -> Iterator[str]:
+    """Every text a widget and its children show or say."""
+    for one in (widget, *widget.findChildren(QWidget)):
+        yield from (one.toolTip(), one.accessibleName(), one.accessibleDescription(), one.windowTitle(), one.statusTip())
+        if isinstance(one, QLabel | QAbstractButton):
+            yield one.text()
+        if isinstance(one, QComboBox):
+            yield from (one.itemText(i) for i in range(one.count()))
+        if isinstance(one, QLineEdit):
+            yield one.placeholderText()
+        if isinstance(one, QListWidget):
+            yield from (one.item(i).text() for i in range(one.count()))
+        if isinstance(one, QTextBrowser):
+            yield one.toPlainText()
+        if isinstance(one, QTableWidget):
+            heads = [one.horizontalHeaderItem(i) for i in range(one.columnCount())] + [one.verticalHeaderItem(i) for i in range(one.rowCount())]
+            cells = [one.item(row, column) for row in range(one.rowCount()) for column in range(one.columnCount())]
+            for item in (*heads, *cells):
+                if item is not None:
+                    yield from (item.text(), item.toolTip())
+        if isinstance(one, QMainWindow):
+            yield from (text for action in one.findChildren(type(one.menuBar().actions()[0])) for text in (action.text(), action.toolTip()))
+
+
+@pytest.fixture
+def painted(monkeypatch: pytest.MonkeyPatch) -> set[str]:
+    """Every text that is painted."""
+    found: set[str] = set()
+    real = QPainter.drawText
+
+    def drawn(self: QPainter, *arguments: Any) -> Any:
+        found.update(a for a in arguments if isinstance(a, str))
+        return real(self, *arguments)
+
+    monkeypatch.setattr(QPainter, "drawText", drawn)
+    return found
+
+
+@pytest.mark.usefixtures("brackets", "own_files")
+def test_the_window_says_nothing_that_is_not_in_the_table(painted: set[str], window: MainWindow) -> None:  # noqa: F811
+    texts = set(texts_on(window))
+    window.open_demo()
+    window.work.show_table()
+    for joint in window.store.job.joints:
+        window.store.look(joint_id=joint.id)
+        window.store.select(window.store.now.plan.passes[-1])
+        for step in STEPS:
+            window.go_to(step.key)
+            window.rail.set_scale(step.key == "heat")
+            texts |= set(texts_on(window))
+            window.grab()
+    window.store.issue()
+    window.store.edit_joint("own words", root_gap_mm=4.0, high_low_mm=3.0)
+    OWN.add("own words")
+    texts |= set(texts_on(window))
+    for key in ("curves", "map", "tables", "board", "chooser"):
+        window.open_view(key)
+        texts |= set(texts_on(window.opened[key]))
+        window.opened[key].grab()
+        window.opened[key].close()
+    window.show_help()
+    texts |= set(texts_on(window.help_dialog))
+    window.show_keys()
+    texts |= set(texts_on(window.help_dialog))
+    QApplication.processEvents()
+    for one in window.findChildren(QWidget):
+        if one.isWindow() and one is not window:
+            one.close()
+    assert len(texts) > 300 and len(painted) > 100
+    assert foreign({t for t in texts | painted if not t.startswith("/")}) == []
+
+
+def without_options(text: str) -> str:
+    """Help without the command language itself: options, what stands for their values, choices, commands, examples as typed."""
+    text = re.sub(r"\{[^}]*\}|--?[a-z][\w-]*|\b[A-Z]+x[A-Z]+\b|'[^']*'|\b[A-Z]+(?:_[A-Z]+)*\b|\b[A-Z]+(?=:)|\bH:MM\b", " ", text)
+    return re.sub(rf"^\s*({'|'.join((*COMMANDS, 'derive', 'list', 'attach', 'welder', 'format'))})(?=\s|$)|\bbanister\b", " ", text, flags=re.MULTILINE)
+
+
+@pytest.mark.usefixtures("brackets")
+@pytest.mark.parametrize("arguments", [[command, "--help"] for command in COMMANDS] + [["--help"], ["plan"], ["heat", "x", "--air"], ["plan", "--answer", "y"]])
+def test_help_of_the_command_line_comes_from_the_table(arguments: list[str], monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture) -> None:
+    monkeypatch.setenv("COLUMNS", "400")
+    run(arguments)
+    out, err = capsys.readouterr()
+    text = re.sub(r"\b(plan|heat)(?=: )|usage.*", " ", out + err)
+    assert "\u203a" in out + err and foreign({without_options(text)}) == []
+
+
+IDS = {t.id for t in library.shipped_techniques()}
+
+
+@pytest.mark.usefixtures("brackets")
+@pytest.mark.parametrize(
+    "arguments",
+    [["plan"], ["plan", "--joint", "H1", "--inches"], ["check"], ["check", "--all"], ["heat"], ["heat", "--joint", "F2", "--what-if"],
+     ["heat", "--joint", "F2", "--map", "--inches"], ["board", "--quick"], ["compare", "--joint", "H1", "--job"], ["techniques"], ["rods"]],
+)  # fmt: skip
+def test_the_command_line_prints_nothing_that_is_not_in_the_table(arguments: list[str], capsys: pytest.CaptureFixture) -> None:
+    run([*arguments, *([] if arguments[0] == "rods" else [str(data_file("demo.banister"))])])
+    out, err = capsys.readouterr()
+    text = re.sub(r"/tmp/\S+", " ", out + err)
+    for technique in sorted(IDS, key=len, reverse=True):
+        text = re.sub(rf"(?<![\w-]){technique}(?![\w-])", " ", text)
+    assert len(out) > 100 and foreign({text}) == []
+
+
+@pytest.mark.usefixtures("brackets")
+@pytest.mark.parametrize("command", ["plan", "board"])
+def test_paper_says_nothing_that_is_not_in_the_table(command: str, tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    pdf = tmp_path / "s.pdf"
+    run([command, str(data_file("demo.banister")), "--pdf", str(pdf), *(["--quick"] if command == "board" else [])])
+    capsys.readouterr()
+    text = subprocess.run(["pdftotext", "-raw", str(pdf), "-"], capture_output=True, text=True, check=True).stdout
+    text = re.sub(r"\b(\w+,? )*\w+\.\.\.", " ", text.replace("\n", " "))  # names of the user's own that are shortened
+    assert len(text) > 1000 and foreign({text}) == []
