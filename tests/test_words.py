@@ -164,7 +164,7 @@ def test_the_window_says_nothing_that_is_not_in_the_table(painted: set[str], win
 
 def without_options(text: str) -> str:
     """Help without the command language itself: options, what stands for their values, choices, commands, examples as typed."""
-    text = re.sub(r"\{[^}]*\}|--?[a-z][\w-]*|\b[A-Z]+x[A-Z]+\b|'[^']*'|\b[A-Z]+(?:_[A-Z]+)*\b|\b[A-Z]+(?=:)|\bH:MM\b", " ", text)
+    text = re.sub(r"\{[^}]*\}|--?[a-z][\w-]*|\b[A-Z]*x[A-Z]+\b|'[^']*'|\b[A-Z]+(?:_[A-Z]+)*\b|\b[A-Z]+(?=:)|\bH:MM\b", " ", text)
     return re.sub(rf"^\s*({'|'.join((*COMMANDS, 'derive', 'list', 'attach', 'welder', 'format'))})(?=\s|$)|\bbanister\b", " ", text, flags=re.MULTILINE)
 
 

@@ -90,7 +90,7 @@ def test_limits_lie_across_at_their_degrees_and_the_band_of_energy_has_its_heigh
 
 
 def test_the_reading_that_is_judged_is_marked_where_each_pass_starts(on_clock: RailChart, welded: tuple) -> None:
-    joint, plan, line, _ = welded
+    _, plan, line, _ = welded
     marks, limits = by_id(on_clock.drawing, "start:"), by_id(on_clock.drawing, "limit:")
     degrees = Axis(80.0, 180.0, *(limits[f"limit:{name}"].segments[0][0][1] for name in ("preheat", "interpass")))
     assert set(marks) == {f"start:{p.key}" for p in plan.passes}
@@ -203,7 +203,8 @@ def test_the_board_draws_every_pass_in_its_row_and_hatches_the_second_welder() -
     chart = board_chart(joints, best, shift, SAY, BoardView(1000.0))
     for slot in best.slots:
         x0, y0, x1, y1 = by_id(chart.drawing, f"{slot.joint_id}:{slot.started.key}")[f"{slot.joint_id}:{slot.started.key}"].box
-        assert (chart.time.value(x0), chart.time.value(x1)) == pytest.approx((slot.started.start_s, slot.started.end_s), abs=chart.time.value(2) - chart.time.value(0))
+        narrowest = 2 / chart.time.scale
+        assert (chart.time.value(x0), chart.time.value(x1)) == pytest.approx((slot.started.start_s, slot.started.end_s), abs=narrowest)
         assert chart.slot_at(best, ((x0 + x1) / 2, (y0 + y1) / 2)) == slot
         assert (y0, y1) == pytest.approx((chart.feet[slot.joint_id], y1)) and y1 - y0 > 10
     assert chart.feet["J0"] > chart.feet["J1"] > chart.feet["J2"] and not by_id(chart.drawing, "J2:")
