@@ -73,7 +73,7 @@ def nothing_is_left(request: pytest.FixtureRequest, qapp: QApplication) -> Itera
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     assert set(threading.enumerate()) <= threads
     assert qapp.topLevelWidgets() == [] or not [w for w in qapp.topLevelWidgets() if w.isVisible() or isinstance(w, MainWindow)]
-    assert [t for t in gc.get_objects() if isinstance(t, QTimer) and isValid(t) and t.isActive()] == []
+    assert [t for t in gc.get_objects() if type(t) is QTimer and isValid(t) and t.isActive()] == []
     assert bool(seen.records) == (request.node.get_closest_marker("logs") is not None), [r.getMessage() for r in seen.records]
 
 

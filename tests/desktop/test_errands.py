@@ -19,7 +19,7 @@ from pytestqt.qtbot import QtBot
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
 from banister.desktop.app.window import MainWindow
-from banister.desktop.errands import HEAT, LANES, PLAN, SEARCH, BusyLine, Direct, Errand, Errands
+from banister.desktop.errands import HEAT, LANES, MOST_STARTS, PLAN, SEARCH, BusyLine, Direct, Errand, Errands
 from banister.desktop.store import Store
 from banister.job.library import demo_job, load, words
 from tests.desktop.conftest import Answers
@@ -125,6 +125,7 @@ def test_a_worker_killed_is_told_and_the_next_edit_is_planned(running: MainWindo
 
 def test_what_is_computed_is_said_after_half_a_second_and_can_be_stopped(running: MainWindow, qtbot: QtBot) -> None:
     store, note, got = running.store, running.work.note, list[int]()
+    qtbot.waitUntil(lambda: store.errands.busy == () and not note.busy.isVisible(), timeout=WAIT_MS)
     store.errands.run(Errand(SEARCH, "board", "board", counted, (1000, 0.05), got.append))
     qtbot.wait(200)
     assert not note.busy.isVisible()
@@ -172,6 +173,7 @@ def test_a_killed_window_leaves_no_process() -> None:
     code = ("import os, sys, time; from PySide6.QtCore import QCoreApplication; app = QCoreApplication([])\n"
             "from banister.desktop.errands import Errands\n"
             "errands = Errands(); errands.warm()\n"
+            "while len(errands.worker_pids()) < 3: app.processEvents(); time.sleep(0.01)\n"
             "print(*errands.worker_pids().values(), flush=True); time.sleep(1.0); os.kill(os.getpid(), 9)")  # fmt: skip
     done = subprocess.run([sys.executable, "-c", code], stdout=subprocess.PIPE, text=True, timeout=60, check=False)
     children = [int(pid) for pid in done.stdout.split()]
@@ -180,6 +182,31 @@ def test_a_killed_window_leaves_no_process() -> None:
     while any(alive(pid) for pid in children):
         assert time.monotonic() < ends, "a worker outlived its window"
         time.sleep(0.1)
+
+
+@pytest.mark.logs
+def test_a_process_that_never_comes_up_is_told_and_not_started_for_ever(errands: Errands, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    starts: list[str] = []
+
+    def none(name: str) -> None:
+        starts.append(name)
+        raise OSError(12, "Cannot allocate memory")
+
+    with monkeypatch.context() as broken:
+        broken.setattr("banister.desktop.errands._worker", none)
+        with qtbot.waitSignal(errands.failed, timeout=WAIT_MS) as failed:
+            errands.run(Errand(HEAT, "heat", "heat", told, (1,), lambda _: None))
+        qtbot.wait(100)
+    assert starts == [HEAT] * MOST_STARTS and "Cannot allocate memory" in failed.args[1] and errands.busy == ()
+    got: list[int] = []
+    errands.run(Errand(HEAT, "heat", "heat", told, (2,), got.append))
+    qtbot.waitUntil(lambda: got == [2], timeout=WAIT_MS)
+
+
+def test_starting_a_process_does_not_keep_the_window_waiting(errands: Errands, qtbot: QtBot) -> None:
+    errands.warm()
+    assert errands.worker_pids() == {}, "they come up in threads of their own"
+    qtbot.waitUntil(lambda: len(errands.worker_pids()) == len(LANES), timeout=WAIT_MS)
 
 
 def alive(pid: int) -> bool:

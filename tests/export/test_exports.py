@@ -95,6 +95,8 @@ def test_every_cell_of_the_printed_tables_is_the_sheets(say: Speech, paper: str,
     text = tool("pdftotext", pass_sheets([girder], say, paper), tmp_path, "-layout")
     first, heat = text.split(say("column.wait"))[0], text.split(say("column.wait"))[1]
     u = say.units
+    heads = " ".join(f"{say(f'column.{key}')} {u.unit('energy')}" for key in ("arc_energy", "heat_input"))
+    assert f"{heads} {say('column.rods')}" in " ".join(text.split()), "the columns follow one another as their cells do"
     for p in girder.plan.passes:
         (row,) = (line for line in first.splitlines() if line.split()[:1] == [pass_label(p)] and u.text("area", p.area_mm2) in line)
         after = row[row.index(u.text("area", p.area_mm2)) :]
@@ -103,7 +105,6 @@ def test_every_cell_of_the_printed_tables_is_the_sheets(say: Speech, paper: str,
         assert after.split() == " ".join(cells).split() and f" {u.text('current', p.amps)} " in row and f" {u.text('voltage', p.volts)} " in row
     rows = {line.split()[0]: line for line in heat.splitlines() if line.strip()}
     for p, s in zip(girder.plan.passes, girder.heat.schedule.passes, strict=True):
-        row = rows[pass_label(p)]
         row = rows[pass_label(p)]
         assert clock(s.start_s) in row and u.text("temperature", s.temp_c) in row and f"{s.t85.seconds:.1f}" in row
         assert s.wait_s < 1 or minutes(s.wait_s).replace(" ", "") in row.replace(" ", "")

@@ -1,4 +1,4 @@
-"""A seeded 300 of the matrix; all of it by `python -m tests.matrix.run`."""
+"""A seeded part of the matrix; all of it by `python -m tests.matrix.run`."""
 
 from __future__ import annotations
 
@@ -14,13 +14,13 @@ def test_a_seeded_sample_keeps_every_cap_rule() -> None:
     found = [(bridged(joint), joint.name, verdict) for joint in sample for _, verdict in verdicts(joint, (draw.choice(ANSWERS),))]
     assert [row for row in found if row[2] not in ("planned", "refused")] == []
     inside = [verdict for is_in, _, verdict in found if is_in]
-    assert len(inside) > 150
+    assert len(inside) > 0.5 * len(sample)
     assert inside.count("planned") >= 0.8 * len(inside)
 
 
 def test_a_seeded_sample_of_the_other_preparations_keeps_them_too() -> None:
     draw = random.Random(MATRIX["sample"]["seed"])
-    sample = draw.sample(list(breadth()), 120)
+    sample = draw.sample(list(breadth()), 60)
     found = [(joint.name, verdict) for joint in sample for _, verdict in verdicts(joint, (draw.choice(ANSWERS),))]
     assert [row for row in found if row[1] not in ("planned", "refused")] == []
     assert sum(verdict == "planned" for _, verdict in found) >= 0.8 * len(found)

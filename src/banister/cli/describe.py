@@ -15,3 +15,10 @@ def described(commands: Any, name: str, say: Speech) -> argparse.ArgumentParser:
     )  # fmt: skip
     p.add_argument("--inches", action="store_true", help=say("cli.inches"))
     return p
+
+
+def described_action(actions: Any, command: str, name: str, say: Speech) -> argparse.ArgumentParser:
+    """The parser of an action of a command; the command's own option may stand behind it too."""
+    p: argparse.ArgumentParser = actions.add_parser(name, help=say(f"cli.{command}.{name}"))
+    p.add_argument("--inches", action="store_true", default=argparse.SUPPRESS, help=say("cli.inches"))
+    return p

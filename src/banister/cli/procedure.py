@@ -9,7 +9,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from banister.cli.describe import described
+from banister.cli.describe import described, described_action
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, UsageFault
 from banister.core.job import Job, welded_to
@@ -26,12 +26,12 @@ def add_parser(commands: Any, say: Speech) -> None:
     """Add `procedure` to the command line."""
     p = described(commands, "procedure", say)
     actions = p.add_subparsers(dest="action", required=True, metavar=say("cli.action"))
-    derive = actions.add_parser("derive", help=say("cli.procedure.derive"))
+    derive = described_action(actions, "procedure", "derive", say)
     derive.add_argument("test", type=Path, metavar="TEST")
     derive.add_argument("--json", action="store_true")
-    actions.add_parser("list", help=say("cli.procedure.list"))
+    described_action(actions, "procedure", "list", say)
     for name in ("attach", "welder"):
-        action = actions.add_parser(name, help=say(f"cli.procedure.{name}"))
+        action = described_action(actions, "procedure", name, say)
         action.add_argument("job", type=Path, metavar="JOB")
         action.add_argument("document", type=Path, metavar="FILE")
         action.add_argument("--joint", metavar="ID", help=say("cli.procedure.joint"))

@@ -13,6 +13,7 @@ import logging
 import multiprocessing
 import os
 import signal
+import threading
 import time
 import traceback
 from collections import OrderedDict
@@ -29,6 +30,8 @@ LANES = (PLAN, HEAT, SEARCH)
 PART, END, FAULT, READY = "part", "end", "fault", "ready"
 LONG_S = 0.5
 """An errand running longer than this is stopped when a newer one of its key comes; a shorter one is let finish."""
+MOST_STARTS = 3
+"""A process that ends this often before it is ready is not started again until something is asked anew."""
 PR_SET_PDEATHSIG = 1
 PRELOADED = ("banister.core.plan.answers", "banister.core.heat.line", "banister.core.heat.advice")
 log = logging.getLogger(__name__)
@@ -96,11 +99,17 @@ class Errands(QObject):
 
     failed = Signal(str, str)
     busy_changed = Signal()
+    started = Signal(str, int, object, object)
+    """From the thread that starts a process: its lane, the number of the start, the process and our end of its pipe (or the fault, and None)."""
 
     def __init__(self) -> None:
         super().__init__()
         self._lanes = {name: _Lane(name, self) for name in LANES}
         self._tokens = itertools.count(1)
+        self.started.connect(self._started)
+
+    def _started(self, lane: str, number: int, process: Any, connection: Connection | None) -> None:
+        self._lanes[lane].came_up(number, process, connection)
 
     def run(self, errand: Errand) -> None:
         """Do it, in the place of an earlier one of its key."""
@@ -132,6 +141,9 @@ class Errands(QObject):
         """Stop everything."""
         for lane in self._lanes.values():
             lane.close()
+        for thread in threading.enumerate():
+            if thread.name.startswith("start "):
+                thread.join(1.0)
 
     def told(self, errand: Errand, report: str) -> None:
         """An errand went wrong: logged, and said by whoever asked, else by the window."""
@@ -152,6 +164,7 @@ class _Lane:
         self._connection: Connection | None = None
         self._notifier: QSocketNotifier | None = None
         self._is_ready = False
+        self._start_number, self._is_starting, self._failed_starts = 0, False, 0
         self._patience = QTimer(errands)
         self._patience.setSingleShot(True)
         self._patience.setInterval(int(1000 * LONG_S))
@@ -174,6 +187,7 @@ class _Lane:
         self.waiting[errand.key] = errand
         if self.running is not None and self.running.key == errand.key:
             self._give_up()
+        self._failed_starts = 0
         self.start()
         self._next()
 
@@ -206,18 +220,47 @@ class _Lane:
 
     # --- the process --------------------------------------------------------------------------
     def start(self) -> None:
-        """Start the process unless it runs."""
-        if self._process is not None:
+        """Start the process unless it runs; a thread does it, for it takes a third of a second."""
+        if self._process is not None or self._is_starting:
             return
-        context = multiprocessing.get_context("forkserver")
-        context.set_forkserver_preload(list(PRELOADED))
-        ours, theirs = context.Pipe()
-        self._process = context.Process(target=serve, args=(theirs, os.getpid()), name=f"banister {self.name}", daemon=True)
-        self._process.start()
-        theirs.close()
-        self._connection, self._is_ready = ours, False
-        self._notifier = QSocketNotifier(ours.fileno(), QSocketNotifier.Type.Read)
+        self._start_number, self._is_starting = self._start_number + 1, True
+        threading.Thread(target=self._spawn, args=(self._start_number,), name=f"start {self.name}", daemon=True).start()
+
+    def _spawn(self, number: int) -> None:
+        try:
+            process, ours = _worker(self.name)
+        except (OSError, EOFError, RuntimeError) as error:
+            process, ours = error, None
+        with contextlib.suppress(RuntimeError):  # the window is gone meanwhile
+            self.errands.started.emit(self.name, number, process, ours)
+
+    def came_up(self, number: int, process: Any, connection: Connection | None) -> None:
+        """A process was started, or could not be."""
+        if number != self._start_number:
+            if connection is not None:
+                connection.close()
+                process.kill()
+            return
+        self._is_starting = False
+        if connection is None:
+            log.error("no process for lane %s: %s", self.name, process)
+            self._start_failed(str(process))
+            return
+        self._process, self._connection, self._is_ready = process, connection, False
+        self._notifier = QSocketNotifier(connection.fileno(), QSocketNotifier.Type.Read)
         self._notifier.activated.connect(self._readable)
+
+    def _start_failed(self, why: str) -> None:
+        """Try again, and after some times tell all that wait."""
+        self._failed_starts += 1
+        if self._failed_starts < MOST_STARTS:
+            self.start()
+            return
+        left = list(self.waiting.values())
+        self.waiting.clear()
+        for errand in left:
+            self.errands.told(errand, f"the process of lane {self.name} does not come up: {why}")
+        self.errands.busy_changed.emit()
 
     def _next(self) -> None:
         if self.running is not None or not self._is_ready or not self.waiting or self._connection is None:
@@ -231,7 +274,9 @@ class _Lane:
         try:
             self._connection.send((errand.token, errand.work, errand.request))
         except OSError:
-            self._died()
+            log.warning("the process of lane %s ended as it was asked", self.name)
+            self.waiting[errand.key] = errand
+            self._replace_process()
 
     def _readable(self) -> None:
         connection = self._connection
@@ -243,7 +288,7 @@ class _Lane:
 
     def _received(self, token: int, what: str, value: Any) -> None:
         if what == READY:
-            self._is_ready = True
+            self._is_ready, self._failed_starts = True, 0
             self._next()
             return
         errand = self.running
@@ -264,11 +309,15 @@ class _Lane:
     def _died(self) -> None:
         """The process is gone: what it was at is told as failed, and a new one takes the rest."""
         errand, self.running = self.running, None
+        came_up = self._is_ready
         self._end_process()
         log.error("the process of lane %s ended", self.name)
         if errand is not None and errand.key:
             self.errands.told(errand, f"the process of lane {self.name} ended while it was at {errand.key}")
-        self.start()
+        if came_up:
+            self.start()
+        else:
+            self._start_failed("it ended before it was ready")
         self.errands.busy_changed.emit()
 
     def _end_process(self) -> None:
@@ -282,7 +331,8 @@ class _Lane:
                 self._process.kill()
             self._process.join(0.2)
         self._process = self._connection = self._notifier = None
-        self._is_ready = False
+        self._is_ready = self._is_starting = False
+        self._start_number += 1
 
     def close(self) -> None:
         """Stop for good."""
@@ -290,6 +340,22 @@ class _Lane:
         self.waiting.clear()
         self.running = None
         self._end_process()
+
+
+def _worker(name: str) -> tuple[Any, Connection]:
+    """A process that serves a lane, and our end of the pipe to it."""
+    context = multiprocessing.get_context("forkserver")
+    context.set_forkserver_preload(list(PRELOADED))
+    ours, theirs = context.Pipe()
+    process = context.Process(target=serve, args=(theirs, os.getpid()), name=f"banister {name}", daemon=True)
+    try:
+        process.start()
+    except BaseException:
+        ours.close()
+        raise
+    finally:
+        theirs.close()
+    return process, ours
 
 
 def serve(connection: Connection, parent: int) -> None:

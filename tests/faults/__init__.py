@@ -1,0 +1,1 @@
+"""One-line faults that tests must catch."""

@@ -1,0 +1,369 @@
+"""Every remark of the table of words is made by a case, reads as a sentence in both units, and says what to do where something is wrong."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
+from dataclasses import replace
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from banister.cli.main import run
+from banister.core.heat.advice import others, preheat_methods
+from banister.core.heat.line import heat_line
+from banister.core.heat.preheat import OwnCell, by_method, cell_faults
+from banister.core.heat.schedule import schedule_of
+from banister.core.heat.shift import Pause, Shift, shift_faults, typed_pause
+from banister.core.job import Job, job_faults
+from banister.core.beads.bead import lay
+from banister.core.beads.surface import Surface
+from banister.core.joint.faults import joint_faults
+from banister.core.joint.groove import groove_of
+from banister.core.joint.heating import Reading
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.working import Choices, OwnRunOut, Pin, RodUse
+from banister.core.judge.judgement import Documents, judged
+from banister.core.limits.procedure import Consumable, Override, Procedure, Span, Welder, WeldTest, procedure_faults, welder_faults
+from banister.core.limits.windows import Window
+from banister.core.material.steel import BaseMetal, Steel, validity_remarks
+from banister.core.plan import rules
+from banister.core.plan.answers import plan_joint
+from banister.core.plan.compare import BOTH_SIDES, Shop, candidates
+from banister.core.plan.inputs import inputs_of
+from banister.core.plan.layers import Layer
+from banister.core.plan.placing import Laid
+from banister.core.plan.soundness import bead_remarks, cap_valleys, crossed, slots
+from banister.core.plan.technique import Technique, technique_faults
+from banister.core.remark import OUTSIDE, WATCH, Refused, Remark
+from banister.core.sheet import differences, issued
+from banister.core.typed import SPELT, typed, typed_clock_s
+from banister.job.codec import LARGEST_BYTES, MOST_JOINTS, encoded
+from banister.job.documents import read_test
+from banister.job.files import JobFile
+from banister.job.library import blank_joint, demo_job, shipped_rods, shipped_rows, usual_rods, words
+from banister.job.reading import FileFault
+from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id
+from tests.desktop.conftest import demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
+
+RODS, ROWS = rods_by_id(), shipped_rows()
+TODAY = date(2026, 6, 1)
+MUST_SAY_WHAT_TO_DO = ("bead.", "cap.", "root.", "fill.", "rods.", "windows.", "wall.", "layer.", "heat.", "window.", "cover.", "joint.", "figure.")
+KNOWING = ("heat.t85.none",)
+
+
+@contextmanager
+def collected() -> Iterator[list[Remark]]:
+    """Every remark that is made meanwhile."""
+    made: list[Remark] = []
+    real = Remark.__init__
+
+    def noted(self: Remark, *values: Any, **named: Any) -> None:
+        real(self, *values, **named)
+        made.append(self)
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(Remark, "__init__", noted)
+        yield made
+
+
+def refused(do: Callable[..., object], *values: object, **named: object) -> None:
+    with suppress(Refused, FileFault):
+        do(*values, **named)
+
+
+# --- descriptions ------------------------------------------------------------------------------
+def figures_that_cannot_be() -> None:
+    wrong = make_joint(
+        thickness_mm=-1.0, key="star", position="9G", pins=(Pin(x_mm=0.0, y_mm=0.0, role="fill", area_mm2=-4.0),), readings=(Reading(at_s=-5.0, x_mm=10.0, temp_c=9e9),),
+        own_run_out=(OwnRunOut(rod="E7018-3.2x350", position="1G", run_out_mm=1.0),), steel=Steel(c=7.0),
+        windows=(Window(quantity="amps", low=5e6), Window(quantity="volts", low=30.0, high=20.0)),
+    )  # fmt: skip
+    joint_faults(wrong)
+    joint_faults(make_joint(position="6G"))
+    job_faults(Job(name="Locks", joints=(make_joint(), make_joint()), rods=(replace(shipped_rods()[0], diameter_mm=-3.0),)))
+
+
+def figures_that_do_not_go_together() -> None:
+    for fields in (
+        {"form": "pipe", "position": "1G", "pipe_od_mm": 50.0, "thickness_mm": 30.0}, {"root_face_mm": 10.0, "thickness_mm": 8.0},
+        {"key": "double-v", "root_face_mm": 19.0, "backing": "closed"}, {"key": "compound-v", "knee_mm": 0.5},
+        {"key": "single-u", "root_radius_mm": 25.0, "thickness_mm": 12.0}, {"key": "double-v", "backing": "bar"},
+        {"key": "double-v", "form": "pipe", "position": "1G", "pipe_od_mm": 300.0, "backing": "closed"},
+        {"key": "fillet-tee", "backing": "closed", "position": "2F", "root_gap_mm": 9.0}, {"key": "fillet-tee", "backing": "closed", "position": "2F", "form": "pipe"},
+    ):  # fmt: skip
+        joint_faults(make_joint(**fields))
+
+
+def what_is_typed() -> None:
+    for kind in SPELT:
+        refused(typed, "many", kind)
+    for text in ("1,500", "1/0", "1e999"):
+        refused(typed, text, "length")
+    refused(typed_clock_s, "noon")
+    refused(typed_pause, "12:00")
+
+
+def shifts_that_cannot_be() -> None:
+    shift_faults(Shift(begins_s=-1.0))
+    shift_faults(Shift(begins_s=0.0, until_s=18 * 3600.0, welders=9, pauses=(Pause(from_s=3600.0, to_s=11 * 3600.0),)))
+
+
+def documents_that_cannot_be() -> None:
+    test = WeldTest(thickness_mm=0.0)
+    procedure_faults(Procedure(id="", family="x", spans=(Span(item="thickness", low=9.0, high=2.0),), overrides=(Override(item="diameter", reason=" "),)))
+    welder_faults(Welder(mark="K7", test=test))
+    technique_faults(Technique(id=""))
+    validity_remarks(Steel(c=0.5))
+    cell_faults((OwnCell(cell="none", least_c=20.0),))
+
+
+# --- files -------------------------------------------------------------------------------------
+def files_that_cannot_be_read(folder: Path) -> None:
+    demo_bytes = encoded(demo_job())
+    document = json.loads(demo_bytes)
+    broken = {
+        "deep": b"[" * 200, "json": b"{", "shape": b"[]", "format": b"{}", "value": demo_bytes.replace(b'"root_gap_mm": 3.0', b'"root_gap_mm": "3"', 1),
+        "unknown": demo_bytes.replace(b'"root_gap_mm": 3.0', b'"root_gap_mm": 3.0, "colour": 1', 1), "version": json.dumps(document | {"version": 0}).encode(),
+        "joints": json.dumps(document | {"job": {"joints": [{}] * (MOST_JOINTS + 1)}}).encode(), "large": b" " * (LARGEST_BYTES + 1),
+    }  # fmt: skip
+    for name, data in broken.items():
+        path = folder / name
+        path.write_bytes(data)
+        refused(JobFile(path).open)
+        path.unlink()
+    refused(JobFile(folder / "missing").open)
+    refused(JobFile(Path("/proc/self/mem")).open)
+    for record in ({"family": "none", "test": {"thickness_mm": 9.0}},):
+        (folder / "test.json").write_text(json.dumps({"format": "banister-weld-test", "version": 1, "record": record}))
+        refused(read_test, folder / "test.json")
+
+
+def files_that_cannot_be_written(folder: Path) -> None:
+    path = folder / "job.banister"
+    JobFile(path).save(demo_job())
+    held, second = JobFile(path), JobFile(path)
+    held.open()
+    second.open()
+    refused(second.save, demo_job())
+    path.write_bytes(path.read_bytes() + b"\n")
+    refused(held.save, demo_job())
+    held.close()
+    for why in ("newer", "protected"):
+        held.read_only = why
+        refused(held.save, demo_job())
+    refused(JobFile(folder / "none" / "job.banister").save, demo_job())
+    run(["plan", str(path), "--pdf", str(folder / "none" / "x.pdf")])
+
+
+def sheets_of_an_older_program() -> None:
+    """Read, not made anew: the remarks are noted by hand."""
+    for sheet in JobFile(Path(__file__).parent / "job" / "old" / "v3.banister").open().issued:
+        for p in sheet.plan.passes:
+            Remark(p.why.code, p.why.verdict, p.why.figures)
+
+
+def a_sheet_issued_again() -> None:
+    job = demo_job()
+    joint = job.joints[0]
+    sheets = []
+    for one in (joint, edited(joint, thickness_mm=30.0, windows=(Window(quantity="t85", low=60.0),))):
+        plan = plan_joint(one, job.rods_by_id)
+        sheets.append(issued(job.sheet_of(one, plan, heat_line(one, plan), ROWS, TODAY), TODAY.isoformat()))
+    differences(*sheets)
+
+
+# --- plans -------------------------------------------------------------------------------------
+def planned(backing: str = "open", answer: str = "balanced", **fields: Any) -> None:
+    plan_joint(make_joint(backing, **fields), RODS, answer)
+
+
+def with_rods(*uses: tuple[str, str], **fields: Any) -> None:
+    planned(rods=tuple(RodUse(role=role, rod=rod) for role, rod in uses), **fields)
+
+
+def joints_that_cannot_be_planned() -> None:
+    planned(key="square", thickness_mm=9.0, root_gap_mm=3.0)
+    planned(root_gap_mm=11.0)
+    planned("bar", root_gap_mm=1.0, bevel_left_deg=0.0, bevel_right_deg=0.0, thickness_mm=16.0)
+    planned("ceramic", root_gap_mm=1.0, bevel_left_deg=0.0, bevel_right_deg=0.0, thickness_mm=16.0)
+    planned("closed", root_gap_mm=0.0, bevel_left_deg=5.0, bevel_right_deg=5.0, thickness_mm=16.0, root_face_mm=1.0)
+    planned(root_face_mm=9.0, thickness_mm=16.0)
+    planned(windows=(Window(quantity="weave", high=4.0),), thickness_mm=22.0)
+    planned(windows=(Window(quantity="arc_energy", role="fill", low=2.9),), thickness_mm=22.0)
+    planned(windows=(Window(quantity="arc_energy", role="fill", low=1.5, high=1.51), Window(quantity="run_out", role="fill", low=900.0),), thickness_mm=22.0)
+    planned(windows=(Window(quantity="arc_energy", role="root", high=0.15),))
+    planned("ceramic", windows=(Window(quantity="arc_energy", role="root", high=0.15),))
+    planned(windows=(Window(quantity="volts", role="fill", low=80.0),))
+    basic = ("E7018-3.2x350",)
+    with_rods(*((role, rod) for role in ("root", "fill") for rod in basic))
+    with_rods(("root", "ER70S-2.4x1000"), ("fill", "ER70S-2.4x1000"), ("cap", "nothing"))
+    with_rods(("root", "E6010-2.5x300"), ("fill", "E7018-5.0x450"), ("cap", "E7018-3.2x350"), thickness_mm=9.0, bevel_left_deg=5.0, bevel_right_deg=5.0)
+    with_rods(("root", "E6010-3.2x350"), ("fill", "E7018-5.0x450"), ("cap", "E7018-5.0x450"), position="3G")
+    with_rods(("root", "E6010-3.2x350"), ("fill", "E7018-3.2x350"), ("cap", "E7018-3.2x350"), position="3G", progression="down")
+
+
+def a_plan_with_pins_that_cannot_be() -> None:
+    for pin in (Pin(x_mm=0.0, y_mm=0.0, role="cap", area_mm2=400.0), Pin(x_mm=0.0, y_mm=21.0, role="cap", area_mm2=1.0),
+                Pin(x_mm=0.0, y_mm=8.0, role="root", area_mm2=400.0), Pin(x_mm=0.0, y_mm=8.0, role="fill", beads=9)):  # fmt: skip
+        planned(pins=(pin,))
+
+
+def faces_worth_a_remark() -> None:
+    joint = inputs_of(make_joint(thickness_mm=20.0))
+    groove = groove_of(joint.prep)
+    option = rules.option_of(joint, RODS["E7018-3.2x350"], "fill", groove)
+
+    def looked_at(surface: Surface, left: float, right: float, area: float, option: rules.Option = option, beads: int = 1) -> None:
+        bead, _ = lay(surface, surface.at_x(left), surface.at_x(right), area)
+        bead_remarks(Laid(bead, Layer("fill", option, beads, 0.0, 3.0, area, 0.0), 1, option), "p1", (0.0, 0.0))
+
+    plate = Surface([-40.0, 40.0], [0.0, 0.0])
+    valley = Surface([-30.0, -4.0, 0.0, 4.0, 30.0], [0.0, 0.0, -3.0, 0.0, 0.0])
+    looked_at(plate, -2.0, 2.0, 30.0)
+    looked_at(plate, -2.0, 2.0, 30.0, replace(option, stretched=True))
+    looked_at(plate, -20.0, 20.0, 15.0)
+    looked_at(valley, -4.0, 4.0, 5.0)
+    looked_at(Surface([-40.0, -1.0, -0.9, 0.9, 1.0, 40.0], [0.0, 0.0, 9.0, 9.0, 0.0, 0.0]), -3.0, 3.0, 2.0)
+    crossed("p1", (0.0, 0.0), 12.0)
+    notched = Surface([-16.0, -8.0, -2.6, 0.0, 2.6, 8.0, 16.0], [20.0, 10.0, 12.0, 9.0, 12.0, 10.0, 20.0])
+    slots(notched, groove, 5.0)
+    cap_valleys(Surface([-30.0, -12.0, -6.0, 0.0, 6.0, 12.0, 30.0], [20.0, 20.0, 23.0, 20.5, 23.0, 20.0, 20.0]), groove)
+
+
+def roots_and_walls_worth_a_remark() -> None:
+    planned(root_gap_mm=5.2)
+    planned(root_gap_mm=1.7)
+    planned(root_face_mm=2.8)
+    planned("bar", bar_gap_mm=3.0, thickness_mm=16.0)
+    planned("closed", key="fillet-tee", position="2F", root_gap_mm=2.5, root_face_mm=0.0)
+    for key, side in (("single-bevel", "right"), ("single-v", "left")):
+        with_rods(("root", "E6010-4.0x350"), ("fill", "E7018-3.2x350"), ("cap", "E7018-3.2x350"), key=key, thickness_mm=12.0, root_gap_mm=1.0, position="3G",
+                  bevel_left_deg=20.0, bevel_right_deg=20.0)  # fmt: skip
+
+
+# --- the judge ---------------------------------------------------------------------------------
+STEEL = BaseMetal(group="1.2", steel=Steel(c=0.30, mn=2.4, cr=0.5))
+EVERY = tuple(
+    Window(quantity=quantity, low=low, high=high) for quantity, low, high in (
+        ("amps", 60.0, 200.0), ("volts", 18.0, 30.0), ("arc_energy", 0.3, 4.0), ("heat_input", 0.3, 4.0), ("travel", 20.0, 400.0),
+        ("run_out", 20.0, 600.0), ("weave", 1.0, 30.0), ("preheat", 80.0, None), ("interpass", None, 220.0), ("t85", 5.0, 60.0))
+)  # fmt: skip
+
+
+def held(joint: Joint, procedure: Procedure | None = None, welder: Welder | None = None, heat: bool = True, within_s: float = 86400.0) -> None:
+    plan = plan_joint(joint, RODS)
+    schedule = schedule_of(joint, plan, within_s=within_s) if heat else None
+    judged(joint, plan, schedule, Documents(procedure, welder, ROWS, (), TODAY))
+
+
+def windows_kept_and_left() -> None:
+    joint = make_joint(thickness_mm=14.0, windows=EVERY, metal=STEEL)
+    held(joint)
+    held(joint, heat=False)
+    held(make_joint(thickness_mm=14.0))
+    held(edited(joint, windows=(Window(quantity="amps", high=60.0), Window(quantity="t85", low=60.0), Window(quantity="preheat", low=120.0))))
+    held(edited(joint, windows=(Window(quantity="amps", low=290.0), Window(quantity="t85", high=1.0), Window(quantity="preheat", low=80.0))))
+    held(edited(joint, length_mm=120.0, windows=(Window(quantity="interpass", high=60.0), Window(quantity="preheat", low=30.0), Window(quantity="t85", low=1.0))),
+         within_s=600.0)  # fmt: skip
+    for level in ("iso5817-b", "iso5817-d"):
+        held(edited(joint, choices=Choices(acceptance=level)))
+    held(edited(joint, stainless=True, windows=(Window(quantity="t85", low=1.0),)))
+    held(edited(joint, preheat_band_mm=100.0, windows=(Window(quantity="preheat", low=60.0),), length_mm=2500.0))
+
+
+def documents_that_cover_and_do_not() -> None:
+    test = WeldTest(thickness_mm=12.0, diameter_mm=0.0, position="PA", heat_input_kj_mm=1.2, preheat_c=90.0, interpass_c=200.0, f_number=4)
+    joint = make_joint(thickness_mm=14.0, windows=EVERY, metal=STEEL, procedure="W1", position="3G")
+    whole = Procedure(
+        id="W1", processes=("SMAW",), base_metal="1.1", positions=("3G",), progressions=("down",), backing="with", hydrogen="H5",
+        most_bead_thickness_mm=2.0, qualified_by=test, consumables=(Consumable(type="E7018"),), spans=(Span(item="diameter", low=50.0), Span(item="heat_input", low=0.5, high=2.0)),
+    )  # fmt: skip
+    pipe = edited(joint, form="pipe", pipe_od_mm=273.0, position="5G")
+    welder = Welder(mark="K7", test=test, last_used="2025-01-10")
+    for one in (joint, pipe, edited(joint, windows=())):
+        held(one, whole, welder)
+    held(joint, Procedure(id="W1"), Welder(mark="K7", family="asme-ix", test=replace(test, position="1G", progression="up"), last_used="2027-01-01"))
+    held(joint, replace(whole, hydrogen="none"), Welder(mark="K7", test=test))
+    held(joint)
+    held(pipe, replace(whole, family="asme-ix"), replace(welder, last_used=""))
+
+
+# --- heat --------------------------------------------------------------------------------------
+def heat_that_cannot_be() -> None:
+    joint = make_joint(thickness_mm=14.0)
+    plan = plan_joint(joint, RODS)
+    for windows, fields in (
+        ((Window(quantity="interpass", high=10.0),), {}), ((Window(quantity="preheat", low=200.0), Window(quantity="interpass", high=150.0)), {}),
+        ((Window(quantity="preheat", low=140.0), Window(quantity="interpass", high=150.0)), {"margin_k": 30.0}),
+        ((Window(quantity="preheat", low=140.0),), {"preheat_band_mm": 20.0}), ((Window(quantity="interpass", high=20.001),), {"length_mm": 150.0}),
+        ((), {"stainless": True, "length_mm": 100.0}), ((), {"length_mm": 60.0}), ((), {"clean_bead_s": 0.0, "clean_per_m_s": 0.0, "length_mm": 60.0}),
+    ):  # fmt: skip
+        schedule_of(edited(joint, windows=windows, **fields), plan)
+    schedule_of(edited(joint, length_mm=100.0, windows=(Window(quantity="interpass", high=60.0),)), plan, within_s=60.0)
+    thick = make_joint("bar", thickness_mm=60.0, windows=(Window(quantity="interpass", high=20.001),))
+    schedule_of(thick, plan_joint(thick, RODS))
+    big = make_joint(thickness_mm=30.0, position="3G", metal=BaseMetal(stainless=True))
+    schedule_of(big, plan_joint(big, RODS))
+
+
+def preheat_asked_for() -> None:
+    for cet, pcm, own in ((0.9, 0.9, None), (0.3, 0.25, {"annex medium 2 C": 90.0, "table B 2": 60.0}), (0.1, 0.1, None)):
+        by_method(cet, pcm, 25.0, 5.0, 1.0, "medium", "B", own)
+        by_method(cet, pcm, 200.0, 60.0, 9.0, "medium", "D", own)
+    joint = make_joint(thickness_mm=30.0, metal=STEEL)
+    plan = plan_joint(joint, RODS)
+    preheat_methods(joint, plan)
+    judged(edited(joint, windows=(Window(quantity="preheat", low=30.0),)), plan, None, Documents(own_cells=(OwnCell(cell="table B 2", least_c=90.0),)))
+
+
+def other_ways_of_working() -> None:
+    joint = make_joint(thickness_mm=14.0, length_mm=900.0, windows=EVERY[-3:-1])
+    list(others(joint, plan_joint(joint, RODS), RODS))
+
+
+def preparations_compared() -> None:
+    rods = usual_rods(shipped_rods(), "open"), usual_rods(shipped_rods(), "bar")
+    for t in (8.0, 14.0):
+        for shop in (Shop(), Shop(access=BOTH_SIDES, machining=False), Shop(access=BOTH_SIDES)):
+            candidates(edited(blank_joint("J1"), thickness_mm=t), shop, *rods)
+
+
+WITHOUT_FILES = (
+    figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
+    a_sheet_issued_again, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
+    roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,
+    other_ways_of_working, preparations_compared,
+)  # fmt: skip
+WITH_FILES = (files_that_cannot_be_read, files_that_cannot_be_written)
+PARTS = ("text", "remedy", "title", "why")
+
+
+def codes_of_the_table() -> set[str]:
+    found = set()
+    for key in words().entries:
+        if key.startswith("remark."):
+            code, part = key.removeprefix("remark.").rsplit(".", 1)
+            assert part in PARTS, key
+            found.add(code)
+    return found
+
+
+def test_every_code_is_made_and_reads_as_a_sentence(tmp_path: Path, demo: Any, capsys: pytest.CaptureFixture) -> None:  # noqa: F811
+    with collected() as made:
+        for case in WITHOUT_FILES:
+            case()
+        for with_files in WITH_FILES:
+            with_files(tmp_path)
+        demo.store.select(demo.store.now.plan.passes[0])
+        demo.work.panel("passes")._pin("amps", 9000.0, (10.0, 300.0), "current")
+    codes, table = {remark.code for remark in made}, codes_of_the_table()
+    assert " ".join(sorted(table ^ codes)) == ""
+    for remark in {(r.code, r.verdict): r for r in made}.values():
+        for say in (SAY, SAY_INCH):
+            assert "{" not in say.sentence(remark) and say.text(remark)
+        if remark.verdict in (OUTSIDE, WATCH) and remark.code.startswith(MUST_SAY_WHAT_TO_DO) and remark.code not in KNOWING:
+            assert SAY.remedy(remark), f"{remark.code} is {remark.verdict} and says nothing to do"
