@@ -13,9 +13,11 @@ from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
 from banister.core.heat.shift import Shift
-from banister.desktop.lane import DirectLane
-from banister.desktop.theme import LIGHT_THEME, dress, load_fonts
-from banister.desktop.window import MainWindow
+from banister.desktop.app.dialogs import QtDialogs
+from banister.desktop.app.preferences import Preferences
+from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
+from banister.desktop.app.window import MainWindow
+from banister.desktop.errands import Direct
 
 FOLDER = Path(__file__).parent / "screenshots"
 
@@ -26,7 +28,8 @@ def main() -> None:
     load_fonts()
     dress(app, LIGHT_THEME)
     scratch = Path(tempfile.mkdtemp())
-    window = MainWindow(DirectLane(), None, QSettings(str(scratch / "w.ini"), QSettings.Format.IniFormat), scratch)
+    preferences = Preferences(QSettings(str(scratch / "w.ini"), QSettings.Format.IniFormat))
+    window = MainWindow(Direct(), QtDialogs(), preferences, scratch)
     window.resize(1280, 800)
     window.show()
 
@@ -35,72 +38,71 @@ def main() -> None:
             app.processEvents()
         window.grab().save(str(FOLDER / f"{name}.png"))
 
+    def view(key: str, name: str) -> None:
+        window.open_view(key)
+        for _ in range(3):
+            app.processEvents()
+        window.opened[key].grab().save(str(FOLDER / f"{name}.png"))
+        window.opened[key].close()
+
+    store = window.store
     snap("start-light")
     window.open_demo()
-    window.store.select(window.store.plan.passes[7])
+    store.select(store.now.plan.passes[7])
     snap("passes-light")
     window.go_to("procedure")
     snap("procedure-light")
     window.go_to("passes")
-    window.show_table()
-    window.rail.set_scale("clock")
-    window.set_theme(True)
+    window.work.show_table()
+    window.rail.set_scale(True)
+    window.toggle_theme()
     snap("passes-dark")
     window.go_to("sheet")
-    window.show_table()
-    window.store.show_joint("P4")
+    window.work.show_table()
+    store.look(joint_id="P4")
     snap("sheet-dark")
-    window.set_theme(False)
-    window.rail.set_scale("steps")
+    window.toggle_theme()
+    window.rail.set_scale(False)
     window.toggle_units()
-    window.store.show_joint("G1")
+    store.look(joint_id="G1")
     window.go_to("joint")
     snap("joint-inch")
     window.toggle_units()
-    window.store.show_joint("F2")
+    store.look(joint_id="F2")
     window.go_to("limits")
     snap("limits-light")
     window.go_to("rods")
     snap("rods-light")
-    window.store.edit_joint("Set square butt", preparation="square", root_face_mm=0.0)
+    store.edit_joint("Set square butt", key="square", root_face_mm=0.0)
     window.go_to("joint")
     snap("blocked-light")
-    window.store.undo()
-    window.store.show_joint("H1")
+    store.undo()
+    store.look(joint_id="H1")
     window.go_to("joint")
     snap("both-sides")
-    window.store.show_joint("F2")
+    store.look(joint_id="F2")
     window.go_to("heat")
-    window.rail.set_scale("clock")
+    window.rail.set_scale(True)
     snap("heat-light")
-    window.show_curves()
-    window.curves.grab().save(str(FOLDER / "curves.png"))
-    window.curves.close()
-    window.show_map()
-    window.preheat_map.grab().save(str(FOLDER / "preheat-map.png"))
-    window.preheat_map.close()
-    window.show_preheat_tables()
-    window.preheat_tables.grab().save(str(FOLDER / "preheat-tables.png"))
-    window.preheat_tables.close()
-    window.show_board()
-    window.store.edit(replace(window.store.job, shift=Shift(until_s=15.5 * 3600)), "Set shift")
-    while window.board.halt.isVisible():
-        app.processEvents()
-    window.board.list.setCurrentRow(12)
-    window.board.grab().save(str(FOLDER / "board.png"))
-    window.board.close()
-    window.rail.set_scale("steps")
-    window.store.show_joint("H1")
-    window.show_chooser()
-    window.chooser.access.setCurrentIndex(1)
-    window.chooser.compare()
-    for _ in range(3):
-        app.processEvents()
-    window.chooser.grab().save(str(FOLDER / "chooser.png"))
-    window.chooser.close()
+    view("curves", "curves")
+    view("map", "preheat-map")
+    view("tables", "preheat-tables")
+    store.edit(replace(store.job, shift=Shift(until_s=15.5 * 3600)), "Set shift")
+    view("board", "board")
+    window.rail.set_scale(False)
+    store.look(joint_id="H1")
+    window.open_view("chooser")
+    chooser = window.opened["chooser"]
+    chooser.access.setCurrentIndex(1)
+    chooser.compare()
+    app.processEvents()
+    chooser.grab().save(str(FOLDER / "chooser.png"))
+    chooser.close()
     window.go_to("passes")
     window.resize(1024, 700)
     snap("small-window")
+    store.session.mark_saved()
+    window.close()
 
 
 if __name__ == "__main__":

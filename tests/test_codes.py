@@ -78,7 +78,8 @@ def refused(do: Callable[..., object], *values: object, **named: object) -> None
 # --- descriptions ------------------------------------------------------------------------------
 def figures_that_cannot_be() -> None:
     wrong = make_joint(
-        thickness_mm=-1.0, key="star", position="9G", pins=(Pin(x_mm=0.0, y_mm=0.0, role="fill", area_mm2=-4.0),), readings=(Reading(at_s=-5.0, x_mm=10.0, temp_c=9e9),),
+        thickness_mm=-1.0, key="star", position="9G", pins=(Pin(x_mm=0.0, y_mm=0.0, role="fill", area_mm2=-4.0),),
+        readings=(Reading(at_s=-5.0, x_mm=10.0, temp_c=9e9),),
         own_run_out=(OwnRunOut(rod="E7018-3.2x350", position="1G", run_out_mm=1.0),), steel=Steel(c=7.0),
         windows=(Window(quantity="amps", low=5e6), Window(quantity="volts", low=30.0, high=20.0)),
     )  # fmt: skip
@@ -93,7 +94,8 @@ def figures_that_do_not_go_together() -> None:
         {"key": "double-v", "root_face_mm": 19.0, "backing": "closed"}, {"key": "compound-v", "knee_mm": 0.5},
         {"key": "single-u", "root_radius_mm": 25.0, "thickness_mm": 12.0}, {"key": "double-v", "backing": "bar"},
         {"key": "double-v", "form": "pipe", "position": "1G", "pipe_od_mm": 300.0, "backing": "closed"},
-        {"key": "fillet-tee", "backing": "closed", "position": "2F", "root_gap_mm": 9.0}, {"key": "fillet-tee", "backing": "closed", "position": "2F", "form": "pipe"},
+        {"key": "fillet-tee", "backing": "closed", "position": "2F", "root_gap_mm": 9.0},
+        {"key": "fillet-tee", "backing": "closed", "position": "2F", "form": "pipe"},
     ):  # fmt: skip
         joint_faults(make_joint(**fields))
 
@@ -240,7 +242,7 @@ def roots_and_walls_worth_a_remark() -> None:
     planned(root_face_mm=2.8)
     planned("bar", bar_gap_mm=3.0, thickness_mm=16.0)
     planned("closed", key="fillet-tee", position="2F", root_gap_mm=2.5, root_face_mm=0.0)
-    for key, side in (("single-bevel", "right"), ("single-v", "left")):
+    for key in ("single-bevel", "single-v"):
         with_rods(("root", "E6010-4.0x350"), ("fill", "E7018-3.2x350"), ("cap", "E7018-3.2x350"), key=key, thickness_mm=12.0, root_gap_mm=1.0, position="3G",
                   bevel_left_deg=20.0, bevel_right_deg=20.0)  # fmt: skip
 
@@ -267,8 +269,8 @@ def windows_kept_and_left() -> None:
     held(make_joint(thickness_mm=14.0))
     held(edited(joint, windows=(Window(quantity="amps", high=60.0), Window(quantity="t85", low=60.0), Window(quantity="preheat", low=120.0))))
     held(edited(joint, windows=(Window(quantity="amps", low=290.0), Window(quantity="t85", high=1.0), Window(quantity="preheat", low=80.0))))
-    held(edited(joint, length_mm=120.0, windows=(Window(quantity="interpass", high=60.0), Window(quantity="preheat", low=30.0), Window(quantity="t85", low=1.0))),
-         within_s=600.0)  # fmt: skip
+    short = (Window(quantity="interpass", high=60.0), Window(quantity="preheat", low=30.0), Window(quantity="t85", low=1.0))
+    held(edited(joint, length_mm=120.0, windows=short), within_s=600.0)
     for level in ("iso5817-b", "iso5817-d"):
         held(edited(joint, choices=Choices(acceptance=level)))
     held(edited(joint, stainless=True, windows=(Window(quantity="t85", low=1.0),)))
@@ -280,7 +282,8 @@ def documents_that_cover_and_do_not() -> None:
     joint = make_joint(thickness_mm=14.0, windows=EVERY, metal=STEEL, procedure="W1", position="3G")
     whole = Procedure(
         id="W1", processes=("SMAW",), base_metal="1.1", positions=("3G",), progressions=("down",), backing="with", hydrogen="H5",
-        most_bead_thickness_mm=2.0, qualified_by=test, consumables=(Consumable(type="E7018"),), spans=(Span(item="diameter", low=50.0), Span(item="heat_input", low=0.5, high=2.0)),
+        most_bead_thickness_mm=2.0, qualified_by=test, consumables=(Consumable(type="E7018"),),
+        spans=(Span(item="diameter", low=50.0), Span(item="heat_input", low=0.5, high=2.0)),
     )  # fmt: skip
     pipe = edited(joint, form="pipe", pipe_od_mm=273.0, position="5G")
     welder = Welder(mark="K7", test=test, last_used="2025-01-10")

@@ -1,4 +1,4 @@
-"""Speed, in ms and as a ratio to a fixed NumPy loop run beside it.
+"""Speed, in ms and as a ratio to a fixed NumPy loop run beside it: a limit in ms is that of a machine where the loop takes 30 ms.
 
 Run outside the timed tests: `.venv/bin/python -m pytest tests/benchmarks -s`.
 """
@@ -20,7 +20,10 @@ import pytest
 from banister.core.joint.joint import edited
 from banister.cli.main import run
 from banister.core.plan.answers import plan_answer, study_of
+from banister.core.joint.joint import Joint
 from banister.core.joint.working import ANSWERS
+from banister.core.limits.windows import Window
+from banister.core.plan.inputs import inputs_of
 from tests.conftest import make_joint, rods_by_id
 
 RODS = rods_by_id()
@@ -33,6 +36,16 @@ def numpy_loop() -> None:
     a = np.linspace(0.0, 1.0, 40_000).reshape(200, 200)
     for _ in range(400):
         a = np.sqrt(a * a + 0.5) - 0.25
+
+
+YARD_MS = 30.0
+
+
+def held(name: str, ms: float, limit: float) -> None:
+    """Say a time and hold it against its limit, stretched where this machine is slower than the limits'."""
+    yard = timed(numpy_loop, 5)
+    print(f"\n{name}: {ms:.1f} ms (at most {limit:.0f} where the NumPy loop takes {YARD_MS:.0f}, here {yard:.1f}), {ms / yard:.2f} of the loop")
+    assert ms <= limit * max(1.0, yard / YARD_MS)
 
 
 def timed(work: Callable[[], object], rounds: int = 9) -> float:
@@ -58,32 +71,52 @@ def rounds_of(work: Callable[[], object], rounds: int) -> list[float]:
     [("20 mm V, chosen answer", V20, 1, 40.0), ("60 mm V on bar, chosen answer", V60, 1, 150.0),
      ("20 mm V, all four", V20, 4, 100.0), ("60 mm V on bar, all four", V60, 4, 450.0)],
 )  # fmt: skip
-def test_planning(benchmark: object, name: str, joint: object, answers: int, limit: float) -> None:
+def test_planning(benchmark: object, name: str, joint: Joint, answers: int, limit: float) -> None:
+    inputs = inputs_of(joint, RODS.values())
+
     def work() -> None:
-        study = study_of(joint, RODS)
+        study = study_of(inputs)
         for answer in ANSWERS[:answers]:
             plan_answer(study, answer)
 
-    benchmark.pedantic(work, rounds=7, warmup_rounds=1)
-    ms, yard = timed(work), timed(numpy_loop)
-    print(f"\n{name}: {ms:.1f} ms (at most {limit:.0f}), {ms / yard:.2f} of the NumPy loop ({yard:.1f} ms)")
-    assert ms <= limit
+    benchmark.pedantic(work, rounds=3, warmup_rounds=1)
+    held(name, timed(work), limit)
+
+
+REFUSED = {
+    "a gap no rod bridges": {"root_gap_mm": 9.0}, "a bead too narrow for the rods": {"windows": (Window(quantity="weave", high=4.0),)},
+    "a narrow bar": {"backing": "bar", "root_gap_mm": 1.0, "bevel_left_deg": 0.0, "bevel_right_deg": 0.0},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", REFUSED)
+def test_a_refused_joint_with_what_would_free_it(name: str) -> None:
+    inputs = inputs_of(make_joint(**{"thickness_mm": 22.0} | REFUSED[name]), RODS.values())
+
+    def work() -> None:
+        study = study_of(inputs)
+        assert not any(plan_answer(study, answer).feasible for answer in ANSWERS)
+
+    work()
+    held(f"four answers of {name}", timed(work), 100.0)
 
 
 def test_edit_to_repainted_window(benchmark: object, qtbot: object, tmp_path: Path) -> None:
     from PySide6.QtCore import QSettings
     from PySide6.QtWidgets import QApplication
 
-    from banister.desktop.lane import ProcessLane
-    from banister.desktop.theme import LIGHT_THEME, dress, load_fonts
-    from banister.desktop.window import MainWindow
+    from banister.desktop.app.dialogs import QtDialogs
+    from banister.desktop.app.preferences import Preferences
+    from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
+    from banister.desktop.app.window import MainWindow
+    from banister.desktop.errands import Errands
     from banister.job.library import patterns
 
     load_fonts()
     dress(QApplication.instance(), LIGHT_THEME)
-    window = MainWindow(ProcessLane(), None, QSettings(str(tmp_path / "w.ini"), QSettings.Format.IniFormat), tmp_path)
+    window = MainWindow(Errands(), QtDialogs(), Preferences(QSettings(str(tmp_path / "w.ini"), QSettings.Format.IniFormat)), tmp_path)
     window.show()
-    window.documents.start_from(patterns().joints[1])
+    window.files.start_from(patterns().joints[1])
     gaps = iter([2.5 + 0.01 * i for i in range(400)])
 
     def edit() -> None:
@@ -93,12 +126,11 @@ def test_edit_to_repainted_window(benchmark: object, qtbot: object, tmp_path: Pa
 
     benchmark.pedantic(edit, rounds=9, warmup_rounds=2)
     ms = timed(edit)
-    print(f"\nedit to repainted window, 20 mm V: {ms:.1f} ms (at most 65)")
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    print(f"greatest memory of this process so far: {memory:.0f} MB")
-    window.store.saved = window.store.job
+    print(f"\ngreatest memory of this process so far: {memory:.0f} MB")
+    window.store.session.mark_saved()
     window.close()
-    assert ms <= 65
+    held("edit to repainted window, 20 mm V", ms, 65.0)
 
 
 def process_ms(code: list[str], rounds: int = 7) -> float:
@@ -123,9 +155,9 @@ BARE = ("import time, numpy; from PySide6.QtWidgets import QApplication, QWidget
         "    def paintEvent(self, e): QTimer.singleShot(0, app.quit)\n"
         "w = W(); w.resize(1280, 800); w.show(); app.exec()")  # fmt: skip
 OURS = ("import os, sys, time; import banister.desktop.main as m\n"
-        "from PySide6.QtCore import QTimer; import banister.desktop.window as v\n"
+        "from PySide6.QtCore import QTimer; import banister.desktop.app.window as v\n"
         "def painted(self, e):\n"
-        "    if MODE == 'window' or self.store.plan is not None: print('rss', open('/proc/self/statm').read().split()[1]); os._exit(0)\n"
+        "    if MODE == 'window' or self.store.now.plan is not None: print('rss', open('/proc/self/statm').read().split()[1]); os._exit(0)\n"
         "    QTimer.singleShot(5, self.update)\n"
         "v.MainWindow.paintEvent = painted\n"
         "m.main(['--demo'])")  # fmt: skip
@@ -141,7 +173,7 @@ def test_first_window_and_the_demo_drawn() -> None:
     megabytes = int(done.stdout.split("rss")[1].split()[0]) * 4096 / 1e6
     print(f"\nfirst window: {window:.0f} ms, {window / bare:.2f} of a bare window with NumPy ({bare:.0f} ms; at most 2.0); "
           f"demo planned {demo - window:.0f} ms later (at most 500); memory {megabytes:.0f} MB (at most 250)")  # fmt: skip
-    assert window <= 2.0 * bare and demo - window <= 500 and megabytes <= 250
+    assert window <= 2.0 * bare and demo - window <= 500 * max(1.0, timed(numpy_loop, 5) / YARD_MS) and megabytes <= 250
 
 
 def test_the_chooser_for_35_mm_from_both_sides(benchmark: object) -> None:
@@ -156,9 +188,7 @@ def test_the_chooser_for_35_mm_from_both_sides(benchmark: object) -> None:
             compared(one, RODS)
 
     benchmark.pedantic(work, rounds=5, warmup_rounds=1)
-    ms, yard = timed(work, 5), timed(numpy_loop)
-    print(f"\nchooser, 35 mm, both sides: {ms:.0f} ms (at most 1000), {ms / yard:.1f} of the NumPy loop")
-    assert ms <= 1000
+    held("chooser, 35 mm, both sides", timed(work, 5), 1000.0)
 
 
 def test_heat_speeds(benchmark: object) -> None:
@@ -172,12 +202,11 @@ def test_heat_speeds(benchmark: object) -> None:
     from banister.core.heat.thermal import across_of, fin_of, material_of
     from banister.core.joint.heating import Reading
     from banister.core.plan.answers import plan_joint
-    from banister.core.limits.windows import Window
 
     limit = (Window(quantity="interpass", high=200.0),)
     joint = make_joint(thickness_mm=24.0, windows=limit)
     plan = plan_joint(joint, RODS)
-    twenty = replace(plan, passes=tuple(replace(plan.passes[i % len(plan.passes)], id=f"p{i + 1}", number=i + 1) for i in range(20)), sequence=())
+    twenty = replace(plan, passes=tuple(replace(plan.passes[i % len(plan.passes)], key=f"p{i + 1}", number=i + 1) for i in range(20)), sequence=())
     one = best_of(lambda: schedule_of(joint, twenty), 25)
     boards = [(edited(joint, id=f"J{i}"), replace(twenty, passes=twenty.passes[:12])) for i in range(4)]
     first = best_of(lambda: first_boards(boards), 7)
@@ -187,9 +216,7 @@ def test_heat_speeds(benchmark: object) -> None:
     readings = tuple(Reading(at_s=600.0 * i, x_mm=20.0, temp_c=90.0 + 5 * i) for i in range(1, 11))
     fit = best_of(lambda: fitted(edited(joint, readings=readings), twenty), 5)
     benchmark.pedantic(lambda: fin_of(joint), rounds=5)
-    yard = timed(numpy_loop, 5)
-    print(f"\nmodel {build:.2f} ms, model + 20 passes with waits {one:.1f} ms (at most 5); 4 joints x 12 passes, first board {first:.0f} ms "
-          f"(at most 100); 1,000 draws x 20 passes at 3 stations {thousand:.0f} ms (at most 400); loss fitted to 10 readings {fit:.0f} ms; "
-          f"NumPy loop {yard:.1f} ms")  # fmt: skip
-    assert one <= 5 * max(1.0, yard / 30) and first <= 100 * max(1.0, yard / 30)
-    assert thousand <= 400 * max(1.0, yard / 30)
+    print(f"\nmodel {build:.2f} ms; loss fitted to 10 readings {fit:.0f} ms")
+    held("model and 20 passes with waits", one, 5.0)
+    held("4 joints x 12 passes, first board", first, 100.0)
+    held("1,000 draws x 20 passes at 3 stations", thousand, 400.0)

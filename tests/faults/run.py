@@ -31,25 +31,27 @@ class Fault:
     tests: tuple[str, ...]
 
 
-EXPORTS, CHARTS = "tests/export/test_exports.py", "tests/core/test_charts.py"
+EXPORTS, CHARTS, UNITS = "tests/export/test_exports.py", "tests/core/test_charts.py", "tests/core/test_units.py"
+PASSES, CODES = "tests/desktop/test_passes.py", "tests/test_codes.py"
+RAIL_BOX = "Axis(lowest - COLDER_K, highest + HOTTER_K, self.temperature_box[{}], self.temperature_box[{}])"
+NOT_REACHED = 'yield Remark(code, {}, who(p) | {{"window": window.figure("seconds")}}'
+ARC, HEAT = 'u.text("energy", p.arc_energy_kj_mm)', 'u.text("energy", p.heat_input_kj_mm)'
+GAP = ",\n                "
 FAULTS = (
-    Fault("PDF: arc energy and heat input swapped", "export/sheet.py", 'u.text("energy", p.arc_energy_kj_mm),\n                u.text("energy", p.heat_input_kj_mm)',
-          'u.text("energy", p.heat_input_kj_mm),\n                u.text("energy", p.arc_energy_kj_mm)', (EXPORTS,)),
+    Fault("PDF: arc energy and heat input swapped", "export/sheet.py", f"{ARC}{GAP}{HEAT}", f"{HEAT}{GAP}{ARC}", (EXPORTS,)),
     Fault("PDF: heads of the energy columns swapped", "export/sheet.py", '("arc_energy", "energy"), ("heat_input", "energy"))',
           '("heat_input", "energy"), ("arc_energy", "energy"))', (EXPORTS,)),
     Fault("CSV: volts print amps", "export/tables.py", 'f"{p.volts:g}"', 'f"{p.amps:g}"', (EXPORTS,)),
     Fault("PDF: the lines of what is outside are gone", "export/sheet.py", "*(self._line(text, _BOLD) for text in lines), ", "", (EXPORTS,)),
-    Fault("travel speed in inches wrong by 645", "core/units.py", '"speed": Kind("mm/min", "in/min", MM_PER_INCH,', '"speed": Kind("mm/min", "in/min", 1 / MM_PER_INCH,',
-          ("tests/core/test_units.py",)),
-    Fault("an issued plan is ignored on opening", "desktop/derived.py", "if standing is not None:", "if standing is None:", ("tests/desktop/test_passes.py",)),
-    Fault("limits typed in kJ/in are not converted", "core/typed.py", '"kj/in": 1 / MM_PER_INCH', '"kj/in": 1.0', ("tests/core/test_units.py",)),
-    Fault("limits typed in inch mode are not converted", "core/typed.py", "return units.metric(kind, float(number))", "return float(number)", ("tests/desktop/test_passes.py",)),
-    Fault("cold lap is never warned of", "core/plan/soundness.py", "if steepest > COLD_LAP_DEG:", "if steepest > 10 * COLD_LAP_DEG:", ("tests/test_codes.py",)),
-    Fault("the rail's temperature is upside down", "core/drawing/charts/rail.py", "Axis(lowest - COLDER_K, highest + HOTTER_K, self.temperature_box[1], self.temperature_box[3])",
-          "Axis(lowest - COLDER_K, highest + HOTTER_K, self.temperature_box[3], self.temperature_box[1])", (CHARTS,)),
-    Fault("the rail's limit band has no height", "core/drawing/charts/rail.py", "yield Rect((x0, bottom, x1, top),", "yield Rect((x0, bottom, x1, bottom),", (CHARTS,)),
-    Fault("t8/5 counts as inside without a schedule", "core/judge/temperatures.py", "yield Remark(code, NOT_JUDGED, who(p) | {\"window\": window.figure(\"seconds\")}",
-          "yield Remark(code, INSIDE, who(p) | {\"window\": window.figure(\"seconds\")}", ("tests/core/test_schedule.py", "tests/desktop/test_passes.py")),
+    Fault("travel speed in inches wrong by 645", "core/units.py", '"in/min", MM_PER_INCH,', '"in/min", 1 / MM_PER_INCH,', (UNITS,)),
+    Fault("an issued plan is ignored on opening", "desktop/derived.py", "if standing is not None:", "if standing is None:", (PASSES,)),
+    Fault("limits typed in kJ/in are not converted", "core/typed.py", '"kj/in": 1 / MM_PER_INCH', '"kj/in": 1.0', (UNITS,)),
+    Fault("limits typed in inch mode are not converted", "core/typed.py", "return units.metric(kind, float(number))", "return float(number)", (PASSES,)),
+    Fault("cold lap is never warned of", "core/plan/soundness.py", "if steepest > COLD_LAP_DEG:", "if steepest > 10 * COLD_LAP_DEG:", (CODES,)),
+    Fault("the rail's temperature is upside down", "core/drawing/charts/rail.py", RAIL_BOX.format(1, 3), RAIL_BOX.format(3, 1), (CHARTS,)),
+    Fault("the rail's limit band has no height", "core/drawing/charts/rail.py", "Rect((x0, bottom, x1, top),", "Rect((x0, bottom, x1, bottom),", (CHARTS,)),
+    Fault("t8/5 counts as inside without a schedule", "core/judge/temperatures.py", NOT_REACHED.format("NOT_JUDGED"), NOT_REACHED.format("INSIDE"),
+          ("tests/core/test_schedule.py",)),
 )  # fmt: skip
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import importlib
 import sys
 from collections.abc import Sequence
@@ -55,6 +56,8 @@ def run(arguments: Sequence[str]) -> int:
         top.print_usage(sys.stderr)
         return USAGE
     desk = Desk(getattr(known, "inches", False))
+    gc.freeze()
+    gc.enable()
     try:
         return int(known.run(known, desk))
     except UsageFault as usage:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 from pathlib import Path
@@ -55,6 +56,8 @@ def main(arguments: list[str]) -> int:
         window.notices.add(Notice(say("settings.state", path=str(folder), why=unlogged)))
     window.show()
     app.processEvents()
+    gc.freeze()
+    gc.enable()
     if names:
         QTimer.singleShot(0, lambda: window.open_path(Path(names[0])))
     elif "--demo" in arguments:

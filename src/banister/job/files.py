@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 import re
 from pathlib import Path
@@ -172,4 +171,6 @@ class JobFile:
 
 
 def _digest(data: bytes) -> bytes:
+    import hashlib
+
     return hashlib.sha256(data).digest()

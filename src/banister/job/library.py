@@ -9,7 +9,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
-from importlib import resources
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -111,7 +110,7 @@ class _TechniqueFile(msgspec.Struct):
 
 def data_file(name: str) -> Path:
     """Path of a file that ships with the program."""
-    return Path(str(resources.files("banister") / "data" / name))
+    return Path(__file__).parent.parent / "data" / name
 
 
 @lru_cache(maxsize=1)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from statistics import fmean
 
 from banister.core.heat.preheat import SHOP_C, OwnCell, Preheat, by_method
 from banister.core.heat.schedule import Schedule, schedule_of
@@ -112,7 +111,7 @@ def faster(joint: Joint, plan: Plan) -> Joint:
     for p in plan.passes:
         if p.role in SIZED_ROLES:
             run_outs.setdefault((p.role, p.rod.id), []).append(p.run_out_mm)
-    windows = tuple(Window(quantity="run_out", role=role, rod=rod, low=FASTER * fmean(found)) for (role, rod), found in run_outs.items())
+    windows = tuple(Window(quantity="run_out", role=role, rod=rod, low=FASTER * sum(found) / len(found)) for (role, rod), found in run_outs.items())
     used = {rod for _, rod in run_outs}
     kept = tuple(use for use in joint.working.rods if use.role not in SIZED_ROLES or use.rod in used)
     return edited(joint, windows=(*joint.working.windows, *windows), rods=kept)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from banister.core.heat.fin import distinct
 from banister.core.heat.history import curves_c, laid_out
 from banister.core.heat.schedule import Schedule, schedule_of
 from banister.core.heat.shift import DAY_S
@@ -57,7 +58,7 @@ def heat_line(joint: Joint, plan: Plan, within_s: float = DAY_S) -> HeatLine:
     if not schedule.feasible:
         return HeatLine(schedule)
     marks = [t for p in schedule.passes for t in (p.start_s, (p.start_s + p.end_s) / 2 + 1.0, p.end_s)]
-    times = np.unique(np.concatenate((np.linspace(0.0, schedule.end_s, POINTS), marks)))
+    times = distinct(np.concatenate((np.linspace(0.0, schedule.end_s, POINTS), marks)))
     likely = curves_c(laid_out(joint, plan, schedule, fin), times, joint.heat.measure_at_mm)[0].max(axis=0)
     variants = drawn()
     spread = spread_of(joint, plan, schedule, variants, fin)
