@@ -154,7 +154,8 @@ BARE = ("import time, numpy; from PySide6.QtWidgets import QApplication, QWidget
         "class W(QWidget):\n"
         "    def paintEvent(self, e): QTimer.singleShot(0, app.quit)\n"
         "w = W(); w.resize(1280, 800); w.show(); app.exec()")  # fmt: skip
-OURS = ("import os, sys, time; import banister.desktop.main as m\n"
+OURS = ("import gc; gc.disable()  # as the launcher does first of all\n"
+        "import os, sys, time; import banister.launch as m; import banister.desktop.main\n"
         "from PySide6.QtCore import QTimer; import banister.desktop.app.window as v\n"
         "def painted(self, e):\n"
         "    if MODE == 'window' or self.store.now.plan is not None: print('rss', open('/proc/self/statm').read().split()[1]); os._exit(0)\n"

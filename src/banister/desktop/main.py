@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import gc
+import logging  # noqa: F401  as below
+import multiprocessing.connection  # noqa: F401
 import os
 import sys
 from pathlib import Path
@@ -10,6 +12,14 @@ from typing import TYPE_CHECKING
 
 # Read before PySide6 on purpose: its import hook inspects the source of every module imported after it,
 # and these are many. They come with the window in any case.
+import banister.core.drawing.charts.rail
+import banister.core.drawing.section
+import banister.core.drawing.symbol
+import banister.core.heat.advice
+import banister.core.heat.board
+import banister.core.heat.line
+import banister.core.sheet
+import banister.job.recovery  # noqa: F401
 from banister.core.words import Speech
 from banister.job.library import data_file, words
 
