@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -14,6 +15,7 @@ from pytestqt.qtbot import QtBot
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Direct
+from banister.desktop.steps.sheet.actions import paper_now
 from banister.job.files import JobFile, read
 from banister.job.library import demo_job, shipped_rods
 from banister.job.recovery import Recovery
@@ -92,6 +94,25 @@ def test_exports_from_the_window(demo: MainWindow, dialogs: Answers, tmp_path: P
     dialogs.path = tmp_path / "no" / "such" / "out.csv"
     press(demo, "sheet", "export.csv")
     assert str(dialogs.path) in notice(demo)
+
+
+def test_a_sheet_asked_for_before_its_heat_is_known_has_it_worked_out(demo: MainWindow, tmp_path: Path) -> None:
+    paper = paper_now(demo.store)
+    bare = replace(paper, sheet=replace(paper.sheet, heat=None, issued_on=""))
+    assert bare.whole.heat is not None and bare.whole.judgement.is_whole and bare.whole.heat.schedule.passes == demo.store.now.heat.schedule.passes
+
+
+@pytest.mark.parametrize(("script", "word"), [("exit 0", "print.sent"), ("echo jam >&2; exit 3", "jam"), (None, "print.none")])
+def test_printing_says_what_came_of_it(script: str | None, word: str, demo: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    if script is not None:
+        (tmp_path / "lp").write_text(f"#!/bin/sh\n{script}\n")
+        (tmp_path / "lp").chmod(0o755)
+    monkeypatch.setenv("PATH", f"{tmp_path}:/usr/bin:/bin" if script is not None else str(tmp_path))
+    demo.errands.remembered = {}
+    step(demo, "sheet")
+    press(demo, "sheet", "export.print")
+    said = demo.work.note.text.text() if word == "print.sent" else notice(demo)
+    assert (demo.store.say(word) if word in demo.store.say.words else word) in said
 
 
 BROKEN = {"rods.json": '{"rods": [{"id": "E70', "techniques.json": "[1, 2", "qualification.json": "\x00"}

@@ -169,13 +169,12 @@ class Files(QObject):
         self.store.open(job, self.store.session.saved)
 
     # --- exports ------------------------------------------------------------------------------
-    def write(self, path: Path, data: bytes) -> bool:
+    def write(self, path: Path, data: bytes) -> None:
         """Write an export and say so."""
         say = self.store.say
         try:
             write_atomically(path, data)
         except OSError as error:
             self.notices.add(Notice(say("file.not_written", path=str(path), why=error.strerror or str(error))))
-            return False
+            return
         self.said.emit(say("file.written", path=str(path)))
-        return True

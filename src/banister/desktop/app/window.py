@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
@@ -17,12 +18,14 @@ from banister.desktop.app.help import HelpDialog, help_text, keys_text
 from banister.desktop.app.menus import Menus
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME, dress
-from banister.desktop.errands import Runs
+from banister.desktop.errands import HEAT, Errand, Runs
 from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.app.start_page import StartPage
 from banister.desktop.steps.heat.actions import open_again, open_view
+from banister.desktop.steps.sheet.actions import PAPER
 from banister.desktop.store import Store
+from banister.desktop.work import board_pages
 from banister.job.library import load, words
 
 SELECTING_LEADS_FROM = ("joint", "sheet")
@@ -220,9 +223,8 @@ class MainWindow(QMainWindow):
         """The board as one page for the wall."""
         path = self.dialogs.save_path(self, self.store.say("board.write"), "board.pdf", "*.pdf")
         if path is not None:
-            from banister.export.board import board_page
-
-            self.files.write(path, board_page(jobs, board, shift, self.store.say))
+            request = (jobs, board, shift, self.store.say)
+            self.errands.run(Errand(HEAT, PAPER, PAPER, board_pages, request, partial(self.files.write, path)))
 
     def close_job(self) -> None:
         """Back to the start page."""

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtGui import QGuiApplication
 
 from banister.core.sheet import Sheet
+from banister.desktop.errands import HEAT, Errand
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+from banister.desktop.work import Paper, sheet_pages
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -17,6 +20,7 @@ if TYPE_CHECKING:
     from banister.desktop.app.window import MainWindow
 
 EXPORTS = ("pdf", "pdf-letter", "print", "csv", "schedule", "svg", "symbol", "rail", "copy")
+PAPER = "paper"
 SUFFIXES = {"pdf": "pdf", "pdf-letter": "pdf", "csv": "csv", "schedule": "csv", "svg": "svg", "symbol": "svg", "rail": "svg"}
 
 
@@ -36,12 +40,23 @@ def export(widget: QWidget, kind: str) -> None:
     elif kind == "print":
         from banister.desktop.app.printing import print_sheet
 
-        print_sheet(window, sheet_now(store))
+        print_sheet(window, paper_now(store))
     else:
         suffix = SUFFIXES[kind]
         path = window.dialogs.save_path(window, say("export.write"), f"{now.joint.id}.{suffix}", f"*.{suffix}")
-        if path is not None:
+        if path is None:
+            return
+        if suffix == "pdf":
+            paper = paper_now(store, "Letter" if kind == "pdf-letter" else "A4")
+            store.errands.run(Errand(HEAT, PAPER, PAPER, sheet_pages, (paper,), partial(window.files.write, path)))
+        else:
             window.files.write(path, _written(window, now, kind))
+
+
+def paper_now(store: Store, size: str = "A4") -> Paper:
+    """The sheet with what putting it on paper needs."""
+    assert store.job is not None
+    return Paper(sheet_now(store), store.job, store.library.rows, store.today, store.say, size, store.view.convention)
 
 
 def sheet_now(store: Store) -> Sheet:
@@ -56,10 +71,6 @@ def sheet_now(store: Store) -> Sheet:
 def _written(window: MainWindow, now: Snapshot, kind: str) -> bytes:
     say, convention, joint, plan = now.say, now.view.convention, now.joint, now.plan
     assert joint is not None and plan is not None
-    if kind.startswith("pdf"):
-        from banister.export.sheet import pass_sheets
-
-        return pass_sheets([sheet_now(window.store)], say, "Letter" if kind == "pdf-letter" else "A4", convention)
     if kind in ("csv", "schedule"):
         from banister.core.heat.schedule import schedule_of
         from banister.export.tables import pass_csv, schedule_csv
