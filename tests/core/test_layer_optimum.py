@@ -47,7 +47,8 @@ def allowed(o: rules.Option, role: str, area: float, w: float, d: float, n: int)
         return False
     if n == 1:
         most = 1.4 * core if role == "root" or w > 3.3 * core else 1.15 * core
-        return w <= o.across_mm and d <= w and d <= most + 1e-9 and w >= 1.5 * core
+        film = role == "fill" and w > 5.8 * d
+        return w <= o.across_mm and d <= w and d <= most + 1e-9 and w >= 1.5 * core and not film
     wide = min(0.8 * 3 * core, 0.7 * o.weave_limit_mm)
     pitch_ok = 0.4 * 3 * core - 1e-9 <= w / n <= wide + 1e-9 and w / n >= 0.85 * d - 1e-9
     return pitch_ok and d <= 0.95 * core + 1e-9 and (role != "root" or n <= 3)

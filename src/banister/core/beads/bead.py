@@ -1,8 +1,8 @@
 """One bead on a surface: its face between two toes, area exact by construction.
 
-The face is the chord of the toes plus a parabola, plus an odd term where gravity leans the pool to
-the low side (x < 0). How far a bead wets by itself follows from its contact angle; a welder who
-holds the edges decides the toes.
+The face is the chord of the toes plus a parabola, plus an odd term: a crown stands square to its chord,
+and gravity leans a pool to the low side (x < 0). How far one bead across wets by itself follows from its
+contact angle; a welder who holds the edges decides the toes.
 """
 
 from __future__ import annotations
@@ -14,15 +14,19 @@ from banister.core.beads.surface import Point, Surface, Toe
 
 FACE_INTERVALS = 16
 _BULGE_AREA = (1 - 1 / FACE_INTERVALS**2) / 6
-TENT_SLOPE = 0.4
-HOLLOWEST = -0.30
+HOLLOWEST = -0.15
+"""The deepest hollow of a face, as its bulge per width: a fifth of the width would be 0.05 of it deep (chosen by eye)."""
+LEAST_WIDTH_MM, STEPS_UP = 0.5, 8
 POKE_MM = 0.02
 DRAW_IN = 0.04
 DRAWS = 16
 CAPILLARY_LENGTH_MM = 4.7
 LEAN = 0.45
-MOST_LEAN_MM = 0.6
-"""Lean of a pool on a vertical wall, of the capillary term (chosen by eye on etched-looking sections)."""
+"""Share of gravity that leans a pool on a vertical wall, of the capillary term (chosen by eye on etched-looking sections)."""
+SQUARE_TO_CHORD = 0.2
+"""The crown stands square to the chord: an arc over a slope leans by a quarter of (B/w)^2 of the rise, a flat pool is
+flattened by about as much again (a parabola added upright would lean to the high toe)."""
+MOST_LEAN_MM = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,9 +75,9 @@ class Bead:
         )  # fmt: skip
 
 
-def lean_amplitude(lean: float, width: float) -> float:
-    """Height of the odd term: it grows with the cube of the width until the hand holds against it."""
-    free = lean * (width / 2) ** 3 / (6 * CAPILLARY_LENGTH_MM**2)
+def lean_amplitude(lean: float, width: float, rise: float) -> float:
+    """Height of the face's odd term: gravity's, with the cube of the width, and the chord's, with the rise from left toe to right."""
+    free = lean * (width / 2) ** 3 / (6 * CAPILLARY_LENGTH_MM**2) + SQUARE_TO_CHORD * rise
     return min(max(free, -MOST_LEAN_MM), MOST_LEAN_MM)
 
 
@@ -101,7 +105,7 @@ def lay(surface: Surface, left: Toe, right: Toe, area: float, lean: float = 0.0)
     for draw in range(DRAWS + 1):
         width = right.x - left.x
         bulge = (area - surface.under_chord(left, right)) / (width * _BULGE_AREA)
-        odd = lean_amplitude(lean, width)
+        odd = lean_amplitude(lean, width, right.y - left.y)
         poke, where = _deepest_poke(surface, left, right, bulge, odd)
         if poke <= POKE_MM or width < 1.0 or draw == DRAWS:
             break
@@ -141,7 +145,7 @@ def _made(
         (left.x + width * i / n, face_height(left, right, bulge, odd, i / n)) for i in range(n + 1)
     ]
     base = surface.between(left, right)
-    end_left, end_right = _contacts(surface, left, right, bulge)
+    end_left, end_right = _contacts(surface, left, right, bulge, odd)
     bead = Bead(
         tuple(face + base[-2:0:-1]), tuple(face), area, face[0], face[-1],
         _thickness(face, base), end_left, end_right,
@@ -149,10 +153,10 @@ def _made(
     return bead, surface.replaced(left, right, face)
 
 
-def _contacts(surface: Surface, left: Toe, right: Toe, bulge: float) -> tuple[float, float]:
+def _contacts(surface: Surface, left: Toe, right: Toe, bulge: float, odd: float) -> tuple[float, float]:
     """Angles of face and metal, measured through the bead's outside, degrees."""
     width = right.x - left.x
-    slope, chord = bulge / width, (right.y - left.y) / width
+    slope, chord = bulge / width, (right.y - left.y + 4 * odd) / width
     run_l, rise_l = surface.rise(left, -1)
     run_r, rise_r = surface.rise(right, +1)
     at_left = math.atan(slope + chord) + math.atan2(rise_l, run_l)
@@ -172,38 +176,35 @@ def _thickness(face: list[Point], base: list[Point]) -> float:
     return most
 
 
-def wetted(
-    surface: Surface, aim: Toe, area: float, contact_deg: float, width_limit: float
-) -> tuple[Toe, Toe]:
-    """The toes of a bead that spreads from its aim until its contact angle allows no more.
+def levelled(surface: Surface, area: float, contact_deg: float, width_limit: float, highest: float) -> tuple[Toe, Toe]:
+    """The toes of one bead across a groove, held level at both walls.
 
-    It rises in small steps, stops at the first level where the mean contact angle is at most
-    `contact_deg` or the face is as hollow as a pool gets, and is refined by bisection. A bead that
-    meets `width_limit` first is pinned there and its crown rises.
+    From the lowest point upwards it rises in small steps and stops at the first level where the mean
+    contact angle is at most `contact_deg`, the face is as hollow as a pool gets, the width reaches
+    `width_limit` (there it is pinned and its crown rises) or the level `highest`; refined by bisection.
     """
 
     def toes(q: float) -> tuple[Toe, Toe]:
-        return surface.tent_left(aim, q, TENT_SLOPE), surface.tent_right(aim, q, TENT_SLOPE)
+        return surface.level_toes(q)
 
     def stops(q: float) -> bool:
         left, right = toes(q)
         width = right.x - left.x
-        if width < 0.5:
+        if width < LEAST_WIDTH_MM:
             return False
         if width >= width_limit:
             return True
         bulge = (area - surface.under_chord(left, right)) / (width * _BULGE_AREA)
-        at_left, at_right = _contacts(surface, left, right, bulge)
+        at_left, at_right = _contacts(surface, left, right, bulge, 0.0)
         return bulge / width <= HOLLOWEST or (at_left + at_right) / 2 <= contact_deg
 
-    step = math.sqrt(area) / 10
-    high = aim.y + step
-    for _ in range(60):
-        if stops(high):
-            break
-        high += step
-    low = high - step
-    for _ in range(9):
+    step = math.sqrt(area) / STEPS_UP
+    low = min(surface.y)
+    high = low + step
+    while high < highest and not stops(high):
+        low, high = high, high + step
+    high = min(high, max(highest, low + 1e-3))
+    for _ in range(11):
         middle = (low + high) / 2
         low, high = (low, middle) if stops(middle) else (middle, high)
     return toes(high)

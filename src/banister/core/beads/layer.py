@@ -21,8 +21,24 @@ from banister.core.beads.bead import (
 )  # fmt: skip
 from banister.core.beads.surface import Surface, Toe
 
-COVERED = 0.45
-"""Share of a bead that the next one covers: about half of the bead before."""
+@dataclass(frozen=True, slots=True)
+class Covers:
+    """Share of a bead that the next one covers, by its place in the layer."""
+
+    first: float
+    between: float
+    before_last: float
+    first_of_two: float
+
+    def of(self, laid: int, count: int) -> float:
+        """The share of the bead laid after `laid` others of `count`."""
+        if laid == 0:
+            return self.first_of_two if count == 2 else self.first
+        return self.before_last if laid == count - 2 else self.between
+
+
+COVERS = Covers(0.45, 0.40, 0.40, 0.41)
+"""Tried on random joints: a longer foot makes slivers, a shorter one valleys."""
 FOOT_PER_DEPTH = 0.9
 LEAST_FOOT = 0.3
 PITCH_KEPT = (0.75, 1.3)
@@ -51,8 +67,7 @@ class Level:
 
     def toes(self, surface: Surface) -> tuple[Toe, Toe]:
         """Where the target meets the walls."""
-        left = surface.at_or_below(self.wall)
-        return left, _unmirrored(surface, surface.mirrored().at_or_below(self.wall))
+        return surface.level_toes(self.wall)
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,11 +108,12 @@ def _unmirrored(surface: Surface, toe: Toe) -> Toe:
 
 @dataclass(frozen=True, slots=True)
 class _Hand:
-    """What the hand is asked for: area, the pitch kept to, greatest width, and how far area may give."""
+    """What the hand is asked for: area, the pitch kept to, greatest width, the share the next bead covers, and how far area may give."""
 
     area: float
     kept: tuple[float, float]
     widest: float
+    covered: float
     clamp: Callable[[float], float] | None
 
 
@@ -155,8 +171,8 @@ def place_layer(
         share = fixed if fixed is not None else (rest - sum(a for a in later if a is not None)) / free
         area = clamp(i, share)
         pitch = (bounds_x[1] - bounds_x[0]) / (len(areas) - i + (LAST_TAKES_MORE if i else 0.0))
-        kept = (PITCH_KEPT[0] * pitch if i else FIRST_PITCH_KEPT * pitch, PITCH_KEPT[1] * pitch)
-        hand = _Hand(area, kept, widest, None if fixed is not None else partial(clamp, i))
+        kept = (PITCH_KEPT[0] * pitch if i else FIRST_PITCH_KEPT * pitch, min(PITCH_KEPT[1] * pitch, widest / (1 + LEAST_FOOT)))
+        hand = _Hand(area, kept, widest, COVERS.of(i, len(areas)), None if fixed is not None else partial(clamp, i))
         if i == len(areas) - 1:
             start = _held(surface, target, bounds_x[0])
             end = _unmirrored(surface, _held(surface.mirrored(), target.mirrored(), -bounds_x[1]))
@@ -186,10 +202,10 @@ def _from_left(
     room = bounds_x[1] - start.x
 
     def tried(edge: float) -> tuple[float, Toe]:
-        end = _free_toe(surface, start, edge, target, hand.widest)
+        end = _free_toe(surface, start, edge, target, hand)
         width = end.x - start.x
         upto = min(0.95, (edge - start.x) / width)
-        odd = lean_amplitude(lean, width)
+        odd = lean_amplitude(lean, width, end.y - start.y)
         mean = target.mean(start.x, start.x + upto * width)
         return area_of(surface, start, end, bulge_for_mean(start, end, odd, upto, mean)), end
 
@@ -200,14 +216,14 @@ def _from_left(
     return bead, surface, min(edge, bead.right[0] - 0.05 * bead.width_mm)
 
 
-def _free_toe(surface: Surface, start: Toe, edge: float, target: Target, widest: float) -> Toe:
+def _free_toe(surface: Surface, start: Toe, edge: float, target: Target, hand: _Hand) -> Toe:
     """Where the bead runs out on the metal ahead if the next one begins at `edge`."""
     at_edge = surface.onward(start, edge, math.inf)
     top = target.mean(edge, edge + 0.1)
     depth = max(0.0, top - at_edge.y)
     pitch = edge - start.x
-    foot = min(COVERED / (1 - COVERED) * pitch, max(widest - pitch, LEAST_FOOT * pitch))
-    foot = max(foot, FOOT_PER_DEPTH * depth)
+    foot = max(hand.covered / (1 - hand.covered) * pitch, FOOT_PER_DEPTH * depth)
+    foot = min(foot, max(hand.widest - pitch, LEAST_FOOT * pitch))
     return surface.onward(at_edge, edge + foot, top - 0.35 * depth)
 
 

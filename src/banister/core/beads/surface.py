@@ -74,31 +74,10 @@ class Surface:
             x0, y0 = x1, y1
         return Toe(len(xs) - 2, xs[-1], ys[-1])
 
-    def tent_right(self, aim: Toe, q: float, slope: float) -> Toe:
-        """From the aim rightwards, the first point where y + slope |x - aim| reaches q."""
-        xs, ys, a = self.x, self.y, aim.x
-        x0, y0 = aim.x, aim.y
-        for i in range(aim.i + 1, len(xs)):
-            x1, y1 = xs[i], ys[i]
-            before, after = y0 + slope * (x0 - a) - q, y1 + slope * (x1 - a) - q
-            if after >= 0.0:
-                u = 0.0 if before >= 0.0 else before / (before - after)
-                return Toe(i - 1, x0 + u * (x1 - x0), y0 + u * (y1 - y0))
-            x0, y0 = x1, y1
-        return Toe(len(xs) - 2, xs[-1], ys[-1])
-
-    def tent_left(self, aim: Toe, q: float, slope: float) -> Toe:
-        """As `tent_right`, leftwards."""
-        xs, ys, a = self.x, self.y, aim.x
-        x0, y0 = aim.x, aim.y
-        for i in range(aim.i, -1, -1):
-            x1, y1 = xs[i], ys[i]
-            before, after = y0 + slope * (a - x0) - q, y1 + slope * (a - x1) - q
-            if after >= 0.0:
-                u = 0.0 if before >= 0.0 else before / (before - after)
-                return Toe(i, x0 + u * (x1 - x0), y0 + u * (y1 - y0))
-            x0, y0 = x1, y1
-        return Toe(0, xs[0], ys[0])
+    def level_toes(self, level: float) -> tuple[Toe, Toe]:
+        """Where a level meets the walls: the first points at or below it from either plate inwards."""
+        mirror = self.mirrored().at_or_below(level)
+        return self.at_or_below(level), Toe(len(self.x) - 2 - mirror.i, -mirror.x, mirror.y)
 
     def under_chord(self, left: Toe, right: Toe) -> float:
         """Signed area between the chord of two toes and the metal below it."""
@@ -114,10 +93,7 @@ class Surface:
 
     def below_level(self, level: float) -> float:
         """Area between the surface and a level line inside the groove."""
-        left = self.at_or_below(level)
-        mirror = self.mirrored().at_or_below(level)
-        right = Toe(len(self.x) - 2 - mirror.i, -mirror.x, mirror.y)
-        return self.under_chord(left, right)
+        return self.under_chord(*self.level_toes(level))
 
     def replaced(self, left: Toe, right: Toe, face: list[Point]) -> Surface:
         """The surface with everything between two toes replaced by a face (toes included)."""

@@ -151,6 +151,8 @@ class LayerProgram:
                 & (thickness >= rules.THICKNESS_CORES[0] * d - 1e-9) & (thickness <= most + 1e-9)
                 & (width >= rules.ROD_FITS_CORES * d)
             )  # fmt: skip
+            if role == "fill":
+                one &= width <= rules.WIDEST_PER_THICKNESS * thickness
             cost = self.beads_cost(o, wish, area, np.asarray(1.0), y)
             found.append((np.where(one, cost, np.inf), 1))
         if only != 1:

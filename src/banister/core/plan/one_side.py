@@ -224,7 +224,8 @@ def _measured(
     """The figures of a side as it was laid; `least` is the answer whose cost its layers were chosen for."""
     joint = study.joint
     shape = cap_shape(course, surface, [one.bead for one in laid if one.layer.role == "cap"])
-    passes = tuple(_pass_of(study, bead, i) for i, bead in enumerate(laid, before + 1))
+    ends = {one.layer_number: i for i, one in enumerate(laid)}
+    passes = tuple(_pass_of(study, one, before + i + 1, ends[one.layer_number] == i) for i, one in enumerate(laid))
     miss = _cap_miss(course, surface)
     reasons: tuple[Remark, ...] = ()
     if miss > 1e-9:
@@ -267,7 +268,7 @@ def _cost(study: SideStudy, answer: str, laid: Sequence[Laid], layers: Sequence[
     return total
 
 
-def _pass_of(study: SideStudy, laid: Laid, number: int) -> Pass:
+def _pass_of(study: SideStudy, laid: Laid, number: int, is_last: bool) -> Pass:
     joint, bead, option = study.joint, laid.bead, laid.option
     place_ = joint.place
     middle = ((bead.left[0] + bead.right[0]) / 2, (bead.left[1] + bead.right[1]) / 2)
@@ -280,6 +281,6 @@ def _pass_of(study: SideStudy, laid: Laid, number: int) -> Pass:
         progression=(joint.piece.root_progression if laid.layer.role == "root" else "") or joint.piece.progression if place_.has_progression else "",
         side=study.side.name, state="pinned" if laid.pin is not None else "planned",
         why=why_bead(joint, study.program, laid.layer), area_window=(option.low, option.high), area_origin=option.origin,
-        remarks=bead_remarks(laid, f"p{number}", middle),
+        remarks=bead_remarks(laid, f"p{number}", middle, is_last),
         **pass_figures(option.rod, option.amps, option.volts, bead.area_mm2, joint.weld_length_mm(height)),
     )  # fmt: skip

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from banister.core.beads.bead import LEAN, Bead, lay, wetted
+from banister.core.beads.bead import LEAN, Bead, lay, levelled
 from banister.core.beads.layer import (
     LEFT,
     RIGHT,
@@ -139,12 +139,10 @@ def _pinned(option: Option, pin: Pin | None) -> Option:
 def _across(
     course: Course, surface: Surface, layer: Layer, option: Option, area: float
 ) -> tuple[Bead, Surface]:
-    """One bead across the groove, wetting as far as its contact angle and width limit allow."""
-    middle = (course.groove.x_left(layer.y0) + course.groove.x_right(layer.y0)) / 2
-    aim = surface.at_x(middle)
+    """One bead across the groove, level at both walls, wetting as far as its contact angle and width limit allow."""
     contact = rules.contact_angle_deg(course.joint, layer.role, option.rod)
     widest = min(1.12 * max(float(course.groove.width(layer.y1)), 3.0), option.weave_limit_mm)
-    left, right = wetted(surface, aim, area, contact, widest)
+    left, right = levelled(surface, area, contact, widest, course.groove.thickness_mm - LEAST_EDGE_MM)
     return lay(surface, left, right, area, course.lean)
 
 

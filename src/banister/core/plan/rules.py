@@ -26,6 +26,8 @@ WEAVE_PITCH = 0.7
 PITCH_PER_THICKNESS = 0.85
 THICKNESS_CORES = (0.45, 1.15)
 WEAVE_THICKNESS_CORES = 1.4
+WIDEST_PER_THICKNESS = 5.8
+"""A single fill bead wider than this for its thickness is a film, and its slag will not come off."""
 SIDE_BY_SIDE_THICKNESS_CORES = 0.95
 MOST_LAYER_MM = 5.0
 ROD_FITS_CORES = 1.5
@@ -265,5 +267,5 @@ def cap_limit(joint: PlanInputs, groove: Groove) -> float:
 def contact_angle_deg(joint: PlanInputs, role: str, rod: Rod) -> float:
     """How steeply a pool stands on the metal (chosen by eye on etched-looking sections, typical)."""
     attitudes = joint.attitudes(role)
-    base = 55.0 if rod.family == "cellulosic" else 34.0 if role == "cap" else 40.0
+    base = 34.0 if role == "cap" else 55.0 if rod.family == "cellulosic" and role != "root" else 40.0
     return base + (5.0 if HORIZONTAL in attitudes else 0.0)

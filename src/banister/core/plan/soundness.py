@@ -21,13 +21,13 @@ COATED_CORES = 1.5
 POKES_MM = 0.3
 CROSSED_MM2 = 1e-3
 VALLEY_MM = 1.0
-WALL_STRETCH_CORES = 1.75
-"""Side wall one bead can be trusted to melt: its own thickness along a steep wall, with a margin."""
-PEAKED = 0.27
+WALL_STRETCH_CORES, ACROSS_STRETCH_CORES = 1.9, 2.4
+"""Side wall one bead can be trusted to melt: its own thickness along a steep wall, with a margin; one bead across washes both walls."""
+PEAKED, CAP_PEAKED = 0.27, 0.33
 HOLLOW = -0.12
 """Height of crown or hollow over the chord of the toes, as a share of the bead's width."""
 TAIL_MM = 0.3
-LONGEST_TAIL_MM = 1.5
+LONGEST_TAIL_MM = 2.0
 ON_WALL_MM = 0.05
 
 
@@ -41,8 +41,8 @@ class Valley:
     width: float
 
 
-def bead_remarks(laid: Laid, key: str, middle: Point) -> tuple[Remark, ...]:
-    """What is wrong with one bead, seen by itself."""
+def bead_remarks(laid: Laid, key: str, middle: Point, is_last: bool = True) -> tuple[Remark, ...]:
+    """What is wrong with one bead, seen by itself; `is_last` if none of its layer comes after it, to cover its flank."""
     bead, option, place = laid.bead, laid.option, Place((key,), *middle)
     area, allowed = Figure(bead.area_mm2, "area"), Figure((option.low, option.high), "area")
     found = []
@@ -58,17 +58,17 @@ def bead_remarks(laid: Laid, key: str, middle: Point) -> tuple[Remark, ...]:
         found.append(watch("bead.stretched", place, option.origin, value=area, window=allowed))
     if not option.low * 0.999 <= bead.area_mm2 <= option.high * 1.001:
         found.append(outside("bead.area", place, option.origin, value=area, window=allowed))
-    return (*found, *_face_remarks(bead, place))
+    return (*found, *_face_remarks(bead, laid.layer.role, place, is_last))
 
 
-def _face_remarks(bead: Bead, place: Place) -> Iterator[Remark]:
-    crown = _crown_share(bead)
+def _face_remarks(bead: Bead, role: str, place: Place, is_last: bool) -> Iterator[Remark]:
+    crown, most = _crown_share(bead), CAP_PEAKED if role == "cap" else PEAKED
     height = Figure(abs(crown) * bead.width_mm, "length")
-    if crown > PEAKED:
-        yield watch("bead.peaked", place, "typical", height=height, value=Figure(crown, "ratio"), window=Figure((None, PEAKED), "ratio"))
+    if is_last and crown > most:
+        yield watch("bead.peaked", place, "typical", height=height, value=Figure(crown, "ratio"), window=Figure((None, most), "ratio"))
     if crown < HOLLOW:
         yield watch("bead.hollow", place, "typical", height=height, value=Figure(crown, "ratio"), window=Figure((HOLLOW, None), "ratio"))
-    tail = thin_tail_mm(bead)
+    tail = thin_tail_mm(bead) if role == "fill" else 0.0
     if tail > LONGEST_TAIL_MM:
         yield watch("bead.tail", place, "typical", value=Figure(tail, "length"), thin=Figure(TAIL_MM, "length"),
                     window=Figure((None, LONGEST_TAIL_MM), "length"))  # fmt: skip
@@ -149,9 +149,8 @@ def section_figures(groove: Groove, laid: Sequence[Laid], before_cap: Surface | 
     }
     found = [
         watch(f"wall.stretch.{side}", Place((f"p{number}",), *middle), "typical", value=Figure(length, "length"), core=Figure(core, "length"),
-              window=Figure((None, WALL_STRETCH_CORES * core), "length"))
-        for side, found in stretches.items() for length, core, number, middle in found
-        if length > WALL_STRETCH_CORES * core
+              window=Figure((None, most), "length"))
+        for side, found in stretches.items() for length, core, most, number, middle in found if length > most
     ]  # fmt: skip
     longest = {side: max((s[0] for s in found), default=0.0) for side, found in stretches.items()}
     return SectionFigures(_depths(groove, before_cap), longest["left"], longest["right"]), found
@@ -159,8 +158,8 @@ def section_figures(groove: Groove, laid: Sequence[Laid], before_cap: Surface | 
 
 def _stretches(
     head: float, laid: Sequence[Laid], toe: Callable[[Bead], Point], wall: Callable[[float], float]
-) -> list[tuple[float, float, int, Point]]:
-    """Every bead's stretch of a wall: length along it, core, pass number, and its middle."""
+) -> list[tuple[float, float, float, int, Point]]:
+    """Every bead's stretch of a wall: length along it, core, the most that is good, pass number, and its middle."""
     below, found = 0.0, []
     for number, one in enumerate(laid, 1):
         x, y = toe(one.bead)
@@ -170,7 +169,9 @@ def _stretches(
             continue
         length = math.hypot(upto - below, wall(upto) - wall(below))
         at = (below + upto) / 2
-        found.append((length, one.option.rod.diameter_mm, number, (wall(at), at)))
+        core = one.option.rod.diameter_mm
+        most = core * (ACROSS_STRETCH_CORES if one.layer.count == 1 else WALL_STRETCH_CORES)
+        found.append((length, core, most, number, (wall(at), at)))
         below = upto
     return found
 

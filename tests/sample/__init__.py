@@ -1,0 +1,1 @@
+"""Random joints, measured off their outlines."""
