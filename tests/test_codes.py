@@ -95,6 +95,7 @@ def figures_that_do_not_go_together() -> None:
         {"key": "single-u", "root_radius_mm": 25.0, "thickness_mm": 12.0}, {"key": "double-v", "backing": "bar"},
         {"key": "double-v", "form": "pipe", "position": "1G", "pipe_od_mm": 300.0, "backing": "closed"},
         {"key": "fillet-tee", "backing": "closed", "position": "2F", "root_gap_mm": 9.0},
+        {"key": "fillet-lap", "backing": "closed", "position": "2F", "root_gap_mm": 0.0, "leg_right_mm": 30.0},
         {"key": "fillet-tee", "backing": "closed", "position": "2F", "form": "pipe"},
     ):  # fmt: skip
         joint_faults(make_joint(**fields))
@@ -190,8 +191,14 @@ def with_rods(*uses: tuple[str, str], **fields: Any) -> None:
 def joints_that_cannot_be_planned() -> None:
     planned(key="square", thickness_mm=9.0, root_gap_mm=3.0)
     planned(root_gap_mm=11.0)
+    planned(root_gap_mm=0.0)
+    planned(root_face_mm=6.0)
+    planned("closed", root_gap_mm=0.0, second_side="seal")
+    planned("closed", key="square", root_gap_mm=0.0, root_face_mm=0.0)
+    planned("closed", key="double-bevel", thickness_mm=8.0, root_gap_mm=0.0, bevel_left_deg=0.0, bevel_right_deg=45.0, back_bevel_deg=45.0, root_face_mm=1.0)
     planned("bar", root_gap_mm=1.0, bevel_left_deg=0.0, bevel_right_deg=0.0, thickness_mm=16.0)
-    planned("ceramic", root_gap_mm=1.0, bevel_left_deg=0.0, bevel_right_deg=0.0, thickness_mm=16.0)
+    planned("ceramic", root_gap_mm=1.0, bevel_left_deg=0.0, bevel_right_deg=0.0, thickness_mm=16.0,
+            windows=(Window(quantity="arc_energy", role="root", high=0.3),))  # fmt: skip
     planned("closed", root_gap_mm=0.0, bevel_left_deg=5.0, bevel_right_deg=5.0, thickness_mm=16.0, root_face_mm=1.0)
     planned(root_face_mm=9.0, thickness_mm=16.0)
     planned(windows=(Window(quantity="weave", high=4.0),), thickness_mm=22.0)

@@ -18,7 +18,8 @@ WITH_EXAMPLES = ("core.units", "core.joint.joint", "core.joint.positions", "core
 
 def test_every_remark_is_in_exactly_one_note_and_the_worst_speaks() -> None:
     joint = make_joint("bar", key="single-bevel", thickness_mm=30.0, bevel_right_deg=45.0, position="2G",
-                       pins=(Pin(x_mm=0.0, y_mm=12.0, role="fill", area_mm2=60.0), Pin(x_mm=2.0, y_mm=24.0, role="fill", area_mm2=3.0)), choices=Choices(stringers_only=True))  # fmt: skip
+                       pins=(Pin(x_mm=0.0, y_mm=12.0, role="fill", area_mm2=60.0), Pin(x_mm=2.0, y_mm=24.0, role="fill", area_mm2=3.0)),
+                       choices=Choices(stringers_only=True))  # fmt: skip
     plan = plan_joint(joint, RODS)
     found, notes = plan_remarks(plan), notes_of(plan)
     assert len(found) >= len(notes) > 1 and {n.remark.code for n in notes} == {r.code for r in found}

@@ -44,7 +44,7 @@ def broken(old: bytes, new: bytes) -> str:
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": ' + b"9" * 400, ("root_gap_mm", "out of range")),
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": 3.0, "colour": 1', ("joints[0].prep.colour", "not a known field")),
         (b'"position": "3G"', b'"position": "9G"', ("joints[0].piece.position", "9G")),
-        (b'"version": 4', b'"version": "one"', ("$.version",)),
+        (b'"version": 5', b'"version": "one"', ("$.version",)),
         (b'"banister-job"', b'"other"', ("$.format",)),
         (b'"id": "G1"', b'"id": "F2"', ("joints[1].id", "twice")),
         (b'"diameter_mm": 3.2', b'"diameter_mm": -3.2', ("rods[", "diameter_mm")),
@@ -240,6 +240,17 @@ def test_an_old_figure_that_could_not_be_saved_again_is_refused_on_reading() -> 
     document["job"]["joints"][0]["heat"]["table_own_c"] = 4000.0
     with pytest.raises(FileFault, match=r"own_cells\[1\]"):
         decoded(json.dumps(document).encode())
+
+
+def test_a_sheet_of_the_fourth_version_reads_as_it_was_issued() -> None:
+    data, old = stored(4)
+    job = decoded(data).job
+    assert [j.id for j in job.joints] == [j["id"] for j in old["joints"]] and job.joints[0].piece.least_bore_mm == 600.0
+    (sheet,), (row,) = job.issued, json.loads(data)["issued"]
+    assert sheet.issued_on == "2026-11-20" and job.standing_for(job.joint(sheet.joint.id)) is sheet
+    assert [(p.area_mm2, p.run_out_mm, p.arc_energy_kj_mm) for p in sheet.plan.passes] == [
+        (p["area_mm2"], p["run_out_mm"], p["arc_energy_kj_mm"]) for p in row["plan"]["passes"]]
+    assert decoded(encoded(job)).job == job
 
 
 @pytest.mark.parametrize("version", [2, 3])

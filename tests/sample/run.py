@@ -42,7 +42,7 @@ def drawn(draw: random.Random, kinds: Sequence[str], positions: Sequence[str]) -
         joint = with_preparation(edited(blank_joint("S", "sample"), thickness_mm=thickness, position=position), key)
         double = joint.prep.kind.double
         joint = with_backing(joint, draw.choice(("open", "open", "closed") if double else ("open", "open", "bar", "closed")))
-        half, round_ = 0.0 in (joint.prep.bevel_left_deg, joint.prep.bevel_right_deg), "u" in key or "j" in key
+        half, round_ = 0.0 in (joint.prep.bevel_left_deg, joint.prep.bevel_right_deg), key.endswith(("-u", "-j"))
         angle = draw.choice((12.0, 15.0, 20.0)) if round_ else draw.choice((40.0, 45.0, 50.0)) if half else draw.choice((22.5, 27.5, 30.0, 35.0))
         fields = {"bevel_right_deg": angle, "bevel_left_deg": 0.0 if half else angle, "back_bevel_deg": angle}
         if joint.prep.open_root:

@@ -7,10 +7,12 @@ from typing import Any
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import BEVEL, COMPOUND, KINDS, ROUND, SQUARE, Kind
 from banister.core.joint.positions import positions
+from banister.core.joint.preparation import Preparation
 
 V_ANGLE_DEG, BEVEL_ANGLE_DEG, COMPOUND_ANGLE_DEG, U_ANGLE_DEG, J_ANGLE_DEG = 30.0, 45.0, 37.5, 12.0, 20.0
 """A bevel against a square edge is opened wider: the arc has to reach the square wall."""
 U_RADIUS_MM, J_RADIUS_MM = 6.0, 8.0
+CLOSED_FACE_SHARE = 0.15
 _SAME_PLACE = {
     "fillet": {"1G": "1F", "2G": "2F", "3G": "3F", "4G": "4F"},
     "plate": {"1F": "1G", "2F": "2G", "3F": "3G", "4F": "4G", "5G": "3G", "6G": "3G"},
@@ -64,10 +66,20 @@ def _angle(joint: Joint, kind: Kind, shape: str) -> float:
 
 def with_backing(joint: Joint, backing: str) -> Joint:
     """The joint with something else behind its root, and the gap and face that go with it."""
-    gap, face = {"bar": (8.0, 0.0), "ceramic": (5.0, 0.0), "closed": (0.0, 3.0)}.get(backing, (3.0, 1.5))
-    second = "gouge" if backing == "closed" else joint.prep.second_side if joint.prep.kind.double else "none"
-    face = 0.0 if joint.prep.kind.shapes == {SQUARE} else face
-    return edited(joint, backing=backing, root_gap_mm=gap, root_face_mm=face, second_side=second, pins=())
+    return edited(joint, pins=(), **with_backing_figures(joint.prep, backing))
+
+
+def with_backing_figures(prep: Preparation, backing: str) -> dict[str, Any]:
+    """What of a preparation goes with something else behind its root."""
+    gap, face = {"bar": (8.0, 0.0), "ceramic": (5.0, 0.0), "closed": (0.0, _closed_face_mm(prep))}.get(backing, (3.0, 1.5))
+    second = "gouge" if backing == "closed" else prep.second_side if prep.kind.double else "none"
+    face = 0.0 if prep.kind.shapes == {SQUARE} else face
+    return {"backing": backing, "root_gap_mm": gap, "root_face_mm": face, "second_side": second}
+
+
+def _closed_face_mm(prep: Preparation) -> float:
+    """A face that leaves thin plates a groove to weld in: about a seventh of the plate, 1 to 3 mm."""
+    return min(max(round(CLOSED_FACE_SHARE * prep.welded_thickness_mm * 2) / 2, 1.0), 3.0)
 
 
 def in_place(joint: Joint) -> Joint:

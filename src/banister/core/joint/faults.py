@@ -17,8 +17,6 @@ from banister.core.limits.windows import Window, window_faults
 from banister.core.material.steel import steel_faults
 from banister.core.remark import Figure, Remark, at, fault, unknown_word
 
-LEAST_INSIDE_OD_MM = 600.0
-"""Pipe that can be entered or reached into (shop figure)."""
 MOST_FILLET_GAP_MM = 5.0
 """Root opening of a fillet beyond which it is no fillet any more (AWS D1.1 fit-up; enter from your copy)."""
 RUN_OUT_MM = (20.0, 1500.0)
@@ -145,10 +143,13 @@ def _together(joint: OnPiece) -> Iterator[Remark]:
         yield from _radius(joint)
     if kind.double and prep.backing in ("bar", "ceramic"):
         yield fault("joint.backing.double", "prep.backing")
-    if kind.double and piece.form == "pipe" and piece.pipe_od_mm < LEAST_INSIDE_OD_MM:
-        yield fault("joint.inside", "prep.key", od=_mm(piece.pipe_od_mm), least=_mm(LEAST_INSIDE_OD_MM))
+    bore = piece.pipe_od_mm - 2 * prep.thickness_mm
+    if prep.two_sided and piece.form == "pipe" and bore < piece.least_bore_mm:
+        yield fault("joint.inside", "prep.key" if kind.double else "prep.second_side", bore=_mm(bore), least=_mm(piece.least_bore_mm))
     if kind.fillet and prep.root_gap_mm > MOST_FILLET_GAP_MM:
         yield fault("joint.fillet.gap", "prep.root_gap_mm", gap=_mm(prep.root_gap_mm), most=_mm(MOST_FILLET_GAP_MM))
+    if prep.key == "fillet-lap" and prep.leg_right_mm > prep.thickness_mm:
+        yield fault("joint.lap", "prep.leg_right_mm", leg=_mm(prep.leg_right_mm), most=_mm(prep.thickness_mm))
     if kind.fillet and piece.form == "pipe":
         yield fault("joint.fillet.pipe", "piece.form")
 

@@ -90,6 +90,10 @@ def _two_sided(joint: Joint) -> bool:
     return _grooved(joint) and joint.prep.two_sided
 
 
+def _from_the_bore(joint: Joint) -> bool:
+    return joint.piece.form == "pipe" and joint.prep.two_sided
+
+
 def _formed(form: str, joint: Joint) -> bool:
     return joint.piece.form == form
 
@@ -126,6 +130,7 @@ GROOVE_FIGURES = (
 PIECE_FIGURES = (
     JointFigure("length_mm", "fine_length", 10.0, 100_000.0, 50.0, partial(_formed, "plate"), option="--length"),
     JointFigure("pipe_od_mm", "fine_length", 20.0, 5000.0, 1.0, partial(_formed, "pipe"), option="--pipe-od"),
+    JointFigure("least_bore_mm", "length", 10.0, 5000.0, 50.0, _from_the_bore, option="--least-bore"),
 )
 CHOICE_FIGURES = (
     JointFigure("reveal_mm", "fine_length", 0.5, 1.5, 0.1, _always, option="--reveal"),

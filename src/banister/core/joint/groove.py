@@ -16,7 +16,8 @@ from banister.core.joint.preparation import Preparation
 from banister.core.joint.preparations import walls_of
 from banister.core.joint.wall import Wall
 
-Points = tuple[tuple[float, float], ...]
+Point = tuple[float, float]
+Points = tuple[Point, ...]
 
 
 @dataclass(frozen=True)
@@ -79,18 +80,28 @@ class Groove:
 
     @cached_property
     def area_mm2(self) -> float:
-        """Area of the whole groove, root to flush; unlike edges are closed by a straight chord."""
+        """Area of the whole groove, root to flush; unlike heads, and unlike feet, are closed by a straight chord."""
         half = self.gap_mm / 2
-        left, right = (half * (w.height - w.foot) + float(w.area_below(np.asarray(w.height))) for w in (self.left, self.right))
-        rise = self.right.height - self.left.height
-        return left + right + rise * (self.left.pieces[-1].d1 - self.right.pieces[-1].d1) / 2
+        walls = sum(half * (w.height - w.foot) + float(w.area_below(np.asarray(w.height))) for w in (self.left, self.right))
+        return walls + sum((a[0] + b[0]) / 2 * (b[1] - a[1]) for a, b in self._chords)
+
+    @property
+    def _chords(self) -> tuple[tuple[Point, Point], tuple[Point, Point]]:
+        """The lines that close the groove, anticlockwise: at its foot from left to right, at its head from right to left."""
+        left, right = self.left.pieces, self.right.pieces
+        half = self.gap_mm / 2
+        foot = (-half - left[0].d0, left[0].y0), (half + right[0].d0, right[0].y0)
+        head = (half + right[-1].d1, right[-1].y1), (-half - left[-1].d1, left[-1].y1)
+        return foot, head
 
     @property
     def centroid_height_mm(self) -> float:
-        """Height of the centroid of the groove's area above the root."""
+        """Height of the centroid of the groove's area above the root; half the thickness of one that has no area."""
+        if self.area_mm2 <= 0.0:
+            return self.thickness_mm / 2
         squares = sum(wall.height**2 - wall.foot**2 for wall in (self.left, self.right))
-        moment = self.gap_mm * squares / 4 + self.left.moment + self.right.moment
-        return moment / self.area_mm2
+        closing = sum((b[1] - a[1]) * (2 * a[0] * a[1] + a[0] * b[1] + b[0] * a[1] + 2 * b[0] * b[1]) / 6 for a, b in self._chords)
+        return (self.gap_mm * squares / 4 + self.left.moment + self.right.moment + closing) / self.area_mm2
 
     def mirrored(self) -> Groove:
         """The groove seen from the other end."""

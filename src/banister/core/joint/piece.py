@@ -18,7 +18,10 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Piece:
-    """The work: lengths in mm. `root_progression` '' is the progression of the rest."""
+    """The work: lengths in mm. `root_progression` '' is the progression of the rest.
+
+    `least_bore_mm` is the smallest bore of a pipe that is welded from its inside here (600 to get in or reach in, shop figure).
+    """
 
     form: str = "plate"
     length_mm: float = 500.0
@@ -26,6 +29,7 @@ class Piece:
     position: str = "1G"
     progression: str = "up"
     root_progression: str = ""
+    least_bore_mm: float = 600.0
 
 
 class OnPiece:
@@ -34,6 +38,11 @@ class OnPiece:
     __slots__ = ()
     prep: Preparation
     piece: Piece
+
+    @property
+    def from_inside(self) -> bool:
+        """True where a pipe is welded from its bore: heights then go inwards."""
+        return False
 
     @property
     def place(self) -> Position:
@@ -56,4 +65,6 @@ class OnPiece:
         if self.piece.form == "plate":
             return self.piece.length_mm
         height = self.prep.thickness_mm if y_mm is None else y_mm
+        if self.from_inside:
+            return 2 * math.pi * (self.piece.pipe_od_mm / 2 - height)
         return 2 * math.pi * (self.piece.pipe_od_mm / 2 - self.prep.thickness_mm + height)

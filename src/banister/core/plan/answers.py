@@ -8,10 +8,11 @@ from dataclasses import dataclass, replace
 from banister.core.joint.faults import geometry_faults, joint_faults, working_faults
 from banister.core.joint.joint import Joint
 from banister.core.joint.working import BALANCED
-from banister.core.plan.explain import blocked, fillet_remarks, freeing
+from banister.core.plan.explain import blocked, fillet_remarks, unfused_remarks
 from banister.core.plan.inputs import PlanInputs, inputs_of
 from banister.core.plan.one_side import SideStudy, side_plan, side_study
 from banister.core.plan.plan import Plan
+from banister.core.plan.remedies import freeing
 from banister.core.plan.sequence import in_section, joined
 from banister.core.plan.sides import Side, sides_of
 from banister.core.remark import Remark
@@ -60,7 +61,7 @@ def plan_answer(study: Study | tuple[Remark, ...], answer: str) -> Plan:
     plan = joined(study.joint, [one.side for one in study.sides], plans)
     if plan.reasons and study.mends is not None:
         plan = replace(plan, reasons=(replace(plan.reasons[0], mends=study.mends), *plan.reasons[1:]))
-    return replace(plan, remarks=(*fillet_remarks(study.joint), *plan.remarks))
+    return replace(plan, remarks=(*fillet_remarks(study.joint), *unfused_remarks(study.joint), *plan.remarks))
 
 
 def plan_joint(joint: Joint, rods: Mapping[str, Rod], answer: str = BALANCED) -> Plan:

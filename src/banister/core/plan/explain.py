@@ -1,26 +1,21 @@
-"""Why a bead is as it is, what blocks a plan, and what would free it: remarks whose words stand in the table."""
+"""Why a bead is as it is, and what blocks a plan: remarks whose words stand in the table."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import replace
-from itertools import islice
+from collections.abc import Sequence
 
-from banister.core.joint.faults import geometry_faults
-from banister.core.joint.joint import edited
 from banister.core.joint.kinds import SQUARE
-from banister.core.joint.working import FEWEST, ROLES, RodUse
+from banister.core.joint.working import FEWEST
 from banister.core.plan import rules
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import Layer, LayerProgram, Wish
-from banister.core.plan.options import options_for
-from banister.core.plan.sides import sides_of
+from banister.core.plan.rules import Option
+from banister.core.plan.sides import SEAL_DEPTH_MM
 from banister.core.remark import INSIDE, Figure, Place, Remark, outside, watch
+from banister.core.rods.rod import Rod
 
-MOST_REMEDIES = 4
-TRIAL_STEP_MM, TRIAL_STATES = 0.2, 150
-GAP_TRIALS_MM = (1.0, 2.0, 3.0, 4.0, 6.0, -1.0, -2.0, -3.0, -5.0)
-BEVEL_TRIALS_DEG = (5.0, 10.0, 15.0)
+HALF_NOSE_DEG, NOSE_DEG = 45.0, 50.0
+"""Included angles a closed half groove and a closed V want at the nose, so that the arc reaches both walls (shop figures)."""
 
 
 def _mm(value: float) -> Figure:
@@ -81,16 +76,18 @@ def fillet_remarks(joint: PlanInputs) -> list[Remark]:
     return [watch("fillet.gap", Place(), "typical", value=_mm(gap), free=_mm(free), window=Figure((None, free), "length"))]
 
 
+def unfused_remarks(joint: PlanInputs) -> list[Remark]:
+    """How much of a closed root face neither side melts: nothing gouges it, or a sealing run does not reach."""
+    prep = joint.prep
+    if prep.kind.fillet or prep.backing != "closed" or prep.second_side == "gouge":
+        return []
+    left = prep.root_face_mm - (SEAL_DEPTH_MM if prep.second_side == "seal" else 0.0)
+    return [watch("root.unfused", Place(), "geometry", value=_mm(left), window=Figure((None, 0.0), "length"))] if left > 0.05 else []
+
+
 def blocked(joint: PlanInputs, program: LayerProgram) -> Remark:
     """Why no plan is allowed on a side: the stage that fails."""
     return _blocking(joint, program, Wish(FEWEST))
-
-
-def freeing(whole: PlanInputs, reasons: Iterable[Remark]) -> tuple[Remark, ...]:
-    """Single changes of the whole joint after which it can be planned; rods are tried for the passes that failed."""
-    stages = {reason.code.split(".")[0] for reason in reasons}
-    roles = tuple(role for role in ROLES if role in stages or (role == "hot" and "fill" in stages))
-    return tuple(islice(_freeing(whole, roles), MOST_REMEDIES))
 
 
 def _blocking(joint: PlanInputs, program: LayerProgram, wish: Wish) -> Remark:
@@ -103,14 +100,51 @@ def _blocking(joint: PlanInputs, program: LayerProgram, wish: Wish) -> Remark:
 
 
 def _root_blocked(joint: PlanInputs, program: LayerProgram) -> Remark:
+    """What of a root fails, by name: gap, face, width at its top, or the bead's area."""
     prep, roots = joint.prep, program.options["root"]
-    smallest = min(o.rod.diameter_mm for o in roots)
-    if not prep.open_root:
-        code = {"bar": "root.bar", "ceramic": "root.ceramic"}.get(prep.backing, "root.closed")
-        return outside(code, Place(), "typical", value=_mm(prep.root_gap_mm), core=_mm(smallest), needed=_mm(rules.ROD_FITS_CORES * smallest))
-    widest = rules.WIDEST_GAP_CORES * max(rules.bridging_core_mm(o.rod) for o in roots)
+    smallest = min((o.rod for o in roots), key=lambda rod: rod.diameter_mm)
+    if prep.open_root:
+        return _open_root_blocked(joint, smallest, roots)
+    narrow = _narrow_root(joint, program, smallest.diameter_mm)
+    if narrow is not None:
+        return narrow
+    low, high = min(o.low for o in roots), max(o.high for o in roots)
+    thickest = min(program.groove.thickness_mm, rules.WEAVE_THICKNESS_CORES * max(o.rod.diameter_mm for o in roots))
+    fits = float(program.groove.area_below(thickest)) + rules.root_metal_below(joint)
+    return outside("root.area", Place(), roots[0].origin, value=Figure(fits, "area"), depth=_mm(thickest), window=Figure((low, high), "area"))
+
+
+def _narrow_root(joint: PlanInputs, program: LayerProgram, core: float) -> Remark | None:
+    """A groove with no room for the arc at the top of its root, None where there is room."""
+    prep, closed = joint.prep, joint.prep.backing == "closed"
+    deepest = min(rules.NOSE_MOST_MM, rules.NOSE_THICKNESS_CORES * core) if closed else rules.WEAVE_THICKNESS_CORES * core
+    width = float(program.groove.width(min(deepest, program.groove.thickness_mm)))
+    if closed and prep.kind.shapes == {SQUARE} and width < 1.0:
+        return outside("root.square", Place(), "geometry")
+    if not closed:
+        needed = rules.ROD_FITS_CORES * core
+        code = "root.bar" if prep.backing == "bar" else "root.ceramic"
+        return outside(code, Place(), "typical", value=_mm(prep.root_gap_mm), core=_mm(core), needed=_mm(needed)) if width < needed else None
+    included = sum(angle for shape, angle in ((prep.kind.left, prep.bevel_left_deg), (prep.kind.right, prep.bevel_right_deg)) if shape != SQUARE)
+    wanted = HALF_NOSE_DEG if SQUARE in prep.kind.shapes else NOSE_DEG
+    if included >= wanted or prep.kind.fillet:
+        return None
+    return outside("root.closed", Place(), "typical", value=Figure(included, "angle"), wanted=Figure(wanted, "angle"), core=_mm(core),
+                   window=Figure((wanted, None), "angle"))  # fmt: skip
+
+
+def _open_root_blocked(joint: PlanInputs, smallest: Rod, roots: Sequence[Option]) -> Remark:
+    prep = joint.prep
+    least, widest = rules.LEAST_GAP_CORES * smallest.diameter_mm, rules.WIDEST_GAP_CORES * max(rules.bridging_core_mm(o.rod) for o in roots)
     if prep.root_gap_mm > widest:
         return outside("root.gap.open", Place(), "typical", value=_mm(prep.root_gap_mm), most=_mm(widest), window=Figure((None, widest), "length"))
+    if prep.root_gap_mm < least:
+        return outside("root.gap.none", Place(), "typical", value=_mm(prep.root_gap_mm), least=_mm(rules.BRIDGED_GAP_CORES[0] * smallest.diameter_mm),
+                       window=Figure((least, None), "length"))  # fmt: skip
+    thickest = rules.THICKEST_FACE_CORES * max(rules.bridging_core_mm(o.rod) for o in roots)
+    if prep.kind.has_face and prep.root_face_mm > thickest:
+        return outside("root.face.thick", Place(), "typical", value=_mm(prep.root_face_mm), core=_mm(max(rules.bridging_core_mm(o.rod) for o in roots)),
+                       most=_mm(rules.BRIDGED_FACE_CORES * rules.bridging_core_mm(smallest)), window=Figure((None, thickest), "length"))  # fmt: skip
     return outside("root.throat", Place(), "typical", value=_mm(prep.root_face_mm), throat=_mm(rules.throat_mm(joint)))
 
 
@@ -125,42 +159,3 @@ def _fill_blocked(joint: PlanInputs, program: LayerProgram) -> Remark:
     smallest = min((o.rod.diameter_mm for o in options), default=0.0)
     return outside("fill.blocked", Place(), "typical", rods=rods, needed=_mm(rules.ROD_FITS_CORES * smallest),
                    layer=Figure((rules.THICKNESS_CORES[0] * smallest, rules.WEAVE_THICKNESS_CORES * smallest), "length"))  # fmt: skip
-
-
-def _plannable(joint: PlanInputs) -> bool:
-    if geometry_faults(joint):
-        return False
-    for side in sides_of(joint):
-        options, reasons = options_for(side.joint, side.groove)
-        step = max(TRIAL_STEP_MM, side.groove.thickness_mm / TRIAL_STATES)
-        if reasons or LayerProgram(side.joint, side.groove, options, step).solve(Wish(FEWEST)) is None:
-            return False
-    return True
-
-
-def _freeing(joint: PlanInputs, roles: Sequence[str]) -> Iterator[Remark]:
-    """Single changes, tried one after the other; those after which a plan exists."""
-    for remark, changed in _changes(joint, roles):
-        if _plannable(changed):
-            yield remark
-
-
-def _changes(joint: PlanInputs, roles: Sequence[str]) -> Iterator[tuple[Remark, PlanInputs]]:
-    for quantity in sorted({window.quantity for window in joint.windows}):
-        kept = tuple(w for w in joint.windows if w.quantity != quantity)
-        yield outside("freed.window", quantity=Figure(f"quantity.{quantity}", "word")), replace(joint, windows=kept)
-    for more in GAP_TRIALS_MM:
-        gap = round(joint.prep.root_gap_mm + more, 1)
-        if gap >= 0:
-            yield outside("freed.gap", gap=_mm(gap)), edited(joint, root_gap_mm=gap)
-    by_id = joint.rods_by_id
-    for role in roles:
-        types = {by_id[r].type for r in joint.rods_for(role) if r in by_id}
-        for rod in joint.rods:
-            if rod.type in types and rod.id not in joint.rods_for(role):
-                uses = (*joint.uses, RodUse(role=role, rod=rod.id))
-                yield outside("freed.rod", rod=Figure(rod.id, "rod"), role=role_word(role)), replace(joint, uses=uses)
-    if joint.prep.kind.shapes != {SQUARE}:
-        for more in BEVEL_TRIALS_DEG:
-            right, left = joint.prep.bevel_right_deg + more, joint.prep.bevel_left_deg + more
-            yield outside("freed.bevel", angle=Figure(right, "angle")), edited(joint, bevel_left_deg=left, bevel_right_deg=right)

@@ -29,6 +29,7 @@ class PlanInputs(OnPiece):
     pins: tuple[Pin, ...] = ()
     sequence: str = "one-side"
     rods: tuple[Rod, ...] = ()
+    from_inside: bool = False
 
     @property
     def rods_by_id(self) -> Mapping[str, Rod]:

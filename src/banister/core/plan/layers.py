@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -25,7 +25,8 @@ STEP_MM = 0.1
 BALANCED, QUICKEST, COOLEST, FEWEST = "balanced", "quickest", "coolest", "fewest"
 ANSWERS = (BALANCED, QUICKEST, COOLEST, FEWEST)
 PREFERENCE_S = 60.0
-REVEAL_S = 60.0
+REVEAL_S, TIE_S = 60.0, 0.06
+"""What half a millimetre off the wanted reveal or dome costs: a minute where the plan is to be easy, else it only decides between equals."""
 PER_BEAD = 1e6
 COOLEST_BEADS = 1.5
 HEAT_BISECTIONS = 5
@@ -52,10 +53,18 @@ class Layer:
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """What is to be least: the answer's name, and a cap on arc energy (kJ/mm) for the coolest."""
+    """What is to be least: the answer's name, a cap on arc energy (kJ/mm) for the coolest, and another weight on reveal and dome than its own."""
 
     answer: str
     energy_cap: float = math.inf
+    weight_s: float | None = None
+
+    @property
+    def reveal_s(self) -> float:
+        """What half a millimetre off the wanted reveal or dome costs, seconds."""
+        if self.weight_s is not None:
+            return self.weight_s
+        return REVEAL_S if self.answer == BALANCED else TIE_S
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +90,7 @@ class LayerProgram:
         self.area = groove.area_below(self.y)
         self.width = groove.width(self.y)
         self.on_metal = joint.prep.backing in ("bar", "closed")
+        self.in_nose = joint.prep.backing == "closed"
         self._climbs: dict[Wish, _Climb] = {}
 
     def beads_cost(
@@ -108,6 +118,8 @@ class LayerProgram:
         largest = max(o.rod.diameter_mm for o in options)
         first = max(1, math.ceil(rules.THICKNESS_CORES[0] * smallest / self.step - 1e-9))
         thickest = min(rules.MOST_LAYER_MM, rules.WEAVE_THICKNESS_CORES * largest)
+        if role == "root" and self.in_nose:
+            thickest = min(rules.NOSE_MOST_MM, rules.NOSE_THICKNESS_CORES * largest)
         last = max(first, math.floor(thickest / self.step + 1e-9))
         rows = end - start
         k = np.arange(start, end)[:, None]
@@ -142,14 +154,18 @@ class LayerProgram:
         high = min(high, wish.energy_cap / o.energy_per_area)
         weaving = width > rules.STRINGER_ACROSS_CORES * d
         most = np.where(weaving, rules.WEAVE_THICKNESS_CORES, rules.THICKNESS_CORES[1]) * d
+        deepest, least_width = 1.0, rules.ROD_FITS_CORES * d
         if role == "root":
             most = np.full_like(width, rules.WEAVE_THICKNESS_CORES * d)
+        if role == "root" and self.in_nose:
+            most, least_width = np.full_like(width, rules.NOSE_THICKNESS_CORES * d), rules.NOSE_WIDTH_CORES * d
+            deepest = rules.NOSE_THICKNESS_WIDTHS
         found: list[tuple[Floats, Ints | int]] = []
         if only in (None, 1):
             one = (
-                (width <= o.across_mm) & (area >= low) & (area <= high) & (thickness <= width)
+                (width <= o.across_mm) & (area >= low) & (area <= high) & (thickness <= deepest * width)
                 & (thickness >= rules.THICKNESS_CORES[0] * d - 1e-9) & (thickness <= most + 1e-9)
-                & (width >= rules.ROD_FITS_CORES * d)
+                & (width >= least_width)
             )  # fmt: skip
             if role == "fill":
                 one &= width <= rules.WIDEST_PER_THICKNESS * thickness
@@ -258,7 +274,7 @@ class LayerProgram:
             return
         cost = self.beads_cost(o, wish, total, np.asarray(float(count)), t)
         reveal = np.where(at_once, 0.0, (t - self.y[states] - self.joint.choices.reveal_mm)[:, None])
-        cost = cost + REVEAL_S * ((reveal / 0.5) ** 2 + ((domes[None, :] - rules.domes(self.joint)[2]) / 0.5) ** 2)
+        cost = cost + wish.reveal_s * ((reveal / 0.5) ** 2 + ((domes[None, :] - rules.domes(self.joint)[2]) / 0.5) ** 2)
         cost = np.where(allowed, cost, np.inf)
         pick = np.argmin(cost, axis=1)
         for row, k in enumerate(states):
@@ -373,7 +389,7 @@ class LayerProgram:
         below = rules.root_metal_below(self.joint)
         least = rules.throat_mm(self.joint)
         for option in self.options["root"]:
-            if self.joint.prep.open_root and self.joint.prep.root_gap_mm > rules.WIDEST_GAP_CORES * rules.bridging_core_mm(option.rod):
+            if self.joint.prep.open_root and not rules.can_bridge(self.joint, option.rod):
                 continue
             low, high = rules.PLAN_ROOM[0] * option.low, rules.PLAN_ROOM[1] * option.high
             high = min(high, wish.energy_cap / option.energy_per_area)
@@ -452,8 +468,9 @@ def coolest(program: LayerProgram, balanced: Sequence[Layer]) -> Chain:
         else:
             best, wish = tried, asked
             high = min(middle, peak_energy(tried))
-    quicker = program.solve(Wish(COOLEST, high))
-    return Chain(tuple(quicker), Wish(COOLEST, high)) if quicker is not None and bead_count(quicker) <= most else Chain(tuple(best), wish)
+    quickest = Wish(COOLEST, high)
+    quicker = program.solve(quickest)
+    return Chain(tuple(quicker), quickest) if quicker is not None and bead_count(quicker) <= most else Chain(tuple(best), wish)
 
 
 def _least_energy(options: Sequence[Option]) -> float:
@@ -467,3 +484,10 @@ def optimal(program: LayerProgram, answer: str, balanced: Sequence[Layer]) -> Ch
         return coolest(program, balanced)
     layers = balanced if answer == BALANCED else program.solve(Wish(answer))
     return None if layers is None else Chain(tuple(layers), Wish(answer))
+
+
+def rewished(program: LayerProgram, chain: Chain, weight_s: float) -> Chain | None:
+    """A chain solved again with another weight on reveal and dome: where the one that saves seconds leaves a cap that misses."""
+    wish = replace(chain.wish, weight_s=weight_s)
+    layers = program.solve(wish)
+    return None if layers is None else Chain(tuple(layers), wish)

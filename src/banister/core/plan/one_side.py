@@ -25,6 +25,7 @@ from banister.core.plan.layers import (
     LayerProgram,
     Wish,
     optimal,
+    rewished,
 )  # fmt: skip
 from banister.core.plan.options import options_for
 from banister.core.plan.placing import Course, Laid, Step, cap_shape, place, place_rest
@@ -44,6 +45,8 @@ from banister.core.remark import Figure, Place, Remark, outside
 
 DRIFT_MM = 0.25
 NEARBY_STATES = 5
+FLUSH_MM = 1e-3
+"""A cap this little under flush is flush: less than its outline is drawn to."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +89,13 @@ def side_plan(study: SideStudy, answer: str, state: SectionState | None = None) 
     chain = optimal(study.program, answer, study.balanced) if study.balanced is not None else None
     if chain is None:
         return Plan(answer, reasons=(blocked(study.joint, study.program),))
-    return _built(study, answer, chain, bare(study.side) if state is None else state)
+    start = bare(study.side) if state is None else state
+    plan = _built(study, answer, chain, start)
+    if plan.feasible or chain.wish.reveal_s == REVEAL_S:
+        return plan
+    wanted = rewished(study.program, chain, REVEAL_S)
+    again = None if wanted is None else _built(study, answer, wanted, start)
+    return again if again is not None and again.feasible else plan
 
 
 def _built(study: SideStudy, answer: str, chain: Chain, state: SectionState) -> Plan:
@@ -108,7 +117,7 @@ def _built(study: SideStudy, answer: str, chain: Chain, state: SectionState) -> 
         return Plan(answer, reasons=(_nothing_above(state.level),))
     figures, walls = section_figures(program.groove, laid, before_cap)
     remarks = (*bridging_remarks(joint, program), *left_open, *walls, *cap_valleys(state.surface, program.groove))
-    return replace(_measured(study, answer, chain.wish.answer, laid, used, state.surface, course, first), figures=figures, remarks=remarks)
+    return replace(_measured(study, answer, chain.wish, laid, used, state.surface, course, first), figures=figures, remarks=remarks)
 
 
 def laying(study: SideStudy, course: Course, chain: Chain, state: SectionState) -> Iterator[tuple[Step, SectionState]]:
@@ -183,7 +192,7 @@ def _placed(course: Course, surface: Surface, layer: Layer, number: int, pin: Pi
 def _cap_miss(course: Course, surface: Surface) -> float:
     shape = cap_shape(course, surface)
     limit = rules.cap_limit(course.joint, course.groove)
-    return max(rules.cap_edge_height(course.joint) - shape.min, 0.0, -shape.edge_min) + max(shape.max - limit, 0.0)
+    return max(rules.cap_edge_height(course.joint) - shape.min, 0.0, -shape.edge_min - FLUSH_MM) + max(shape.max - limit, 0.0)
 
 
 def _pin_for(joint: PlanInputs, layer: Layer) -> Pin | None:
@@ -219,9 +228,9 @@ def _forced(study: SideStudy, layer: Layer, pin: Pin) -> Layer:
 
 
 def _measured(
-    study: SideStudy, answer: str, least: str, laid: Sequence[Laid], layers: Sequence[Layer], surface: Surface, course: Course, before: int,
+    study: SideStudy, answer: str, wish: Wish, laid: Sequence[Laid], layers: Sequence[Layer], surface: Surface, course: Course, before: int,
 ) -> Plan:
-    """The figures of a side as it was laid; `least` is the answer whose cost its layers were chosen for."""
+    """The figures of a side as it was laid; `wish` is what its layers were chosen for."""
     joint = study.joint
     shape = cap_shape(course, surface, [one.bead for one in laid if one.layer.role == "cap"])
     ends = {one.layer_number: i for i, one in enumerate(laid)}
@@ -232,8 +241,8 @@ def _measured(
         limit = rules.cap_limit(joint, course.groove)
         reasons = (_cap_reason(shape, rules.cap_edge_height(joint), limit),)
     reasons += tuple(crossed(p.key, p.aim_mm, p.area_mm2) for p in passes if abs(p.simulated_area_mm2 - p.area_mm2) > CROSSED_MM2)
-    cost = _cost(study, least, laid, layers)
-    planned = sum(layer.cost for layer in layers) - _per_bead(least, layers)
+    cost = _cost(study, wish, laid, layers)
+    planned = sum(layer.cost for layer in layers) - _per_bead(wish.answer, layers)
     seconds = welding_s(joint.choices, passes)
     return Plan(
         answer, passes, reasons, (), cost, cost / planned - 1 if planned > 0 else 0.0,
@@ -251,20 +260,20 @@ def _per_bead(answer: str, layers: Sequence[Layer]) -> float:
     return PER_BEAD * sum(layer.count for layer in layers) if answer == FEWEST else 0.0
 
 
-def _cost(study: SideStudy, answer: str, laid: Sequence[Laid], layers: Sequence[Layer]) -> float:
+def _cost(study: SideStudy, wish: Wish, laid: Sequence[Laid], layers: Sequence[Layer]) -> float:
     """The stated cost of the beads as placed, seconds (the count itself left out for 'fewest')."""
     program, total = study.program, 0.0
     for bead in laid:
         y = (bead.layer.y0 + bead.layer.y1) / 2 if bead.layer.role != "cap" else bead.layer.y1
         area = np.asarray(bead.bead.area_mm2)
         total += float(program.beads_cost(bead.option, Wish(COOLEST), area, np.asarray(1.0), y))
-        if answer == BALANCED:
+        if wish.answer == BALANCED:
             total += PREFERENCE_S * ((bead.bead.area_mm2 - bead.option.middle) / bead.option.half) ** 2
     for layer in layers:
         if layer.role == "cap":
             at_once = layer.y0 == 0.0
             reveal = 0.0 if at_once else study.joint.prep.thickness_mm - layer.y0 - study.joint.choices.reveal_mm
-            total += 4 * REVEAL_S * (reveal**2 + (layer.dome_mm - rules.domes(study.joint)[2]) ** 2)
+            total += 4 * wish.reveal_s * (reveal**2 + (layer.dome_mm - rules.domes(study.joint)[2]) ** 2)
     return total
 
 

@@ -38,15 +38,19 @@ STRETCH = 1.25
 BRIDGED_GAP_CORES = (0.6, 1.4)
 BRIDGED_FACE_CORES = 0.75
 TIG_BRIDGES_AS_MM = 3.2
-WIDEST_GAP_CORES = 2.0
-"""Beyond this an open root does not hold: refused, where a gap outside BRIDGED_GAP_CORES only warns."""
+LEAST_GAP_CORES, WIDEST_GAP_CORES = 0.2, 2.0
+"""Beyond these an open root is none, or does not hold: refused, where a gap outside BRIDGED_GAP_CORES only warns."""
+THICKEST_FACE_CORES = 1.25
+"""A face heavier than this is not burnt through: refused, where one over BRIDGED_FACE_CORES only warns."""
 SQUARE_OPEN_UP_TO_MM = 6.0
 THROAT_OVER_FACE_MM = 0.3
 MELTED_EDGE_MM = 0.8
 HOT_SKIPPED_BELOW_MM = 3.6
 ROOT_BEADS_ON_BAR = 3
-BAR_ROOT_LEAST = 0.75
-"""A first bead in a narrow gap on a bar may be this much smaller than the range for fill."""
+BAR_ROOT_LEAST, CLOSED_ROOT_LEAST = 0.75, 0.65
+"""A first bead in a narrow gap on a bar, or in a nose on sound metal, may be this much smaller than the range for fill."""
+NOSE_WIDTH_CORES, NOSE_THICKNESS_CORES, NOSE_THICKNESS_WIDTHS, NOSE_MOST_MM = 0.9, 1.6, 1.5, 6.0
+"""A root in a closed nose: as wide at its top as the arc needs, and, a triangle being half its height thick, not too deep."""
 TYPICAL_ENERGY = (0.5, 2.2)
 TYPICAL_ENERGY_UPHILL = (0.8, 3.4)
 CAP_COVER = 0.58
@@ -166,7 +170,7 @@ def option_of(joint: PlanInputs, rod: Rod, role: str, groove: Groove, stretch: f
     if role == "root" and joint.prep.open_root:
         comfort = _with_throat(comfort, joint, groove)
     if role == "root" and not joint.prep.open_root:
-        comfort = replace(comfort, low=comfort.low * BAR_ROOT_LEAST)
+        comfort = replace(comfort, low=comfort.low * (CLOSED_ROOT_LEAST if joint.prep.backing == "closed" else BAR_ROOT_LEAST))
     if stretch > 1.0:
         low, high = comfort.low / stretch, comfort.high * stretch
         comfort = AreaRange(low, high, comfort.origin)
@@ -218,8 +222,8 @@ def root_below_mm(joint: PlanInputs) -> tuple[float, float]:
 
 
 def throat_mm(joint: PlanInputs) -> float:
-    """Least height of an open root: a little over the root face; half the plate in a square butt."""
-    if joint.prep.key == "square":
+    """Least height of an open root: a little over the root face; half the plate in an open square butt."""
+    if joint.prep.key == "square" and joint.prep.open_root:
         return 0.5 * joint.prep.thickness_mm
     return min(joint.prep.root_face_mm + THROAT_OVER_FACE_MM, joint.prep.thickness_mm)
 
@@ -239,6 +243,13 @@ def bridging_cores(joint: PlanInputs, rod: Rod) -> tuple[bool, bool]:
     gap_ok = low * core <= joint.prep.root_gap_mm <= high * core
     face = 0.0 if joint.prep.key == "square" else joint.prep.root_face_mm
     return gap_ok, face <= BRIDGED_FACE_CORES * core
+
+
+def can_bridge(joint: PlanInputs, rod: Rod) -> bool:
+    """False where a rod's open root would not hold, has no gap to get through, or leaves the face unmelted."""
+    core, face = bridging_core_mm(rod), joint.prep.root_face_mm if joint.prep.kind.has_face else 0.0
+    in_gap = LEAST_GAP_CORES * rod.diameter_mm <= joint.prep.root_gap_mm <= WIDEST_GAP_CORES * core
+    return in_gap and face <= THICKEST_FACE_CORES * core
 
 
 def bridging_core_mm(rod: Rod) -> float:

@@ -75,41 +75,70 @@ def _fillet(joint: PlanInputs) -> Side:
 
 def _front(joint: PlanInputs) -> Side:
     """From the nose up: a closed root face is not melted from here, an open one is."""
-    whole = groove_of(joint.prep)
-    closed = joint.prep.backing == "closed"
-    root_y = (joint.prep.back_depth_mm if joint.prep.kind.double else 0.0) + (joint.prep.root_face_mm if closed else 0.0)
-    groove = Groove(whole.gap_mm, *(w.above(root_y).raised(-root_y) for w in (whole.left, whole.right))) if root_y else whole
-    hang = 0.0 if joint.prep.kind.double else joint.choices.root_reinforcement_mm
+    whole, prep = groove_of(joint.prep), joint.prep
+    closed = prep.backing == "closed"
+    root_y = max((prep.back_depth_mm if prep.kind.double else 0.0) + (prep.root_face_mm if closed else 0.0) + _lowest_nose(joint, closed), 0.0)
+    noses = (prep.back_depth_mm, prep.back_depth_mm + prep.high_low_mm) if prep.kind.double else (0.0, 0.0)
+    groove = Groove(whole.gap_mm, *(_upward(w, root_y, nose) for w, nose in zip((whole.left, whole.right), noses, strict=True))) if root_y else whole
+    hang = 0.0 if prep.kind.double else joint.choices.root_reinforcement_mm
     presented = edited(
-        joint, thickness_mm=groove.thickness_mm, right_thickness_mm=0.0, root_face_mm=0.0 if closed else joint.prep.root_face_mm,
+        joint, thickness_mm=groove.thickness_mm, right_thickness_mm=0.0, root_face_mm=0.0 if closed else prep.root_face_mm,
         root_reinforcement_mm=hang,
     )  # fmt: skip
     return Side(FRONT, presented, groove, root_y)
 
 
+def _upward(wall: Wall, root_y: float, nose: float) -> Wall:
+    """A wall from the front's root up; below its own nose, which hangs over the back's groove, it goes straight down."""
+    if nose <= root_y or wall.reach(nose - 1e-6) <= wall.reach(nose) + 1e-9:
+        return wall.above(root_y).raised(-root_y)
+    upper = wall.above(nose).raised(-root_y)
+    foot = upper.pieces[0]
+    return Wall((*straight((foot.d0, 0.0), (foot.d0, foot.y0)).pieces, *upper.pieces))
+
+
+def _lowest_nose(joint: PlanInputs, closed: bool) -> float:
+    """How far high-low moves the lowest nose: a square edge has none, and an open root never begins above the left one's."""
+    kind = joint.prep.kind
+    noses = [offset for shape, offset in ((kind.left, 0.0), (kind.right, joint.prep.high_low_mm)) if shape != SQUARE]
+    lowest = min(noses, default=0.0)
+    return lowest if closed else min(0.0, lowest)
+
+
 def _back(joint: PlanInputs, second: str) -> Side:
-    """The second side as the gouge (or the grinder, for a sealing run) leaves it."""
-    back = joint.prep.back_depth_mm if joint.prep.kind.double else 0.0
-    unwelded = 0.0 if joint.prep.backing != "closed" else joint.prep.root_face_mm
-    depth = back + SEAL_DEPTH_MM if second == "seal" else back + unwelded + joint.prep.gouge_into_mm
+    """The second side as the gouge (or the grinder, for a sealing run) leaves it; the right plate's back stands `high_low_mm` higher in the section."""
+    prep = joint.prep
+    back = prep.back_depth_mm if prep.kind.double else 0.0
+    unwelded = 0.0 if prep.backing != "closed" else prep.root_face_mm
+    depth = back + SEAL_DEPTH_MM if second == "seal" else back + unwelded + prep.gouge_into_mm
     depth = max(depth, SEAL_DEPTH_MM)
-    walls = [gouged(depth, joint.prep.gouge_radius_mm, joint.prep.gouge_angle_deg)] * 2
-    if joint.prep.kind.double:
-        walls = [_gouged_groove(joint, shape, depth, depth - back) for shape in (joint.prep.kind.left, joint.prep.kind.right)]
-    inner = joint.piece.pipe_od_mm / 2 - joint.prep.thickness_mm
+    right_depth = max(depth - prep.high_low_mm, SEAL_DEPTH_MM)
+    if prep.kind.double:
+        walls = [_gouged_groove(joint, shape, own, own - back) for shape, own in ((prep.kind.left, depth), (prep.kind.right, right_depth))]
+    else:
+        gouge = gouged(max(depth, right_depth), prep.gouge_radius_mm, prep.gouge_angle_deg)
+        walls = [gouge.below(depth), gouge.below(right_depth)]
+    inner = joint.piece.pipe_od_mm / 2 - prep.thickness_mm
+    groove = Groove(0.0, *walls)
     presented = edited(
-        joint, pipe_od_mm=2 * (inner + depth), thickness_mm=depth, right_thickness_mm=0.0, backing="closed", root_face_mm=0.0, high_low_mm=0.0,
-        root_reinforcement_mm=0.0,
+        joint, pipe_od_mm=2 * (inner + depth), thickness_mm=groove.thickness_mm, right_thickness_mm=0.0, backing="closed", root_face_mm=0.0,
+        high_low_mm=0.0, root_reinforcement_mm=0.0, from_inside=True,
     )  # fmt: skip
-    return Side(BACK, presented, Groove(0.0, *walls), depth, turned=True)
+    return Side(BACK, presented, groove, depth, turned=True)
 
 
 def _gouged_groove(joint: PlanInputs, shape: str, depth: float, nose: float) -> Wall:
-    """A wall of the back's own groove with its nose gouged out; along a square edge the gouge keeps to it."""
+    """A wall of the back's own groove with its nose gouged out; along a square edge the gouge keeps to it.
+
+    A nose that stands beyond the gouge (`nose` below 0) is cut off by it and joined by a floor.
+    """
     half_gap = joint.prep.root_gap_mm / 2
     if shape == SQUARE:
         return straight((0.0, 0.0), (half_gap, 0.0), (half_gap, depth))
     bevel = cut(joint.prep, shape, joint.prep.back_bevel_deg, depth - nose, 0.0).outwards(half_gap)
+    if nose < 0.0:
+        upper = bevel.raised(nose).above(0.0)
+        return Wall((*straight((0.0, 0.0), (upper.pieces[0].d0, 0.0)).pieces, *upper.pieces))
     return _wider(gouged(depth, joint.prep.gouge_radius_mm, min(joint.prep.gouge_angle_deg, joint.prep.back_bevel_deg)), bevel, nose)
 
 
