@@ -18,7 +18,8 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.rods.rod import Rod
 from banister.core.units import Units
 from banister.core.words import Speech
-from banister.job.library import shipped_rods, usual_rods, words
+from banister.core.joint.working import RodUse
+from banister.job.library import shipped_rods, words
 
 CASES = json.loads((Path(__file__).parent / "cases" / "formulas.json").read_text(encoding="utf-8"))
 SAY, SAY_INCH = Speech(words()), Speech(words(), Units(inches=True))
@@ -55,8 +56,15 @@ def rods() -> dict[str, Rod]:
     return rods_by_id()
 
 
+def bench_rods(backing: str) -> tuple[RodUse, ...]:
+    """The same rods for every position: 3.2 cellulosic root and hot pass on an open root, 3.2 and 4.0 basic for all else."""
+    root = [("root", "E6010-3.2x350"), ("hot", "E6010-3.2x350")] if backing == "open" else [("root", "E7018-3.2x350"), ("root", "E7018-4.0x450")]
+    rest = [(role, rod) for role in ("fill", "cap") for rod in ("E7018-3.2x350", "E7018-4.0x450")]
+    return tuple(RodUse(role=role, rod=rod) for role, rod in (*root, *rest))
+
+
 def make_joint(backing: str = "open", **fields: object) -> Joint:
     """A joint with the usual rods; on a bar the root face is nought unless said."""
     if backing == "bar":
         fields = {"root_face_mm": 0.0, "root_gap_mm": 8.0} | fields
-    return edited(Joint(id="J1", name="Joint"), backing=backing, **{"rods": usual_rods(shipped_rods(), backing)} | fields)
+    return edited(Joint(id="J1", name="Joint"), backing=backing, **{"rods": bench_rods(backing)} | fields)

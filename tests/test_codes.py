@@ -44,9 +44,9 @@ from banister.core.typed import SPELT, typed, typed_clock_s
 from banister.job.codec import LARGEST_BYTES, MOST_JOINTS, encoded
 from banister.job.documents import read_test
 from banister.job.files import JobFile
-from banister.job.library import blank_joint, demo_job, shipped_rods, shipped_rows, usual_rods, words
+from banister.job.library import blank_joint, demo_job, shipped_rods, shipped_rows, words
 from banister.job.reading import FileFault
-from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id
+from tests.conftest import SAY, bench_rods, SAY_INCH, make_joint, rods_by_id
 from tests.desktop.conftest import demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
 
 RODS, ROWS = rods_by_id(), shipped_rows()
@@ -336,7 +336,7 @@ def other_ways_of_working() -> None:
 
 
 def preparations_compared() -> None:
-    rods = usual_rods(shipped_rods(), "open"), usual_rods(shipped_rods(), "bar")
+    rods = bench_rods("open"), bench_rods("bar")
     for t in (8.0, 14.0):
         for shop in (Shop(), Shop(access=BOTH_SIDES, machining=False), Shop(access=BOTH_SIDES)):
             candidates(edited(blank_joint("J1"), thickness_mm=t), shop, *rods)

@@ -24,7 +24,7 @@ from banister.core.joint.joint import Joint
 from banister.core.joint.working import ANSWERS
 from banister.core.limits.windows import Window
 from banister.core.plan.inputs import inputs_of
-from tests.conftest import make_joint, rods_by_id
+from tests.conftest import bench_rods, make_joint, rods_by_id
 
 RODS = rods_by_id()
 V20 = make_joint(thickness_mm=20.0)
@@ -179,13 +179,11 @@ def test_first_window_and_the_demo_drawn() -> None:
 
 def test_the_chooser_for_35_mm_from_both_sides(benchmark: object) -> None:
     from banister.core.plan.compare import BOTH_SIDES, Shop, candidates, compared
-    from banister.job.library import shipped_rods, usual_rods
 
-    shipped = shipped_rods()
     joint = make_joint(thickness_mm=35.0, position="2G")
 
     def work() -> None:
-        for one in candidates(joint, Shop(access=BOTH_SIDES), usual_rods(shipped, "open"), usual_rods(shipped, "bar")):
+        for one in candidates(joint, Shop(access=BOTH_SIDES), bench_rods("open"), bench_rods("bar")):
             compared(one, RODS)
 
     benchmark.pedantic(work, rounds=5, warmup_rounds=1)

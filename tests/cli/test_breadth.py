@@ -142,7 +142,7 @@ def test_a_broken_procedure_file_is_located_and_changes_nothing(change: object, 
 
 def test_techniques_are_listed_and_compared(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
     job = str(tmp_path / "j.banister")
-    assert run(["new", "--thickness", "14", "--pipe-od", "141.3", "--position", "6G", "-o", job]) == 0
+    assert run(["new", "--thickness", "14", "--pipe-od", "141.3", "--position", "6G", "--technique", "cellulosic-basic", "-o", job]) == 0
     assert run(["techniques"]) == 0
     listed = capsys.readouterr().out
     assert listed.count("\n") >= 12 and "burns through" in listed

@@ -26,8 +26,7 @@ from banister.core.plan.one_side import side_plan, side_study
 from banister.core.plan.pull import angular_index_deg, pull_of
 from banister.core.plan.sequence import sequence_said
 from banister.core.plan.straightest import straightest
-from banister.job.library import shipped_rods, usual_rods
-from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id
+from tests.conftest import SAY, SAY_INCH, bench_rods, make_joint, rods_by_id
 import itertools
 
 RODS = rods_by_id()
@@ -39,7 +38,7 @@ def prepared(key: str, backing: str = "open", **fields: object) -> Joint:
     joint = with_preparation(make_joint(thickness_mm=fields.pop("thickness_mm", 30.0)), key)
     if backing != joint.prep.backing and not joint.prep.kind.fillet:
         joint = with_backing(joint, backing)
-    return edited(joint, rods=usual_rods(shipped_rods(), joint.prep.backing), **fields)
+    return edited(joint, rods=bench_rods(joint.prep.backing), **fields)
 
 
 def joints() -> st.SearchStrategy[Joint]:

@@ -15,8 +15,8 @@ from banister.core.plan.answers import plan_answer, plan_joint, study_of
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.plan import Plan
 from banister.core.polygon import holds
-from banister.job.library import blank_joint, shipped_rods, usual_rods
-from tests.conftest import SAY, make_joint, rods_by_id
+from banister.job.library import blank_joint
+from tests.conftest import SAY, bench_rods, make_joint, rods_by_id
 from tests.sample.run import measured, samples
 
 RODS = rods_by_id()
@@ -28,7 +28,7 @@ ON_BACKINGS = [(key, backing) for key, kind in KINDS.items() for backing in ("op
 def usual(key: str, backing: str, **fields: object) -> object:
     joint = with_preparation(edited(blank_joint("S"), thickness_mm=fields.pop("thickness_mm", 20.0)), key)
     joint = joint if joint.prep.kind.fillet else with_backing(joint, backing)
-    return edited(joint, rods=usual_rods(shipped_rods(), joint.prep.backing), **fields)
+    return edited(joint, rods=bench_rods(joint.prep.backing), **fields)
 
 
 def empty_mm2(joint: object, plan: Plan) -> float:

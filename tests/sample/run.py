@@ -21,7 +21,8 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.notes import plan_remarks
 from banister.core.plan.plan import Pass, Plan
-from banister.job.library import blank_joint, shipped_rods, usual_rods
+from banister.job.library import blank_joint, shipped_rods
+from tests.conftest import bench_rods
 
 SEED, COUNT = 20261128, 200
 RODS = {rod.id: rod for rod in shipped_rods()}
@@ -49,7 +50,7 @@ def drawn(draw: random.Random, kinds: Sequence[str], positions: Sequence[str]) -
             fields |= {"root_gap_mm": draw.choice((2.5, 3.0, 3.5, 4.0)), "root_face_mm": draw.choice((1.0, 1.5, 2.0))}
         elif joint.prep.backing == "bar":
             fields |= {"root_gap_mm": draw.choice((5.0, 7.0, 8.0, 10.0))}
-        joint = edited(joint, rods=usual_rods(shipped_rods(), joint.prep.backing), **fields)
+        joint = edited(joint, rods=bench_rods(joint.prep.backing), **fields)
         if not joint_faults(joint):
             return joint
 

@@ -14,9 +14,9 @@ from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.joint.figures import figures_of
 from banister.core.joint.joint import Joint, edited, field_of
 from banister.core.plan.compare import BOTH_SIDES, ONE_SIDE, Compared, Shop, candidates, compared
+from banister.core.rods.usual import usual_rods
 from banister.core.units import minutes
 from banister.core.words import Speech
-from banister.job.library import usual_rods
 
 SORTS = {
     "metal": lambda c: c.plan.weld_metal_kg, "rods": lambda c: c.rods, "passes": lambda c: len(c.plan.passes),
@@ -51,7 +51,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     if a.job:
         rods |= desk.read(a.job).rods_by_id
     shop = Shop(access=a.access, machining=not a.no_machining)
-    found = [compared(c, rods) for c in candidates(base, shop, usual_rods(shipped, "open"), usual_rods(shipped, "bar"))]
+    found = [compared(c, rods) for c in candidates(base, shop, usual_rods(shipped, base, "open"), usual_rods(shipped, base, "bar"))]
     planned = sorted((c for c in found if not c.refusal), key=SORTS[a.sort])
     refused = [c for c in found if c.refusal]
     print(json.dumps(_document(base, planned, refused, desk.say), indent=2) if a.json else _table(base, planned, refused, desk.say))

@@ -19,11 +19,12 @@ from banister.core.joint.kinds import BACKINGS, KINDS, PROGRESSIONS, SECOND_SIDE
 from banister.core.joint.working import ANSWERS, BALANCED, SPLITS
 from banister.core.limits.acceptance import ACCEPTANCE, NONE_CHOSEN
 from banister.core.plan.technique import with_technique
+from banister.core.rods.usual import usual_rods
 from banister.core.remark import Refused
 from banister.core.rods.rod import Rod
 from banister.core.words import Speech
 from banister.job.files import JobFile
-from banister.job.library import Library, usual_rods
+from banister.job.library import Library
 
 OPTIONS = {f.key: f for f in (*GROOVE_FIGURES, *PIECE_FIGURES, *CHOICE_FIGURES) if f.option}
 METAVARS = {"angle": "DEG", "seconds": "S", "seconds_per_length": "S", "ratio": "N", "percent": "N"}
@@ -165,10 +166,10 @@ def _figure(a: argparse.Namespace, key: str) -> float:
 
 
 def _with_rods(a: argparse.Namespace, joint: Joint, library: Library) -> tuple[Joint, tuple[Rod, ...]]:
-    """The joint with the rods named, usual ones for the other roles, and a technique's over both."""
-    uses, named = spelling.rod_uses(a.rod, library.rods)
-    given = {use.role for use in uses}
-    uses += tuple(u for u in usual_rods(library.rods, joint.prep.backing) if u.role not in given)
+    """The joint with the rods named, whatever the technique; its rods, or usual ones, for the other roles."""
+    own, named = spelling.rod_uses(a.rod, library.rods)
+    given = {use.role for use in own}
+    uses = (*own, *(u for u in usual_rods(library.rods, joint) if u.role not in given))
     joint = edited(joint, rods=tuple(u for u in uses if u.role != "hot") if a.no_hot else uses)
     if not a.technique:
         return joint, named
@@ -176,4 +177,5 @@ def _with_rods(a: argparse.Namespace, joint: Joint, library: Library) -> tuple[J
     if technique is None:
         raise UsageFault("cli.fault.technique", id=a.technique, known=", ".join(t.id for t in library.techniques))
     joint, more = with_technique(joint, technique, library.rods)
-    return joint, (*named, *more)
+    others = tuple(use for use in joint.working.rods if use.role not in given)
+    return edited(joint, rods=(*own, *others)), (*named, *more)

@@ -16,12 +16,12 @@ import msgspec
 
 from banister.core.job import Job, rod_faults
 from banister.core.joint.joint import Joint, edited
-from banister.core.joint.working import RodUse
 from banister.core.limits.procedure import Procedure, Welder
 from banister.core.limits.qualification import QualificationRows
 from banister.core.plan.technique import Technique, technique_faults
 from banister.core.remark import Figure, Remark, at, fault
 from banister.core.rods.rod import Rod
+from banister.core.rods.usual import usual_rods
 from banister.core.words import Entry, Words
 from banister.job.codec import decoded
 from banister.job.reading import FileFault, converted
@@ -207,27 +207,10 @@ def patterns() -> Job:
     return decoded(data_file("patterns.banister").read_bytes()).job
 
 
-CELLULOSIC_BASIC = (("root", "E6010", 3.2), ("hot", "E6010", 3.2))
-BASIC_SIZES = (3.2, 4.0)
-
-
-def usual_rods(rods: tuple[Rod, ...], backing: str) -> tuple[RodUse, ...]:
-    """A common technique: cellulosic root and hot pass on an open root, basic above; basic on a bar."""
-
-    def pick(kind: str, size: float) -> str:
-        return next(r.id for r in rods if r.type == kind and abs(r.diameter_mm - size) < 0.01)
-
-    uses = [RodUse(role=role, rod=pick(kind, size)) for role, kind, size in CELLULOSIC_BASIC]
-    if backing != "open":
-        uses = [RodUse(role="root", rod=pick("E7018", size)) for size in BASIC_SIZES]
-    for role in ("fill", "cap"):
-        uses += [RodUse(role=role, rod=pick("E7018", size)) for size in BASIC_SIZES]
-    return tuple(uses)
-
-
 def blank_joint(joint_id: str, name: str = "") -> Joint:
     """A plain joint to start from: 12 mm single V on an open root, flat, usual rods, nothing judged."""
-    return edited(Joint(id=joint_id, name=name), thickness_mm=12.0, rods=usual_rods(shipped_rods(), "open"))
+    joint = edited(Joint(id=joint_id, name=name), thickness_mm=12.0)
+    return edited(joint, rods=usual_rods(shipped_rods(), joint))
 
 
 def used_rods(joint: Joint, rods: tuple[Rod, ...]) -> tuple[Rod, ...]:

@@ -56,14 +56,15 @@ def bridging_remarks(joint: PlanInputs, program: LayerProgram) -> list[Remark]:
     roots = program.options["root"]
     if not prep.open_root or any(all(rules.bridging_cores(joint, o.rod)) for o in roots):
         return []
-    (low, high), d = rules.BRIDGED_GAP_CORES, rules.bridging_core_mm(roots[0].rod)
+    (low, high), heaviest = rules.bridged_cores(joint, roots[0].rod)
+    d = rules.bridging_core_mm(roots[0].rod)
     gap_ok, face_ok = rules.bridging_cores(joint, roots[0].rod)
     found = []
     if not gap_ok:
         code = "root.gap.wide" if prep.root_gap_mm > high * d else "root.gap.tight"
         found.append(watch(code, Place(), "typical", value=_mm(prep.root_gap_mm), core=_mm(d), window=Figure((low * d, high * d), "length")))
     if not face_ok:
-        most = rules.BRIDGED_FACE_CORES * d
+        most = heaviest * d
         found.append(watch("root.face", Place(), "typical", value=_mm(prep.root_face_mm), core=_mm(d), most=_mm(most), window=Figure((None, most), "length")))
     return found
 
@@ -139,12 +140,14 @@ def _open_root_blocked(joint: PlanInputs, smallest: Rod, roots: Sequence[Option]
     if prep.root_gap_mm > widest:
         return outside("root.gap.open", Place(), "typical", value=_mm(prep.root_gap_mm), most=_mm(widest), window=Figure((None, widest), "length"))
     if prep.root_gap_mm < least:
-        return outside("root.gap.none", Place(), "typical", value=_mm(prep.root_gap_mm), least=_mm(rules.BRIDGED_GAP_CORES[0] * smallest.diameter_mm),
+        bridged = rules.bridged_cores(joint, smallest)[0][0] * smallest.diameter_mm
+        return outside("root.gap.none", Place(), "typical", value=_mm(prep.root_gap_mm), least=_mm(bridged),
                        window=Figure((least, None), "length"))  # fmt: skip
     thickest = rules.THICKEST_FACE_CORES * max(rules.bridging_core_mm(o.rod) for o in roots)
     if prep.kind.has_face and prep.root_face_mm > thickest:
-        return outside("root.face.thick", Place(), "typical", value=_mm(prep.root_face_mm), core=_mm(max(rules.bridging_core_mm(o.rod) for o in roots)),
-                       most=_mm(rules.BRIDGED_FACE_CORES * rules.bridging_core_mm(smallest)), window=Figure((None, thickest), "length"))  # fmt: skip
+        largest, light = max(rules.bridging_core_mm(o.rod) for o in roots), rules.bridged_cores(joint, smallest)[1] * rules.bridging_core_mm(smallest)
+        return outside("root.face.thick", Place(), "typical", value=_mm(prep.root_face_mm), core=_mm(largest), most=_mm(light),
+                       window=Figure((None, thickest), "length"))  # fmt: skip
     return outside("root.throat", Place(), "typical", value=_mm(prep.root_face_mm), throat=_mm(rules.throat_mm(joint)))
 
 

@@ -106,7 +106,7 @@ def _face(joint: PlanInputs, roles: Sequence[str]) -> Iterator[Change]:
     roots = [joint.rods_by_id[r] for r in joint.rods_for("root") if r in joint.rods_by_id]
     if "root" not in roles or not joint.prep.kind.has_face or not roots:
         return
-    ground = math.floor(10 * rules.BRIDGED_FACE_CORES * max(rules.bridging_core_mm(rod) for rod in roots)) / 10
+    ground = math.floor(10 * max(rules.bridged_cores(joint, rod)[1] * rules.bridging_core_mm(rod) for rod in roots) + 1e-6) / 10
     for face in (ground, 1.0):
         if face < joint.prep.root_face_mm - 1e-9:
             yield outside("freed.face", face=_mm(face)), edited(joint, root_face_mm=face)

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 from banister.core.joint.groove import Groove, cap_area_mm2
-from banister.core.joint.positions import HORIZONTAL, VERTICAL_UP
+from banister.core.joint.positions import HORIZONTAL, VERTICAL_DOWN, VERTICAL_UP
 from banister.core.limits.acceptance import cap_limit_mm
 from banister.core.limits.windows import QUANTITIES, Bounds, bounds
 from banister.core.plan.inputs import PlanInputs
@@ -35,8 +35,9 @@ PLAN_ROOM = (1.02, 0.97)
 WEAVE_CLASH_CORES, LEAST_LEFT = 2.0, 0.5
 STRETCH = 1.25
 """How far the comfortable range is stretched, and said so, where a joint cannot be planned inside it."""
-BRIDGED_GAP_CORES = (0.6, 1.4)
-BRIDGED_FACE_CORES = 0.75
+BRIDGED_GAP_CORES, DOWNHILL_GAP_CORES = (0.6, 1.4), (0.35, 1.0)
+BRIDGED_FACE_CORES, DOWNHILL_FACE_CORES = 0.75, 0.5
+"""What a root rod bridges and burns through; a cellulosic one downhill, as on pipelines, a smaller gap and a lighter face for its size."""
 TIG_BRIDGES_AS_MM = 3.2
 LEAST_GAP_CORES, WIDEST_GAP_CORES = 0.2, 2.0
 """Beyond these an open root is none, or does not hold: refused, where a gap outside BRIDGED_GAP_CORES only warns."""
@@ -159,7 +160,7 @@ def comfort_of(joint: PlanInputs, rod: Rod, role: str) -> AreaRange:
 def settings_of(joint: PlanInputs, rod: Rod, role: str) -> tuple[float, float]:
     """Amps and volts for a rod in a role: usual ones, moved inside the procedure's windows."""
     attitudes = joint.attitudes(role)
-    amps = bounds(joint.windows, "amps", role, rod.id).middle(usual_amps(rod, attitudes))
+    amps = bounds(joint.windows, "amps", role, rod.id).middle(usual_amps(rod, attitudes, role))
     return amps, bounds(joint.windows, "volts", role, rod.id).middle(rod.volts)
 
 
@@ -238,11 +239,18 @@ def _with_throat(comfort: AreaRange, joint: PlanInputs, groove: Groove) -> AreaR
 
 def bridging_cores(joint: PlanInputs, rod: Rod) -> tuple[bool, bool]:
     """Whether a rod bridges the root gap, and burns the root face through."""
-    low, high = BRIDGED_GAP_CORES
+    (low, high), most = bridged_cores(joint, rod)
     core = bridging_core_mm(rod)
-    gap_ok = low * core <= joint.prep.root_gap_mm <= high * core
+    gap_ok = low * core - 1e-9 <= joint.prep.root_gap_mm <= high * core + 1e-9
     face = 0.0 if joint.prep.key == "square" else joint.prep.root_face_mm
-    return gap_ok, face <= BRIDGED_FACE_CORES * core
+    return gap_ok, face <= most * core + 1e-9
+
+
+def bridged_cores(joint: PlanInputs, rod: Rod) -> tuple[tuple[float, float], float]:
+    """Gaps a rod bridges and the face it burns through, in its cores: they belong to the technique."""
+    if rod.family == "cellulosic" and VERTICAL_DOWN in joint.attitudes("root"):
+        return DOWNHILL_GAP_CORES, DOWNHILL_FACE_CORES
+    return BRIDGED_GAP_CORES, BRIDGED_FACE_CORES
 
 
 def can_bridge(joint: PlanInputs, rod: Rod) -> bool:

@@ -15,6 +15,7 @@ from banister.core.joint.joint import edited
 from banister.core.joint.kinds import SQUARE
 from banister.core.joint.preparations import cut, fillet_throat_mm
 from banister.core.joint.wall import Wall, rounded, straight
+from banister.core.joint.working import RodUse
 from banister.core.plan.inputs import PlanInputs
 
 FRONT, BACK = "front", "back"
@@ -122,9 +123,17 @@ def _back(joint: PlanInputs, second: str) -> Side:
     groove = Groove(0.0, *walls)
     presented = edited(
         joint, pipe_od_mm=2 * (inner + depth), thickness_mm=groove.thickness_mm, right_thickness_mm=0.0, backing="closed", root_face_mm=0.0,
-        high_low_mm=0.0, root_reinforcement_mm=0.0, from_inside=True,
+        high_low_mm=0.0, root_reinforcement_mm=0.0, from_inside=True, uses=_in_a_gouge(joint),
     )  # fmt: skip
     return Side(BACK, presented, groove, depth, turned=True)
+
+
+def _in_a_gouge(joint: PlanInputs) -> tuple[RodUse, ...]:
+    """Rods of the back: what serves an open root has no place in a ground gouge; where nothing else is named the fill's rods begin it."""
+    by_id = joint.rods_by_id
+    roots = [use for use in joint.uses if use.role == "root" and use.rod in by_id and by_id[use.rod].family not in ("cellulosic", "tig")]
+    roots = roots or [RodUse(role="root", rod=rod) for rod in joint.rods_for("fill")]
+    return (*roots, *(use for use in joint.uses if use.role not in ("root", "hot")))
 
 
 def _gouged_groove(joint: PlanInputs, shape: str, depth: float, nose: float) -> Wall:

@@ -33,6 +33,8 @@ OVERHEAD_FACTORS = (1.05, 1.20)
 ROUND_THE_CLOCK_SPREAD = 0.20
 AMPS_FACTOR = {FLAT: 1.0, HORIZONTAL: 0.95, VERTICAL_UP: 0.87, OVERHEAD: 0.87, VERTICAL_DOWN: 1.05}
 OWN_SPREAD = 0.20
+HOT_STEP = 1.10
+"""A hot pass burns out what slag the root left: a tenth hotter (shop figure)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,8 +59,9 @@ def _cell(table: dict[float, tuple[float, float]], diameter: float) -> AreaRange
     return AreaRange(low * share, high * share, origin)
 
 
-def _scaled(pair: tuple[float, float], rod: Rod) -> AreaRange:
-    share = (rod.diameter_mm / REFERENCE_CORE_MM) ** 2
+def _scaled(pair: tuple[float, float], rod: Rod, down: bool = False) -> AreaRange:
+    """A range of the reference size for another: in proportion to its core's area, downhill, where a pool must be outrun, to its diameter."""
+    share: float = (rod.diameter_mm / REFERENCE_CORE_MM) ** (1 if down else 2)
     return AreaRange(pair[0] * share, pair[1] * share)
 
 
@@ -66,9 +69,9 @@ def _in_attitude(rod: Rod, role: str, attitude: str) -> AreaRange:
     down = attitude == VERTICAL_DOWN
     if rod.family == "cellulosic":
         if role == "root":
-            return _scaled(OPEN_ROOT_MM2[down], rod)
+            return _scaled(OPEN_ROOT_MM2[down], rod, down)
         if role == "hot":
-            return _scaled(HOT_CELLULOSIC_MM2[down], rod)
+            return _scaled(HOT_CELLULOSIC_MM2[down], rod, down)
         if down:
             return _cell(CELLULOSIC_DOWN_MM2, rod.diameter_mm)
     found = _cell(UPHILL_MM2 if attitude == VERTICAL_UP else FLAT_MM2, rod.diameter_mm)
@@ -82,6 +85,11 @@ def _in_attitude(rod: Rod, role: str, attitude: str) -> AreaRange:
     return found
 
 
+def met_by(rod: Rod, attitudes: tuple[str, ...]) -> tuple[str, ...]:
+    """The attitudes that count for a rod: a cellulosic one that goes downhill round a pipe goes downhill all the way."""
+    return (VERTICAL_DOWN,) if rod.family == "cellulosic" and VERTICAL_DOWN in attitudes else attitudes
+
+
 def comfortable_area(rod: Rod, role: str, attitudes: tuple[str, ...], on_open_root: bool) -> AreaRange:
     """The range for a rod in a role, for a position whose pool lies in these attitudes.
 
@@ -90,6 +98,7 @@ def comfortable_area(rod: Rod, role: str, attitudes: tuple[str, ...], on_open_ro
     """
     if rod.family == "tig":
         return AreaRange(*TIG_ROOT_MM2)
+    attitudes = met_by(rod, attitudes)
     found = [_in_attitude(rod, role, attitude) for attitude in attitudes]
     if role == "root" and on_open_root and rod.family != "cellulosic":
         found = [_scaled(OPEN_ROOT_MM2[False], rod)]
@@ -110,7 +119,7 @@ def own_area(rod: Rod, run_out_mm: float) -> AreaRange:
     return AreaRange(area * (1 - OWN_SPREAD), area * (1 + OWN_SPREAD), OWN_RUN_OUT)
 
 
-def usual_amps(rod: Rod, attitudes: tuple[str, ...]) -> float:
-    """Current to start from: the flat figure times the position factor, inside the rod's range."""
-    factor = min(AMPS_FACTOR[attitude] for attitude in attitudes)
+def usual_amps(rod: Rod, attitudes: tuple[str, ...], role: str = "") -> float:
+    """Current to start from: the flat figure times the position factor, a hot pass a step hotter, inside the rod's range."""
+    factor = min(AMPS_FACTOR[attitude] for attitude in met_by(rod, attitudes)) * (HOT_STEP if role == "hot" else 1.0)
     return float(round(min(max(rod.amps * factor, rod.amps_low), rod.amps_high)))

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
 from banister.core.drawing.section import bare_section
 from banister.core.joint.joint import edited
 from banister.core.plan.compare import BOTH_SIDES, ONE_SIDE, Candidate, Compared, Shop, candidates, compared
+from banister.core.rods.usual import usual_rods
 from banister.core.remark import Figure
 from banister.core.rods.rod import Rod
 from banister.core.units import minutes
@@ -22,7 +23,6 @@ from banister.desktop.canvas.painting import framed, paint
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import QuietBox
 from banister.desktop.store import Store
-from banister.job.library import usual_rods
 
 COMPARE = "compare"
 PICTURE = QSize(178, 112)
@@ -113,8 +113,8 @@ class ChooserDialog(QDialog):
         self.title.setText(say("chooser.title", joint=joint.id, thickness=Figure(joint.prep.welded_thickness_mm, "length"), position=joint.piece.position,
                                length=Figure(float(joint.weld_length_mm()), "long_length")))  # fmt: skip
         shop = Shop(access=self.access.currentData(), machining=self.machining.isChecked())
-        open_rods = joint.working.rods if joint.prep.open_root else usual_rods(shipped, "open")
-        held_rods = joint.working.rods if not joint.prep.open_root else usual_rods(shipped, "bar")
+        open_rods = joint.working.rods if joint.prep.open_root else usual_rods(shipped, joint, "open")
+        held_rods = joint.working.rods if not joint.prep.open_root else usual_rods(shipped, joint, "bar")
         wanted = candidates(joint, shop, open_rods, held_rods)
         self.found = []
         self.table.setSortingEnabled(False)

@@ -10,6 +10,7 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import BACKINGS, FORMS, KINDS, PROGRESSIONS, SECOND_SIDES, SEQUENCES
 from banister.core.joint.positions import positions
 from banister.core.plan.straightest import Order, orders_of, shares_of
+from banister.core.rods.usual import usual_rods
 from banister.core.remark import Figure
 from banister.core.rods.rod import Rod
 from banister.desktop.app.theme import Theme
@@ -17,7 +18,6 @@ from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
-from banister.job.library import usual_rods
 
 BALANCE = "balance"
 AFTER_PREPARATION = (
@@ -92,7 +92,7 @@ class JointPanel(Panel):
             return
         if changed.prep.backing != joint.prep.backing:
             rods = self.store.library.rods
-            uses = usual_rods(rods, changed.prep.backing)
+            uses = usual_rods(rods, changed)
             wanted = {use.rod for use in uses}
             changed, job = edited(changed, rods=uses), job.with_rods(tuple(r for r in rods if r.id in wanted))
         self.store.edit(job.with_joint(changed), name)
