@@ -96,7 +96,6 @@ def figures_that_do_not_go_together() -> None:
         {"key": "double-v", "form": "pipe", "position": "1G", "pipe_od_mm": 300.0, "backing": "closed"},
         {"key": "fillet-tee", "backing": "closed", "position": "2F", "root_gap_mm": 9.0},
         {"key": "fillet-lap", "backing": "closed", "position": "2F", "root_gap_mm": 0.0, "leg_right_mm": 30.0},
-        {"key": "fillet-tee", "backing": "closed", "position": "2F", "form": "pipe"},
     ):  # fmt: skip
         joint_faults(make_joint(**fields))
 
@@ -198,14 +197,14 @@ def joints_that_cannot_be_planned() -> None:
     planned("closed", key="double-bevel", thickness_mm=8.0, root_gap_mm=0.0, bevel_left_deg=0.0, bevel_right_deg=45.0, back_bevel_deg=45.0, root_face_mm=1.0)
     planned("bar", root_gap_mm=1.0, bevel_left_deg=0.0, bevel_right_deg=0.0, thickness_mm=16.0)
     planned("ceramic", root_gap_mm=1.0, bevel_left_deg=0.0, bevel_right_deg=0.0, thickness_mm=16.0,
-            windows=(Window(quantity="arc_energy", role="root", high=0.3),))  # fmt: skip
+            windows=(Window(quantity="arc_energy", role="root", high=0.55),))  # fmt: skip
     planned("closed", root_gap_mm=0.0, bevel_left_deg=5.0, bevel_right_deg=5.0, thickness_mm=16.0, root_face_mm=1.0)
     planned(root_face_mm=9.0, thickness_mm=16.0)
     planned(windows=(Window(quantity="weave", high=4.0),), thickness_mm=22.0)
     planned(windows=(Window(quantity="arc_energy", role="fill", low=2.9),), thickness_mm=22.0)
     planned(windows=(Window(quantity="arc_energy", role="fill", low=1.5, high=1.51), Window(quantity="run_out", role="fill", low=900.0),), thickness_mm=22.0)
-    planned(windows=(Window(quantity="arc_energy", role="root", high=0.15),))
-    planned("ceramic", windows=(Window(quantity="arc_energy", role="root", high=0.15),))
+    planned(windows=(Window(quantity="arc_energy", role="root", high=0.55),))
+    planned("ceramic", windows=(Window(quantity="arc_energy", role="root", high=0.55),))
     planned(windows=(Window(quantity="volts", role="fill", low=80.0),))
     basic = ("E7018-3.2x350",)
     with_rods(*((role, rod) for role in ("root", "fill") for rod in basic))
@@ -280,6 +279,7 @@ def windows_kept_and_left() -> None:
     held(edited(joint, length_mm=120.0, windows=short), within_s=600.0)
     for level in ("iso5817-b", "iso5817-d"):
         held(edited(joint, choices=Choices(acceptance=level)))
+    held(edited(joint, rods=(RodUse(role="root", rod="E309L-16-3.2x350"), *joint.working.rods)))
     held(edited(joint, stainless=True, windows=(Window(quantity="t85", low=1.0),)))
     held(edited(joint, preheat_band_mm=100.0, windows=(Window(quantity="preheat", low=60.0),), length_mm=2500.0))
 

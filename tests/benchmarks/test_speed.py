@@ -214,7 +214,7 @@ def test_heat_speeds(benchmark: object) -> None:
     thousand = best_of(lambda: spread_of(joint, twenty, schedule, draws), 5)
     readings = tuple(Reading(at_s=600.0 * i, x_mm=20.0, temp_c=90.0 + 5 * i) for i in range(1, 11))
     fit = best_of(lambda: fitted(edited(joint, readings=readings), twenty), 5)
-    benchmark.pedantic(lambda: fin_of(joint), rounds=5)
+    benchmark.pedantic(lambda: fin_of(joint, plan), rounds=5)
     print(f"\nmodel {build:.2f} ms; loss fitted to 10 readings {fit:.0f} ms")
     held("model and 20 passes with waits", one, 5.0)
     held("4 joints x 12 passes, first board", first, 100.0)

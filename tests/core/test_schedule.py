@@ -19,7 +19,7 @@ from banister.core.heat.history import at_readings_c, curve_c
 from banister.core.heat.readings import fitted
 from banister.core.heat.schedule import schedule_of, works_of
 from banister.core.heat.shift import AS_DRAWN, FREE, Pause, Shift, shift_faults
-from banister.core.heat.thermal import edge_mm, heat_faults, preheat_point_mm, stations_of
+from banister.core.heat.thermal import HOTTER_THAN_LIMIT_K, edge_mm, fin_of, heat_faults, mean_over_limit_k, preheat_point_mm, stations_of
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.heating import HeatSettings, Reading
 from banister.core.plan.answers import plan_joint
@@ -67,6 +67,43 @@ def test_totals_and_the_interpass_point_agree_with_the_2d_reference(
     assert max(abs(a - b) for a, b in zip(before, read, strict=True)) < 3.0
     if d == 0.020:
         assert total == pytest.approx(3456, rel=0.10)
+
+
+@pytest.mark.parametrize(("d", "half", "q"), [(0.012, 0.030, 0.8e6), (0.012, 0.060, 0.5e6), (0.020, 0.050, 1.2e6)])
+def test_small_coupons_cool_as_the_2d_reference_does(d: float, half: float, q: float) -> None:
+    limit, strip, least = 180.0, 0.004, 60.0
+    side = (Stretch(width=half, thickness=d),)
+    warms_k = q / (STEEL.density * STEEL.capacity * 2 * half * d)
+    model = Fin(Across(left=side, right=side), STEEL, loss(limit + max(HOTTER_THAN_LIMIT_K, mean_over_limit_k(warms_k, limit - 20.0))), strip)
+    at, state, now = model.reading(0.016), model.uniform(0.0), 0.0
+    for _ in range(6):
+        state = model.heated(state, q)
+        wait = max(least, model.last_fall_s(at, state, limit - 20.0))
+        state, now = model.after(state, wait), now + wait
+    wanted, _ = passes_with_waits(PlateSection(d, half, strip, 20.0), q, 6, limit, least, 0.016, 0.016)
+    assert now == pytest.approx(wanted, rel=0.03)
+
+
+@pytest.mark.parametrize("width", [20.0, 30.0, 200.0])
+@pytest.mark.parametrize("backing", ["open", "bar"])
+def test_a_piece_is_modelled_as_wide_as_it_is(width: float, backing: str) -> None:
+    joint = make_joint(backing, thickness_mm=10.0, heat=HeatSettings(width_left_mm=width, width_right_mm=2 * width))
+    model = fin_of(joint, plan_joint(joint, RODS))
+    assert (1000 * model.faces[0], 1000 * model.faces[-1]) == pytest.approx((-width, 2 * width))
+    bar = min(20.0, width) + 20.0 if backing == "bar" else 0.0
+    assert model.capacities.sum() == pytest.approx(STEEL.density * STEEL.capacity * (0.01 * 3 * width / 1000 + 0.006 * bar / 1000), rel=0.03)
+
+
+def test_a_closed_bore_about_doubles_the_waits_and_an_open_one_is_a_plate() -> None:
+    pipe = limited(interpass=150.0, thickness_mm=12.7, form="pipe", pipe_od_mm=323.9, position="5G")
+    plan = plan_joint(pipe, RODS)
+    waits = {bore: schedule_of(edited(pipe, bore=bore), plan).waiting_s for bore in ("open", "closed", "filled")}
+    assert waits["open"] < waits["closed"] < waits["filled"] and 1.5 < waits["closed"] / waits["open"] < 3.0
+
+
+def test_a_pipe_welded_downhill_starts_at_twelve() -> None:
+    names = [[s.name for s in stations_of(limited(form="pipe", pipe_od_mm=323.9, position="5G", progression=p))] for p in ("up", "down")]
+    assert names == [["six", "three", "twelve", "nine"], ["twelve", "three", "six", "nine"]]
 
 
 joints = st.builds(
@@ -121,7 +158,7 @@ def test_what_can_never_be_is_said_and_never_hangs(fields: dict, word: str) -> N
 
 def test_the_band_reaches_where_preheat_is_read_even_beside_a_wide_groove() -> None:
     joint = limited(100.0, interpass=200.0, thickness_mm=55.0, bevel_left_deg=30.0, bevel_right_deg=30.0, length_mm=180.0)
-    cooling = Cooling(joint)
+    cooling = Cooling(joint, fin_of(joint, Plan("balanced")))
     assert edge_mm(joint) + preheat_point_mm(joint) > 75.0 + 25.0
     assert cooling.temps(cooling.far_reading)[0] == pytest.approx([100.0], abs=1.0)
     plan = plan_joint(joint, RODS)
@@ -156,7 +193,7 @@ def test_a_pass_run_the_other_way_is_the_mirror_and_to_and_fro_starts_where_it_i
     joint = limited(length_mm=1000.0, interpass=600.0)
     read = []
     for reverse in (False, True):
-        cooling = Cooling(joint)
+        cooling = Cooling(joint, fin_of(joint, Plan("balanced")))
         cooling.weld(Work("p1", 300.0, 0.0, 1e6, reverse=reverse))
         cooling.carry_to(400.0)
         read.append(cooling.temps(cooling.reading)[0])

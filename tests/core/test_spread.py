@@ -95,7 +95,7 @@ def test_measured_temperatures_narrow_the_band_round_what_they_say() -> None:
     joint = limited(interpass=140.0, length_mm=180.0)
     plan = plan_joint(joint, RODS)
     schedule = schedule_of(joint, plan)
-    draws, fin = drawn(400), fin_of(joint)
+    draws, fin = drawn(400), fin_of(joint, plan)
 
     def read(loss: float, more: float = 0.0) -> Joint:
         blank = tuple(Reading(at_s=p.start_s - 5.0, x_mm=20.0, temp_c=0.0) for p in schedule.passes[2:])
@@ -154,6 +154,6 @@ def test_heat_kept_on_still_cools_to_a_limit_close_above_preheat() -> None:
     plan = plan_joint(joint, RODS)
     schedule = schedule_of(joint, plan)
     assert schedule.feasible and all(p.temp_c <= 115.5 for p in schedule.passes)
-    cooling = Cooling(joint)
+    cooling = Cooling(joint, fin_of(joint, Plan("balanced")))
     for work, begun in walked(cooling, works_of(joint, plan)):
         assert work.heat_j_m > 0 and cooling.temps(cooling.far_reading, begun.state).min() >= 99.5

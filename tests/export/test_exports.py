@@ -83,7 +83,10 @@ def test_every_cell_of_a_table_is_the_jsons(command: str, columns: dict, tmp_pat
     rows = list(csv.DictReader(io.StringIO(path.read_text())))
     joints = documents(command, capsys)
     found = [(key, p) for key, joint in joints.items() for p in (joint["alternatives"][joint["chosen"]]["passes"] if command == "plan" else joint["passes"])]
+    between = [row for row in rows if not row["pass"]]
+    rows = [row for row in rows if row["pass"]]
     assert len(rows) == len(found) > 50 and set(columns) <= set(rows[0])
+    assert [row["role"] for row in between] == (["turn", "gouge"] if command == "plan" else []) and all(float(row["between_s"]) > 60 for row in between)
     for row, (key, p) in zip(rows, found, strict=True):
         assert row["joint"] == key
         for column, (name, shape) in columns.items():

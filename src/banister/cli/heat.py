@@ -125,8 +125,8 @@ def _table(sheet: Sheet, own_cells: tuple[OwnCell, ...], say: Speech) -> str:
         t85 = "-" if s.t85 is None else f"{s.t85.seconds:.1f} {s.t85.regime}"
         wait, reheat = (minutes(v) if v >= 1 else "-" for v in (s.wait_s, s.reheat_s))
         p = passes[s.key]
-        rows.append((str(p.number), say(f"role.{p.role}"), clock(s.start_s), wait, band_said(band, say) or "-", reheat, u.text("temperature", s.temp_c),
-                     say(f"station.{s.hottest_station}"), t85))  # fmt: skip
+        rows.append((str(p.number), say(joint.role_word(p.role, p.side)), clock(s.start_s), wait, band_said(band, say) or "-", reheat,
+                     u.text("temperature", s.temp_c), say(f"station.{s.hottest_station}"), t85))  # fmt: skip
     fit, methods = fitted(joint, plan), preheat_methods(joint, plan, own_cells)
     heat = [r for r in sheet.judgement.to_watch if r.code.startswith(("heat.", "preheat."))]
     return "\n".join([

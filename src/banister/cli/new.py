@@ -14,10 +14,12 @@ from banister.cli.errors import INSIDE, UsageFault
 from banister.core.job import Job, job_faults
 from banister.core.joint.defaults import with_backing, with_preparation
 from banister.core.joint.figures import CHOICE_FIGURES, FIGURES, GROOVE_FIGURES, PIECE_FIGURES
+from banister.core.joint.heating import BORES, RESTRAINTS
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import BACKINGS, KINDS, PROGRESSIONS, SECOND_SIDES, SEQUENCES, SQUARE
 from banister.core.joint.working import ANSWERS, BALANCED, SPLITS
 from banister.core.limits.acceptance import ACCEPTANCE, NONE_CHOSEN
+from banister.core.material.steel import PRESETS
 from banister.core.plan.technique import with_technique
 from banister.core.rods.usual import usual_rods
 from banister.core.remark import Refused
@@ -37,6 +39,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p = described(commands, "new", say)
     _add_groove(p.add_argument_group(say("cli.new.groove")), say)
     _add_weld(p.add_argument_group(say("cli.new.weld")), say)
+    _add_heat(p.add_argument_group(say("cli.new.heat")), say)
     _add_rods(p.add_argument_group(say("cli.new.rods")), say)
     _add_planning(p.add_argument_group(say("cli.new.planning")), say)
     _add_job(p.add_argument_group(say("cli.new.job")), say)
@@ -58,6 +61,16 @@ def _add_weld(group: Any, say: Speech) -> None:
     group.add_argument("--progression", choices=PROGRESSIONS)
     group.add_argument("--root-progression", choices=PROGRESSIONS, help=say("cli.new.root_progression"))
     group.add_argument("--base-metal", default="")
+
+
+def _add_heat(group: Any, say: Speech) -> None:
+    group.add_argument("--width", metavar="LENGTH", help=say("cli.new.width"))
+    group.add_argument("--air", metavar="TEMPERATURE", help=say("cli.new.air"))
+    group.add_argument("--bore", choices=BORES, help=say("cli.new.bore"))
+    group.add_argument("--steel", metavar="NAME|C=..,Mn=..", help=say("cli.new.steel", names=", ".join(s.name for s in PRESETS)))
+    group.add_argument("--stainless", action="store_true", help=say("cli.new.stainless"))
+    group.add_argument("--hydrogen", metavar="H5|ML", help=say("cli.new.hydrogen"))
+    group.add_argument("--restraint", choices=RESTRAINTS)
 
 
 def _add_rods(group: Any, say: Speech) -> None:
@@ -132,14 +145,16 @@ def joint_from(a: argparse.Namespace, library: Library) -> tuple[Joint, tuple[Ro
     if a.length_mm and a.pipe_od_mm:
         raise UsageFault("cli.fault.form")
     form = "pipe" if a.pipe_od_mm else "plate"
-    where = "fillet" if KINDS[a.prep].fillet else form
-    position, progression = spelling.position_and_progression(a.position or ("1F" if where == "fillet" else "1G"), where, a.progression)
+    is_fillet = KINDS[a.prep].fillet
+    where = ("fillet-pipe" if form == "pipe" else "fillet") if is_fillet else form
+    position, progression = spelling.position_and_progression(a.position or ("1F" if is_fillet else "1G"), where, a.progression)
     joint = edited(
         Joint(id=a.joint, name=a.joint_name or a.name or a.output.stem, drawing=a.drawing, procedure=a.procedure, procedure_revision=a.revision),
         thickness_mm=_figure(a, "thickness_mm"), form=form, progression=progression, root_progression=a.root_progression or "", group=a.base_metal,
         windows=tuple(spelling.window(spec) for spec in a.window), sequence=a.sequence, chosen=a.choose, acceptance=a.acceptance, split=a.split,
         own_run_out=tuple(spelling.own_run_out(spec, position, library.rods) for spec in a.run_out), **{flag: getattr(a, flag) for flag in FLAGS},
     )  # fmt: skip
+    joint = edited(joint, **_heat(a))
     joint = with_preparation(joint, a.prep)
     if a.backing and not joint.prep.kind.fillet:
         joint = with_backing(joint, a.backing)
@@ -159,6 +174,21 @@ def _given(a: argparse.Namespace, joint: Joint) -> dict[str, Any]:
     if a.second_side:
         found["second_side"] = a.second_side
     return found | {key: _figure(a, key) for key in OPTIONS if getattr(a, key) is not None}
+
+
+def _heat(a: argparse.Namespace) -> dict[str, Any]:
+    """What cooling and preheat depend on, as far as it is said."""
+    found: dict[str, Any] = {"stainless": a.stainless}
+    if a.width:
+        width = spelling.figure("--width", a.width, "length")
+        found |= {"width_left_mm": width, "width_right_mm": width}
+    if a.air:
+        found["air_c"] = spelling.figure("--air", a.air, "set_temperature")
+    if a.steel:
+        found["steel"] = spelling.steel(a.steel)
+    if a.hydrogen:
+        found["hydrogen_ml"] = spelling.hydrogen_ml(a.hydrogen)
+    return found | {name: value for name in ("bore", "restraint") if (value := getattr(a, name))}
 
 
 def _figure(a: argparse.Namespace, key: str) -> float:

@@ -20,6 +20,7 @@ from banister.core.plan.identity import keyed
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Plan
+from banister.core.plan.sequence import between_said
 from banister.core.remark import OUTSIDE as IS_OUTSIDE
 from banister.core.remark import Figure
 from banister.core.sheet import Sheet
@@ -121,15 +122,18 @@ def table(sheet: Sheet, say: Speech) -> str:
     )]  # fmt: skip
     for p in plan.passes:
         rows.append((
-            str(p.number), say(f"role.{p.role}"), str(p.layer), u.rod(p.rod.id), u.text("current", p.amps), u.text("voltage", p.volts),
+            str(p.number), say(joint.role_word(p.role, p.side)), str(p.layer), u.rod(p.rod.id), u.text("current", p.amps), u.text("voltage", p.volts),
             u.text("area", p.area_mm2), u.text("long_length", p.run_out_mm), u.text("speed", p.travel_mm_min), u.text("energy", p.arc_energy_kj_mm),
             u.text("energy", p.heat_input_kj_mm), str(p.rod_count), minutes(p.arc_time_s),
         ))  # fmt: skip
+    lines, between = columns(rows, left=(1, 3)), between_said(joint, joint.working.choices, plan, say)
+    shown = [lines[0], *(text for p, line in zip(plan.passes, lines[1:], strict=True) for text in (*(f"  {b}" for b in between.get(p.key, ())), line))]
     rods = ", ".join(f"{count} x {u.rod(rod)}" for rod, count in plan.rods_by_consumable().items())
     used = ", ".join(f"{process} {k:g}" for process, k in dict.fromkeys((p.process, p.efficiency) for p in plan.passes))
     return "\n".join([
-        head, *columns(rows, left=(1, 3)),
-        say("cli.plan.totals", n=len(plan.passes), layers=str(plan.layers), metal=Figure(plan.weld_metal_kg, "mass"), rods=rods, stops=str(plan.stops)),
+        head, *shown,
+        say("cli.plan.totals", n=len(plan.passes), layers=say("count.layers", n=plan.layers), metal=Figure(plan.weld_metal_kg, "mass"), rods=rods,
+            stops=say("count.stops", n=plan.stops)),
         say("cli.plan.times", arc=Figure(plan.arc_time_s, "duration"), total=Figure(plan.total_time_s, "duration"), waits=_waits(sheet.heat, say)),
         say("cli.plan.key", used=used),
         *(f"{say('cli.outside' if note.remark.verdict == IS_OUTSIDE else 'cli.note')}: {note.said(say)}"

@@ -13,6 +13,7 @@ from banister.core.joint.joint import Joint
 from banister.core.joint.positions import positions, resolve
 from banister.core.joint.working import ROLES, OwnRunOut, RodUse
 from banister.core.limits.windows import QUANTITIES, Window, window_faults
+from banister.core.material.steel import PRESETS, Steel, elements, hydrogen_class_ml
 from banister.core.remark import Refused
 from banister.core.rods.rod import Rod
 from banister.core.typed import typed
@@ -110,6 +111,27 @@ def window(spec: str) -> Window:
     if faults := window_faults(made):
         raise _noted(Refused(*faults), f"--window {spec}")
     return made
+
+
+def steel(spec: str) -> Steel:
+    """A preset by its name, or a composition like 'C=0.17,Mn=1.4'."""
+    preset = next((s for s in PRESETS if s.name == spec), None)
+    if preset is not None:
+        return preset
+    known = {name.lower(): name for name in elements()}
+    found: dict[str, float] = {}
+    for part in spec.split(","):
+        name, equals, value = part.partition("=")
+        if not equals or name.strip().lower() not in known:
+            raise UsageFault("cli.fault.steel", spec=spec, names=", ".join(s.name for s in PRESETS))
+        found[known[name.strip().lower()]] = figure("--steel", value, "percent")
+    return replace(Steel(), **found)  # type: ignore[arg-type]
+
+
+def hydrogen_ml(spec: str) -> float:
+    """A class of hydrogen, 'H5', or ml/100 g."""
+    found = hydrogen_class_ml(spec.strip().upper())
+    return figure("--hydrogen", spec, "hydrogen") if found is None else found
 
 
 def own_run_out(spec: str, position: str, catalogue: Sequence[Rod]) -> OwnRunOut:

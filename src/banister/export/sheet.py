@@ -26,7 +26,7 @@ from banister.core.joint.joint import Joint
 from banister.core.limits.windows import QUANTITIES, Window
 from banister.core.plan.notes import notes_of
 from banister.core.plan.pull import gap_closing_said
-from banister.core.plan.sequence import sequence_said
+from banister.core.plan.sequence import between_said, sequence_said
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, WATCH, Figure
 from banister.core.sheet import Sheet
 from banister.core.units import clock, minutes
@@ -165,8 +165,8 @@ class _Story:
     def _totals(self) -> Paragraph:
         plan, say = self.plan, self.say
         cap = say("sheet.cap", heights=Figure((plan.cap.min, plan.cap.max), "length")) if plan.cap is not None else ""
-        said = say("sheet.totals", n=len(plan.passes), layers=str(plan.layers), metal=Figure(plan.weld_metal_kg, "mass"),
-                   arc=Figure(plan.arc_time_s, "duration"), total=Figure(plan.total_time_s, "duration"), stops=str(plan.stops),
+        said = say("sheet.totals", n=len(plan.passes), layers=say("count.layers", n=plan.layers), metal=Figure(plan.weld_metal_kg, "mass"),
+                   arc=Figure(plan.arc_time_s, "duration"), total=Figure(plan.total_time_s, "duration"), stops=say("count.stops", n=plan.stops),
                    peak=Figure(plan.peak_arc_energy_kj_mm, "energy"))  # fmt: skip
         return self._line(f"{said} {cap}".strip())
 
@@ -184,18 +184,26 @@ class _Story:
         heads += [f"{say(f'column.{key}')} {u.unit(kind)}" for key, kind in
                   (("area", "area"), ("run_out", "long_length"), ("travel", "speed"), ("arc_energy", "energy"), ("heat_input", "energy"))]  # fmt: skip
         heads += [say("column.rods"), say("column.arc_time")]
-        rows = []
+        rows: list[tuple[str, ...]] = []
+        between, spans, ends = between_said(self.joint, self.joint.working.choices, plan, say), list[int](), list[int]()
+        layer = plan.passes[0].layer
         for p in plan.passes:
+            if p.layer != layer:
+                ends.append(len(rows))
+            layer = p.layer
+            for text in between.get(p.key, ()):
+                spans.append(len(rows) + 1)
+                rows.append(("", text, *[""] * 12))
             bead = say(f"technique_name.{p.technique}") + (f" {say(f'progression.{p.progression}')}" if p.progression else "")
             rows.append((
-                pass_label(p), say(f"role.{p.role}"), u.rod(p.rod.id), u.text("current", p.amps), u.text("voltage", p.volts), p.rod.polarity, bead,
+                pass_label(p), say(self.joint.role_word(p.role, p.side)), u.rod(p.rod.id), u.text("current", p.amps), u.text("voltage", p.volts),
+                p.rod.polarity, bead,
                 u.text("area", p.area_mm2), u.text("long_length", p.run_out_mm), u.text("speed", p.travel_mm_min), u.text("energy", p.arc_energy_kj_mm),
                 u.text("energy", p.heat_input_kj_mm), str(p.rod_count), minutes(p.arc_time_s),
             ))  # fmt: skip
-        ends = [i + 1 for i, p in enumerate(plan.passes[:-1]) if plan.passes[i + 1].layer != p.layer]
         styles = (
             ("LINEBELOW", (0, 0), (-1, 0), 1.0, HexColor("#11181c")), ("LINEBELOW", (0, 1), (-1, -1), 0.25, HexColor("#b9c0c5")),
-            *(("LINEBELOW", (0, i), (-1, i), 0.9, HexColor("#59636b")) for i in ends),
+            *(("LINEBELOW", (0, i), (-1, i), 0.9, HexColor("#59636b")) for i in ends), *(("SPAN", (1, i), (-1, i)) for i in spans),
             ("LEFTPADDING", (0, 0), (-1, -1), 1), ("RIGHTPADDING", (0, 0), (-1, -1), 1),
         )  # fmt: skip
         return self._table(rows, (5, 6, 14, 5, 5, 8, 10, 7, 8, 8, 7, 7, 5, 10), heads, styles)

@@ -8,23 +8,32 @@ from collections.abc import Iterable, Sequence
 
 from banister.core.heat.schedule import Schedule
 from banister.core.joint.joint import Joint
-from banister.core.plan.plan import Plan
+from banister.core.plan.plan import Pass, Plan
+from banister.core.plan.timing import between_s
 
 PASS_HEADINGS = (
-    "joint", "pass", "role", "layer", "consumable", "amps_A", "volts_V", "polarity", "technique",
+    "joint", "pass", "role", "side", "layer", "consumable", "amps_A", "volts_V", "polarity", "technique",
     "bead_area_mm2", "run_out_mm", "travel_mm_min", "arc_energy_kJ_mm_k1", "heat_input_kJ_mm", "heat_input_k",
-    "rods", "arc_time_s", "width_mm", "state",
+    "rods", "arc_time_s", "width_mm", "state", "between_s",
 )  # fmt: skip
 SCHEDULE_HEADINGS = ("joint", "pass", "role", "start_s", "wait_s", "reheat_s", "end_s", "temperature_c", "t85_s")
 
 
 def pass_csv(joint: Joint, plan: Plan) -> str:
-    """The pass table of a joint."""
-    return _written(PASS_HEADINGS, (
-        (joint.id, p.number, p.role, p.layer, p.rod.id, f"{p.amps:g}", f"{p.volts:g}", p.rod.polarity, p.technique, f"{p.area_mm2:.2f}",
+    """The pass table of a joint; turning and gouging are rows of their own, without a pass number."""
+    between, rows = between_s(joint, joint.working.choices), list[tuple[object, ...]]()
+    passes = {p.key: p for p in plan.passes}
+    for phase in plan.sequence:
+        if phase.action in between:
+            rows.append((joint.id, "", phase.action, phase.side, *[""] * (len(PASS_HEADINGS) - 5), f"{between[phase.action]:.0f}"))
+        rows += [(*_pass_row(joint, passes[key]), "") for key in phase.passes]
+    return _written(PASS_HEADINGS, rows)
+
+
+def _pass_row(joint: Joint, p: Pass) -> tuple[object, ...]:
+    return (joint.id, p.number, p.role, p.side, p.layer, p.rod.id, f"{p.amps:g}", f"{p.volts:g}", p.rod.polarity, p.technique, f"{p.area_mm2:.2f}",
          f"{p.run_out_mm:.0f}", f"{p.travel_mm_min:.0f}", f"{p.arc_energy_kj_mm:.3f}", f"{p.heat_input_kj_mm:.3f}", f"{p.efficiency:g}",
-         p.rod_count, f"{p.arc_time_s:.0f}", f"{p.width_mm:.1f}", p.state) for p in plan.passes
-    ))  # fmt: skip
+         p.rod_count, f"{p.arc_time_s:.0f}", f"{p.width_mm:.1f}", p.state)  # fmt: skip
 
 
 def schedule_csv(joint: Joint, plan: Plan, schedule: Schedule) -> str:

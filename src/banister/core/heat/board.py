@@ -29,6 +29,8 @@ TRIES = 60
 WITHIN = 0.02
 """The search stops within 2 % of the lower bound."""
 MOST_TRIED = 5
+MOST_ORDERS = 100
+"""So few orders of all passes are all tried."""
 LEAST_SAVED = 0.005
 NEAR_S = 240.0
 """A choice is worth trying if it is ready this soon after the first that is."""
@@ -287,6 +289,8 @@ def first_boards(jobs: Jobs, shift: Shift | None = None) -> tuple[Board, ...]:
 def improved(jobs: Jobs, best: Board, shift: Shift | None = None) -> Iterator[Board]:
     """The best board so far, again and again while it is sought: every choice tried to its end, then drawn variations."""
     shift = shift or Shift()
+    best = every_order(jobs, best, shift)
+    yield best
     taken: tuple[str, ...] = ()
     while len(taken) < len(best.slots) and not good_enough(best):
         best, taken = rolled_out(jobs, best, shift, taken)
@@ -296,6 +300,26 @@ def improved(jobs: Jobs, best: Board, shift: Shift | None = None) -> Iterator[Bo
             return
         best = varied(jobs, best, shift, seed, 1)
         yield best
+
+
+def every_order(jobs: Jobs, best: Board, shift: Shift) -> Board:
+    """The best board there is, where the orders are few enough to walk them all; else the best so far."""
+    jobs, fins = _prepared(jobs, shift)
+    counts = [len(plan.passes) for _, plan in jobs]
+    if math.factorial(sum(counts)) > MOST_ORDERS * math.prod(math.factorial(n) for n in counts):
+        return best
+    left = [_Walk(jobs, fins, shift)]
+    while left:
+        walk = left.pop()
+        choice = walk.choice()
+        for _, piece in choice.ready if choice is not None else ():
+            tried = walk.fork()
+            if tried.forced((piece.joint.id,)):
+                if tried.goes_on:
+                    left.append(tried)
+                else:
+                    best = _better(best, Board(tuple(tried.slots), max(slot.until_s for slot in tried.slots), "every order tried"))
+    return best
 
 
 def good_enough(board: Board) -> bool:
@@ -341,7 +365,7 @@ def _better(best: Board, tried: Board | None) -> Board:
 def _prepared(jobs: Jobs, shift: Shift) -> tuple[Jobs, dict[str, Fin]]:
     """The joints that are on the board, and their models."""
     jobs = [job for job in jobs if job[0].id not in shift.left_out]
-    return jobs, {joint.id: fin_of(joint) for joint, _ in jobs}
+    return jobs, {joint.id: fin_of(joint, plan) for joint, plan in jobs}
 
 
 def _bound(jobs: Jobs, fins: Mapping[str, Fin], welders: int) -> float:

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from banister.core.heat.fin import Fin, last_falls_s, scanned
-from banister.core.heat.thermal import Station, band_half_mm, edge_mm, fin_of, limits_of, preheat_point_mm, stations_of, warmed_to_c
+from banister.core.heat.thermal import Station, band_half_mm, edge_mm, limits_of, preheat_point_mm, stations_of, warmed_to_c
 from banister.core.joint.joint import Joint
 
 if TYPE_CHECKING:
@@ -80,8 +80,8 @@ class Cooling:
     never falls below preheat.
     """
 
-    def __init__(self, joint: Joint, fin: Fin | None = None, variants: Variants = LIKELY) -> None:
-        self.joint, self.fin, self.variants = joint, fin_of(joint) if fin is None else fin, variants
+    def __init__(self, joint: Joint, fin: Fin, variants: Variants = LIKELY) -> None:
+        self.joint, self.fin, self.variants = joint, fin, variants
         self.stations, self.limits = stations_of(joint), limits_of(joint)
         self.preheat_c = joint.heat.air_c if self.limits.preheat_c is None else self.limits.preheat_c
         self.preheated = self.preheat_c > joint.heat.air_c

@@ -22,7 +22,8 @@ if TYPE_CHECKING:
     Bools = NDArray[np.bool_]
 
 CELLS, CELLS_WITH_STEPS = 80, 120
-MIDDLE_M = 1e-3
+MIDDLE_M, LEAST_CELLS = 1e-3, 4
+"""Width of a cell at the weld; a piece narrower than so many of them has fewer cells, not a greater width."""
 FASTEST = 25.0
 SCAN_S = np.geomspace(2.0, 1e5, 64)
 _TIMES = np.concatenate(([0.0], SCAN_S))
@@ -77,17 +78,18 @@ class Across:
     edges_lose_heat: bool = True
 
 
-def loss(surface_c: float, air_c: float = 20.0) -> float:
-    """h of both faces together, W/m2K, still air: convection above and below, and radiation."""
+def loss(surface_c: float, air_c: float = 20.0, inner: float = 1.0) -> float:
+    """h of both faces together, W/m2K, still air: convection above and below, and radiation; `inner` is the share of the lower face that loses."""
     rise = max(surface_c - air_c, 1e-3)
     hot, cold = surface_c + 273.15, air_c + 273.15
-    radiation = 2 * EMISSIVITY * STEFAN * (hot**2 + cold**2) * (hot + cold)
-    return float(1.52 * rise ** (1 / 3) + 0.59 * (rise / 0.3) ** 0.25 + radiation)
+    radiation = EMISSIVITY * STEFAN * (hot**2 + cold**2) * (hot + cold)
+    return float(1.52 * rise ** (1 / 3) + radiation + inner * (0.59 * (rise / 0.3) ** 0.25 + radiation))
 
 
 def _faces(widths: Sequence[float], cells: int) -> Floats:
     """Distances of the cell faces from the weld's middle on one side, with a face on every step."""
     length = sum(widths)
+    cells = max(LEAST_CELLS, min(cells, round(length / MIDDLE_M - 0.5)))
     low, high = 1.0, 2.0
     for _ in range(60):
         ratio = (low + high) / 2

@@ -9,7 +9,7 @@ import numpy as np
 from banister.core.heat.cooling import LIKELY, Cooling, Variants
 from banister.core.heat.fin import Fin
 from banister.core.heat.schedule import Schedule, works_of
-from banister.core.heat.thermal import edge_mm
+from banister.core.heat.thermal import edge_mm, fin_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 
@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 def laid_out(joint: Joint, plan: Plan, schedule: Schedule, fin: Fin | None = None, variants: Variants = LIKELY) -> Cooling:
     """The joint's cooling with the heat of every pass of a schedule waiting at its time, the same for all variants."""
-    cooling = Cooling(joint, fin, variants)
+    cooling = Cooling(joint, fin or fin_of(joint, plan), variants)
     works = {w.key: w for w in works_of(joint, plan)}
     for begun in schedule.passes:
         if begun.reheat_s:

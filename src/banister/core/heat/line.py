@@ -53,7 +53,7 @@ class HeatLine:
 
 def heat_line(joint: Joint, plan: Plan, within_s: float = DAY_S) -> HeatLine:
     """Everything that is said and drawn of a plan's heat; a wait longer than `within_s` makes it impossible."""
-    fin = fin_of(joint)
+    fin = fin_of(joint, plan)
     schedule = schedule_of(joint, plan, fin, within_s)
     if not schedule.feasible:
         return HeatLine(schedule)

@@ -18,7 +18,7 @@ from banister.core.heat.cooling import Cooling, Work
 from banister.core.heat.cooling_time import CoolingTime, cooling_time, shape_factors
 from banister.core.heat.fin import Fin
 from banister.core.heat.shift import DAY_S
-from banister.core.heat.thermal import USUAL_INTERPASS_C, Limits, heat_faults, limits_of, valid_from_s, warmed_to_c
+from banister.core.heat.thermal import USUAL_INTERPASS_C, Limits, fin_of, heat_faults, limits_of, valid_from_s, warmed_to_c
 from banister.core.joint.joint import Joint
 from banister.core.limits.windows import bounds
 from banister.core.plan.plan import Pass, Plan
@@ -107,7 +107,7 @@ def schedule_of(joint: Joint, plan: Plan, fin: Fin | None = None, within_s: floa
     limits = limits_of(joint)
     if faults or not plan.passes:
         return Schedule(limits=limits, remarks=faults)
-    cooling = Cooling(joint, fin)
+    cooling = Cooling(joint, fin or fin_of(joint, plan))
     works = works_of(joint, plan)
     found: list[Started] = []
     for p, (work, begun) in zip(plan.passes, walked(cooling, works), strict=True):

@@ -17,6 +17,7 @@ from banister.core.heat.cooling import Cooling, Variants
 from banister.core.heat.fin import Fin
 from banister.core.heat.history import at_readings_c, curves_c, laid_out
 from banister.core.heat.schedule import Schedule, walked, works_of
+from banister.core.heat.thermal import fin_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
@@ -71,7 +72,7 @@ def drawn(count: int = DRAWS, seed: int = 1) -> Variants:
 
 def spread_of(joint: Joint, plan: Plan, schedule: Schedule, variants: Variants, fin: Fin | None = None) -> Spread:
     """Every draw's own schedule of a plan whose likely schedule is feasible; a draw that never cools ends at infinity."""
-    cooling = Cooling(joint, fin, variants)
+    cooling = Cooling(joint, fin or fin_of(joint, plan), variants)
     works = works_of(joint, plan)
     begun = [one for _, one in walked(cooling, works)]
     never = np.logical_or.reduce([one.never for one in begun])

@@ -9,11 +9,15 @@ from banister.core.heat.fin import AUSTENITIC, STEEL, Across, Fin, Material, Str
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
 from banister.core.limits.windows import tightest
+from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Place, Remark, outside
 
 SHORT_MM = 200.0
 LUMPED_OD_MM = 75.0
 HOTTER_THAN_LIMIT_K = 30.0
+"""The loss is taken that much over the limit at least; a small piece is warmed through by a pass, and cools from further up."""
+BORE_LOSS = {"open": 1.0, "closed": 0.05, "filled": 0.0}
+"""Share of the loss of a free face that a pipe's bore has: open to a draught, closed and still, filled with insulation (typical)."""
 USUAL_INTERPASS_C, USUAL_STAINLESS_INTERPASS_C = 250.0, 150.0
 NEAR_PREHEAT_MM, FAR_PREHEAT_MM, THICK_MM, PAST_POINT_MM = 50.0, 75.0, 50.0, 15.0
 
@@ -136,23 +140,40 @@ def _pipe_stations(joint: Joint) -> tuple[Station, ...]:
     if joint.piece.pipe_od_mm < LUMPED_OD_MM:
         return (Station("circle", ((0.5, 1.0),)),)
     if len(joint.attitudes("fill")) > 1:
-        return (Station("six", ((0.0, 0.5), (0.5, 0.5))), Station("three", ((0.25, 1.0),)),
-                Station("twelve", ((0.5, 0.5), (1.0, 0.5))), Station("nine", ((0.75, 1.0),)))  # fmt: skip
+        first, last = ("twelve", "six") if joint.piece.progression == "down" else ("six", "twelve")
+        return (Station(first, ((0.0, 0.5), (0.5, 0.5))), Station("three", ((0.25, 1.0),)),
+                Station(last, ((0.5, 0.5), (1.0, 0.5))), Station("nine", ((0.75, 1.0),)))  # fmt: skip
     return (Station("start", ((0.0, 0.5), (1.0, 0.5))), Station("opposite", ((0.5, 1.0),)))
 
 
 def loss_of(joint: Joint, surface_c: float) -> float:
-    """h of both faces, W/m2K, with the joint's factor and the end faces of a short coupon."""
-    h = loss(surface_c, joint.heat.air_c) * joint.heat.loss_factor
+    """h of both faces, W/m2K, with the joint's factor and the end faces of a short coupon; a pipe's bore is a face of its own."""
+    inner = BORE_LOSS[joint.heat.bore] if joint.piece.form == "pipe" else 1.0
+    h = loss(surface_c, joint.heat.air_c, inner) * joint.heat.loss_factor
     if joint.piece.form == "plate" and joint.piece.length_mm <= SHORT_MM:
         h *= 1 + joint.prep.welded_thickness_mm / joint.piece.length_mm
     return h
 
 
-def fin_of(joint: Joint) -> Fin:
+def mean_over_limit_k(warms_k: float, over_air_k: float) -> float:
+    """How far over the limit a piece is on average while it cools back to it: the logarithmic mean of a body that is even through.
+
+    `warms_k` is what a pass warms the whole piece by, `over_air_k` how far the limit lies over the air.
+    """
+    if warms_k <= 0.0 or over_air_k <= 0.0:
+        return 0.0
+    return warms_k / math.log1p(warms_k / over_air_k) - over_air_k
+
+
+def fin_of(joint: Joint, plan: Plan) -> Fin:
     """The model at the loss that holds while the plan is welded."""
-    h = loss_of(joint, limits_of(joint).interpass_c + HOTTER_THAN_LIMIT_K)
-    return Fin(across_of(joint), material_of(joint), h, max(edge_mm(joint), 2.0) / 1000)
+    across, material = across_of(joint), material_of(joint)
+    section = sum(s.width * s.thickness for side in (across.left, across.right) for s in side) + across.bar_width * across.bar_thickness
+    joules = 1e6 * sum(p.heat_input_kj_mm for p in plan.passes) / max(len(plan.passes), 1)
+    limit_c = limits_of(joint).interpass_c
+    warmer_k = mean_over_limit_k(joules / (material.density * material.capacity * section), limit_c - joint.heat.air_c)
+    h = loss_of(joint, limit_c + max(HOTTER_THAN_LIMIT_K, warmer_k))
+    return Fin(across, material, h, max(edge_mm(joint), 2.0) / 1000)
 
 
 def valid_from_s(joint: Joint) -> float:

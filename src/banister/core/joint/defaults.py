@@ -14,9 +14,10 @@ V_ANGLE_DEG, BEVEL_ANGLE_DEG, COMPOUND_ANGLE_DEG, U_ANGLE_DEG, J_ANGLE_DEG = 30.
 U_RADIUS_MM, J_RADIUS_MM = 6.0, 8.0
 CLOSED_FACE_SHARE = 0.15
 _SAME_PLACE = {
-    "fillet": {"1G": "1F", "2G": "2F", "3G": "3F", "4G": "4F"},
-    "plate": {"1F": "1G", "2F": "2G", "3F": "3G", "4F": "4G", "5G": "3G", "6G": "3G"},
-    "pipe": {"3G": "5G", "4G": "5G", "1F": "1G", "2F": "2G", "3F": "5G", "4F": "5G"},
+    "fillet": {"1G": "1F", "2G": "2F", "3G": "3F", "4G": "4F", "5G": "3F", "6G": "3F", "5F": "3F"},
+    "fillet-pipe": {"1G": "1F", "2G": "2F", "3G": "5F", "4G": "4F", "5G": "5F", "6G": "5F", "3F": "5F"},
+    "plate": {"1F": "1G", "2F": "2G", "3F": "3G", "4F": "4G", "5G": "3G", "6G": "3G", "5F": "3G"},
+    "pipe": {"3G": "5G", "4G": "5G", "1F": "1G", "2F": "2G", "3F": "5G", "4F": "5G", "5F": "5G"},
 }
 
 
@@ -28,7 +29,7 @@ def with_preparation(joint: Joint, preparation: str) -> Joint:
     fields |= {"bevel_left_deg": angles[0], "bevel_right_deg": angles[1], "back_bevel_deg": max(angles)}
     if kind.fillet:
         leg = min(max(round(0.7 * t), 4.0), 12.0)
-        fields |= {"root_gap_mm": 0.0, "root_face_mm": 0.0, "backing": "closed", "second_side": "none", "form": "plate",
+        fields |= {"root_gap_mm": 0.0, "root_face_mm": 0.0, "backing": "closed", "second_side": "none",
                    "leg_left_mm": leg, "leg_right_mm": leg, "high_low_mm": 0.0, "right_thickness_mm": 0.0}  # fmt: skip
         return in_place(edited(joint, **fields))
     if joint.prep.kind.fillet:
@@ -84,7 +85,7 @@ def _closed_face_mm(prep: Preparation) -> float:
 
 def in_place(joint: Joint) -> Joint:
     """The joint with a position that exists for it: the like one where its own does not."""
-    form = "fillet" if joint.prep.kind.fillet else joint.piece.form
+    form = joint.place_form
     if joint.piece.position in {p.code for p in positions(form)}:
         return joint
-    return edited(joint, position=_SAME_PLACE[form].get(joint.piece.position, "1F" if form == "fillet" else "1G"))
+    return edited(joint, position=_SAME_PLACE[form].get(joint.piece.position, "1F" if joint.prep.kind.fillet else "1G"))

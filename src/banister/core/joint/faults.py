@@ -6,7 +6,7 @@ import math
 from collections.abc import Collection, Iterable, Iterator
 
 from banister.core.joint.figures import CHOICE_FIGURES, FIGURES, GROOVE_FIGURES, HEAT_FIGURES, PIECE_FIGURES, JointFigure
-from banister.core.joint.heating import CATEGORIES, READING_LIMITS, RESTRAINTS, Reading
+from banister.core.joint.heating import BORES, CATEGORIES, READING_LIMITS, RESTRAINTS, Reading
 from banister.core.joint.joint import Joint, path_of
 from banister.core.joint.kinds import BACKINGS, FORMS, KINDS, PROGRESSIONS, ROUND, SECOND_SIDES, SEQUENCES
 from banister.core.joint.piece import OnPiece
@@ -82,7 +82,7 @@ def _words_of_working(joint: Joint) -> Iterator[Remark]:
     yield from _unknown(
         ("working.sequence", working.sequence, SEQUENCES), ("working.chosen", working.chosen, ANSWERS),
         ("working.choices.split", working.choices.split, SPLITS), ("working.choices.acceptance", working.choices.acceptance, ACCEPTANCE),
-        ("heat.restraint", heat.restraint, RESTRAINTS), ("heat.category", heat.category, tuple(CATEGORIES)),
+        ("heat.restraint", heat.restraint, RESTRAINTS), ("heat.bore", heat.bore, BORES), ("heat.category", heat.category, tuple(CATEGORIES)),
         *((f"working.rods[{i}].role", use.role, ROLES) for i, use in enumerate(working.rods)),
     )  # fmt: skip
 
@@ -150,8 +150,6 @@ def _together(joint: OnPiece) -> Iterator[Remark]:
         yield fault("joint.fillet.gap", "prep.root_gap_mm", gap=_mm(prep.root_gap_mm), most=_mm(MOST_FILLET_GAP_MM))
     if prep.key == "fillet-lap" and prep.leg_right_mm > prep.thickness_mm:
         yield fault("joint.lap", "prep.leg_right_mm", leg=_mm(prep.leg_right_mm), most=_mm(prep.thickness_mm))
-    if kind.fillet and piece.form == "pipe":
-        yield fault("joint.fillet.pipe", "piece.form")
 
 
 def _radius(joint: OnPiece) -> Iterator[Remark]:

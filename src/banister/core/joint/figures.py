@@ -139,7 +139,8 @@ CHOICE_FIGURES = (
     JointFigure("rod_change_s", "seconds", 0.0, 600.0, 5.0, _always, option="--rod-change"),
     JointFigure("clean_bead_s", "seconds", 0.0, 3600.0, 5.0, _always, option="--clean-bead"),
     JointFigure("clean_per_m_s", "seconds_per_length", 0.0, 3600.0, 5.0, _always, option="--clean-per-m"),
-    JointFigure("turn_s", "seconds", 0.0, 36_000.0, 60.0, _two_sided, option="--turn"),
+    JointFigure("turn_s", "seconds", 0.0, 36_000.0, 60.0, lambda joint: joint.prep.two_sided and not joint.stands, option="--turn"),
+    JointFigure("walk_round_s", "seconds", 0.0, 36_000.0, 30.0, lambda joint: joint.prep.two_sided and joint.stands, option="--walk-round"),
     JointFigure("gouge_per_m_s", "seconds_per_length", 0.0, 36_000.0, 10.0, _two_sided, option="--gouge-per-m"),
     JointFigure("spare_rods_percent", "percent", 0.0, 100.0, 5.0, _always, option="--spare-rods"),
 )

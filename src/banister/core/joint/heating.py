@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 RESTRAINTS = ("low", "medium", "high")
 CATEGORIES = "ABCD"
+BORES = ("open", "closed", "filled")
+"""What is in the bore of a pipe: open ends and a draught, still air between closed or far ends, or something that keeps heat in."""
 """Categories of the prequalified preheat table of AWS D1.1."""
 READING_LIMITS = {"at_s": (0.0, 2e5), "x_mm": (0.0, 500.0), "temp_c": (-40.0, 1000.0)}
 
@@ -34,6 +36,7 @@ class HeatSettings:
     hydrogen_ml: float = 5.0
     restraint: str = "medium"
     category: str = "B"
+    bore: str = "closed"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -47,7 +47,25 @@ class OnPiece:
     @property
     def place(self) -> Position:
         """The welding position; KeyError for one that is not known for this kind of joint."""
-        return position(self.piece.position, "fillet" if self.prep.kind.fillet else self.piece.form)
+        return position(self.piece.position, self.place_form)
+
+    @property
+    def place_form(self) -> str:
+        """What its positions are those of: plate, pipe, or a fillet on either."""
+        if not self.prep.kind.fillet:
+            return self.piece.form
+        return "fillet-pipe" if self.piece.form == "pipe" else "fillet"
+
+    @property
+    def stands(self) -> bool:
+        """True for a plate that stands upright: its other side is reached by walking round."""
+        return self.piece.form == "plate" and not self.prep.kind.fillet and self.piece.position in ("2G", "3G")
+
+    def role_word(self, role: str, side: str = "front") -> str:
+        """The key of the word for a pass: a fillet's cap is its face, all of a sealed back is a sealing run."""
+        if side == "back" and self.prep.second_side == "seal":
+            return "role.seal"
+        return "role.face" if role == "cap" and self.prep.kind.fillet else f"role.{role}"
 
     def attitudes(self, role: str) -> tuple[str, ...]:
         """The ways the pool lies while a role is welded; the root may go the other way than the rest."""
@@ -61,10 +79,12 @@ class OnPiece:
     def weld_length_mm(self, y_mm: Floats | float) -> Floats | float: ...
 
     def weld_length_mm(self, y_mm: Floats | float | None = None) -> Floats | float:
-        """Length of the weld, for a pipe round the circle at height(s) y (default: the face)."""
+        """Length of the weld, for a pipe round the circle at height(s) y (default: the face), for a fillet on one through its centroid."""
         if self.piece.form == "plate":
             return self.piece.length_mm
         height = self.prep.thickness_mm if y_mm is None else y_mm
+        if self.prep.kind.fillet:
+            return 2 * math.pi * (self.piece.pipe_od_mm / 2 + (self.prep.leg_left_mm + self.prep.leg_right_mm) / 6)
         if self.from_inside:
             return 2 * math.pi * (self.piece.pipe_od_mm / 2 - height)
         return 2 * math.pi * (self.piece.pipe_od_mm / 2 - self.prep.thickness_mm + height)

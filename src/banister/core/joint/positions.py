@@ -54,6 +54,10 @@ _POSITIONS = (
     Position("2F", "fillet", "PB", "PB", (HORIZONTAL,), (HORIZONTAL,), True),
     Position("3F", "fillet", "PF", "PG", (VERTICAL_UP,), (VERTICAL_DOWN,)),
     Position("4F", "fillet", "PD", "PD", (OVERHEAD,), (OVERHEAD,)),
+    Position("1F", "fillet-pipe", "PA", "PA", (FLAT,), (FLAT,)),
+    Position("2F", "fillet-pipe", "PB", "PB", (HORIZONTAL,), (HORIZONTAL,), True),
+    Position("4F", "fillet-pipe", "PD", "PD", (OVERHEAD,), (OVERHEAD,)),
+    Position("5F", "fillet-pipe", "PH", "PJ", _ROUND_UP, _ROUND_DOWN),
     Position("1G", "pipe", "PA", "PA", (FLAT,), (FLAT,)),
     Position("2G", "pipe", "PC", "PC", (HORIZONTAL,), (HORIZONTAL,), True),
     Position("5G", "pipe", "PH", "PJ", _ROUND_UP, _ROUND_DOWN),
@@ -65,12 +69,12 @@ _POSITIONS = (
 
 
 def positions(form: str) -> tuple[Position, ...]:
-    """All positions for a plate, a pipe or a fillet."""
+    """All positions for a plate, a pipe, a fillet or a fillet on a pipe."""
     return tuple(p for p in _POSITIONS if p.form == form)
 
 
 def position(code: str, form: str) -> Position:
-    """The position with this AWS code for a plate, a pipe or a fillet; KeyError where there is none."""
+    """The position with this AWS code for a form; KeyError where there is none."""
     for candidate in _POSITIONS:
         if candidate.code == code and candidate.form == form:
             return candidate

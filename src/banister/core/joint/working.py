@@ -65,6 +65,7 @@ class Choices:
     clean_per_m_s: float = 60.0
     turn_s: float = 600.0
     gouge_per_m_s: float = 240.0
+    walk_round_s: float = 120.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

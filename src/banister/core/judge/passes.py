@@ -8,7 +8,7 @@ from banister.core.joint.joint import Joint
 from banister.core.judge.limit import Limit, Measure
 from banister.core.limits.windows import QUANTITIES, Bounds, bounds
 from banister.core.plan.plan import Pass
-from banister.core.remark import NOT_JUDGED, Figure, Place, Remark, watch
+from banister.core.remark import NOT_JUDGED, Figure, Place, Remark, outside, watch
 
 ONE_OF = ("arc_energy", "heat_input", "travel", "run_out")
 """They follow from one another: a procedure gives one of them, and the others are then no gap."""
@@ -52,6 +52,7 @@ def judged_pass(joint: Joint, p: Pass) -> Iterator[Remark]:
         if quantity not in ONE_OF or (remark.verdict != NOT_JUDGED if is_held else quantity == ONE_OF[0]):
             yield remark
     yield from _rod_range(p)
+    yield from _metal(joint, p)
 
 
 def _held(joint: Joint, p: Pass, quantity: str) -> Remark:
@@ -63,6 +64,15 @@ def _held(joint: Joint, p: Pass, quantity: str) -> Remark:
 def who(p: Pass) -> dict[str, Figure]:
     """Number and role of a pass, as figures of a remark."""
     return {"n": Figure(float(p.number), "count"), "role": Figure(f"role.{p.role}", "word")}
+
+
+def _metal(joint: Joint, p: Pass) -> Iterator[Remark]:
+    """Carbon steel weld metal in austenitic steel cracks; the other way round it is only dear, or wanted for unlike steels."""
+    figures = who(p) | {"rod": Figure(p.rod.type, "name")}
+    if joint.metal.stainless and not p.rod.is_stainless:
+        yield outside("rod.metal", Place((p.key,)), "metallurgy", **figures)
+    elif p.rod.is_stainless and not joint.metal.stainless:
+        yield watch("rod.metal.stainless", Place((p.key,)), "metallurgy", **figures)
 
 
 def _rod_range(p: Pass) -> Iterator[Remark]:

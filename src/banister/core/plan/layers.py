@@ -232,7 +232,7 @@ class LayerProgram:
         for option in self.options["cap"]:
             for count in self.cap_counts(option) if only is None else (only,):
                 self._better_caps(option, count, wish, states, domes, best)
-        if self.on_metal and self.joint.prep.thickness_mm <= rules.ONE_BEAD_UP_TO_MM:
+        if self.on_metal and self.joint.prep.thickness_mm <= rules.one_bead_up_to_mm(self.joint) + 1e-9:
             for option in self.options["cap"]:
                 self._better_caps(option, 1, wish, np.zeros(1, dtype=np.int64), domes, best, at_once=True)
         return best
@@ -269,7 +269,8 @@ class LayerProgram:
         t = self.joint.prep.thickness_mm
         depth = (t - self.y[states])[:, None] + domes[None, :]
         allowed = (total / count >= low) & (total / count <= high)
-        allowed &= depth <= rules.WEAVE_THICKNESS_CORES * o.rod.diameter_mm
+        in_one_run = at_once and self.joint.prep.kind.fillet
+        allowed &= depth <= (rules.ONE_RUN_CORES if in_one_run else rules.WEAVE_THICKNESS_CORES) * o.rod.diameter_mm
         if not allowed.any():
             return
         cost = self.beads_cost(o, wish, total, np.asarray(float(count)), t)

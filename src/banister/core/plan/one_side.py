@@ -286,7 +286,7 @@ def _pass_of(study: SideStudy, laid: Laid, number: int, is_last: bool) -> Pass:
     return Pass(
         key=f"p{number}", number=number, role=laid.layer.role, layer=laid.layer_number, optimum_area_mm2=laid.layer.area_mm2, aim_mm=middle,
         width_mm=bead.width_mm, thickness_mm=bead.thickness_mm, outline_mm=bead.outline, face_points=len(bead.face),
-        technique="weave" if across and laid.layer.count == 1 else "stringer",
+        technique="weave" if across else "stringer",
         progression=(joint.piece.root_progression if laid.layer.role == "root" else "") or joint.piece.progression if place_.has_progression else "",
         side=study.side.name, state="pinned" if laid.pin is not None else "planned",
         why=why_bead(joint, study.program, laid.layer), area_window=(option.low, option.high), area_origin=option.origin,

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 from banister.core.joint.groove import Groove, cap_area_mm2
-from banister.core.joint.positions import HORIZONTAL, VERTICAL_DOWN, VERTICAL_UP
+from banister.core.joint.positions import FLAT, HORIZONTAL, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP
 from banister.core.limits.acceptance import cap_limit_mm
 from banister.core.limits.windows import QUANTITIES, Bounds, bounds
 from banister.core.plan.inputs import PlanInputs
@@ -16,7 +16,7 @@ from banister.core.rods.rod import Rod
 
 # All typical shop figures unless said otherwise; lengths in core diameters where named *_CORES.
 STRINGER_ACROSS_CORES = 3.3
-WEAVE_ACROSS_CORES = 3.75
+WEAVE_ACROSS_CORES, FILLET_UPHILL_CORES = 3.75, 4.4
 SPLIT_FACTORS = {"early": 0.85, "usual": 1.0, "late": 1.12}
 """When a layer is split into more beads: factors on the widest single bead."""
 STRINGER_WIDTH_CORES = 3.0
@@ -58,7 +58,13 @@ CAP_COVER = 0.58
 GAP_UNDER_BAR_MM = 1.6
 FILLET_GAP_FREE_MM = 1.6
 ONE_BEAD_UP_TO_MM = 5.5
-"""Deepest groove on sound metal, or throat of a fillet, that one bead may fill."""
+"""Deepest groove on sound metal that one bead may fill."""
+ONE_RUN_LEG_MM = {FLAT: 10.0, HORIZONTAL: 8.0, VERTICAL_UP: 12.0, VERTICAL_DOWN: 8.0, OVERHEAD: 8.0}
+"""Largest fillet leg in one run by position (AWS D1.1 prequalified; unverified, enter from your copy)."""
+ONE_RUN_CORES = 2.1
+"""Depth of a fillet laid in one run, in core diameters: its wedge is half as thick as it is deep."""
+MOST_RUN_OUT_BURNT = 2.0
+"""Bead drawn from a rod, per length burnt: more than this no hand draws."""
 REVEAL_MM = (0.3, 2.4)
 DOME_MM = (1.1, 2.1)
 DOME_WANTED_MM = 1.5
@@ -183,6 +189,7 @@ def option_of(joint: PlanInputs, rod: Rod, role: str, groove: Groove, stretch: f
     energy = [
         bounds(joint.windows, quantity, role, rod.id).is_set for quantity in ("arc_energy", "heat_input")
     ]
+    low = max(low, rod.deposit_mm3 / (MOST_RUN_OUT_BURNT * rod.burnt_mm))
     if not any(energy) and role != "root":
         unit = rod.arc_energy_kj_mm(1.0, amps, volts)
         least, most = _typical_energy(joint, role)
@@ -203,7 +210,11 @@ def _across(joint: PlanInputs, rod: Rod, role: str) -> tuple[float, float]:
     attitudes = joint.attitudes(role)
     stringers = joint.choices.stringers_only or HORIZONTAL in attitudes
     cores = STRINGER_ACROSS_CORES if stringers else WEAVE_ACROSS_CORES
+    if joint.prep.kind.fillet and attitudes == (VERTICAL_UP,) and not stringers:
+        cores = FILLET_UPHILL_CORES
     weave = bounds(joint.windows, "weave", role, rod.id).high
+    if joint.choices.stringers_only:
+        weave = min(weave, STRINGER_WIDTH_CORES * rod.diameter_mm)
     return min(cores * SPLIT_FACTORS[joint.choices.split] * rod.diameter_mm, weave), weave
 
 
@@ -263,6 +274,13 @@ def can_bridge(joint: PlanInputs, rod: Rod) -> bool:
 def bridging_core_mm(rod: Rod) -> float:
     """The core diameter a gap is measured by; a TIG pool bridges what a 3.2 mm electrode does."""
     return max(rod.diameter_mm, TIG_BRIDGES_AS_MM) if rod.process == "GTAW" else rod.diameter_mm
+
+
+def one_bead_up_to_mm(joint: PlanInputs) -> float:
+    """Depth that one bead may fill from the root to the face: by position for a fillet, whose throat that is."""
+    if not joint.prep.kind.fillet:
+        return ONE_BEAD_UP_TO_MM
+    return min(ONE_RUN_LEG_MM[attitude] for attitude in joint.attitudes("cap")) / math.sqrt(2.0)
 
 
 def domes(joint: PlanInputs) -> tuple[float, float, float]:

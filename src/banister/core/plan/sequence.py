@@ -11,10 +11,12 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from banister.core.joint.kinds import SEQUENCES
+from banister.core.joint.piece import OnPiece
+from banister.core.joint.working import Choices
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.plan import CapShape, Pass, Phase, Plan, SectionFigures
 from banister.core.plan.sides import BACK, FRONT, Side
-from banister.core.plan.timing import gouging_s
+from banister.core.plan.timing import between_s, gouging_s, turning_s
 from banister.core.remark import Figure, Remark
 from banister.core.words import Speech
 
@@ -60,8 +62,8 @@ def joined(joint: PlanInputs, sides: Sequence[Side], plans: Sequence[Plan]) -> P
     remarks = tuple(
         f.renamed(new_ids[side.name]) for side, plan in zip(sides, plans, strict=True) for f in plan.remarks
     )  # fmt: skip
-    turning_s = joint.choices.turn_s * sum(phase.action == "turn" for phase in phases)
-    seconds = sum(plan.total_time_s for plan in plans) + turning_s + gouging_s(joint, joint.choices)
+    turns_s = turning_s(joint, joint.choices) * sum(phase.action == "turn" for phase in phases)
+    seconds = sum(plan.total_time_s for plan in plans) + turns_s + gouging_s(joint, joint.choices)
     planned = sum(plan.cost_s / (1 + plan.cost_gap) for plan in plans)
     cost = sum(plan.cost_s for plan in plans)
     return Plan(
@@ -85,6 +87,19 @@ def sequence_said(plan: Plan, say: Speech) -> list[str]:
         say("phase.weld", side=say(f"side.{phase.side}"), passes=Figure(tuple(numbers[key] for key in phase.passes), "passes"))
         if phase.action == "weld" else say(f"phase.{phase.action}") for phase in plan.sequence
     ]  # fmt: skip
+
+
+def between_said(joint: OnPiece, choices: Choices, plan: Plan, say: Speech) -> dict[str, tuple[str, ...]]:
+    """What is done before a pass between the sides, and how long it takes, by the key of that pass."""
+    spent, found, waiting = between_s(joint, choices), dict[str, tuple[str, ...]](), list[str]()
+    for phase in plan.sequence:
+        if phase.action in spent:
+            word = "walk" if phase.action == "turn" and joint.stands else phase.action
+            waiting.append(say("phase.spent", what=say(f"phase.{word}"), lasts=Figure(spent[phase.action], "duration")))
+        elif phase.passes:
+            found[phase.passes[0]] = tuple(waiting)
+            waiting.clear()
+    return {key: lines for key, lines in found.items() if lines}
 
 
 def ordered(front: Sequence[Pass], back: Sequence[Pass], sequence: str) -> list[Chunk]:

@@ -41,9 +41,19 @@ def gouging_s(joint: OnPiece, choices: Choices) -> float:
     return choices.gouge_per_m_s * joint.weld_length_mm(0.0) / 1000
 
 
+def turning_s(joint: OnPiece, choices: Choices) -> float:
+    """From one side to the other: the work turned over, or walked round where it stands."""
+    return choices.walk_round_s if joint.stands else choices.turn_s
+
+
+def between_s(joint: OnPiece, choices: Choices) -> dict[str, float]:
+    """Seconds of what is done between the passes, by the action of its phase."""
+    return {"turn": turning_s(joint, choices), "gouge": gouging_s(joint, choices)}
+
+
 def before_s(joint: OnPiece, choices: Choices, plan: Plan) -> dict[str, float]:
     """Seconds of turning and gouging before the passes that follow on them, by their keys."""
-    spent = {"turn": choices.turn_s, "gouge": gouging_s(joint, choices)}
+    spent = between_s(joint, choices)
     found: dict[str, float] = {}
     waiting = 0.0
     for phase in plan.sequence:

@@ -8,9 +8,12 @@ maker's data sheet and the qualified procedure govern.
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import dataclass
 
 STEEL_G_MM3 = 7.85e-3
+STAINLESS = re.compile(r"E3\d\d")
+"""Types of austenitic stainless electrodes (AWS A5.4, ISO 3581-B)."""
 F_NUMBERS = {
     "20": 1, "24": 1, "27": 1, "28": 1, "12": 2, "13": 2, "14": 2, "19": 2, "10": 3, "11": 3, "15": 4, "16": 4, "18": 4, "48": 4,
 }  # fmt: skip
@@ -48,6 +51,11 @@ class Rod:
         return f"{self.type}-{size}x{self.length_mm:g}"
 
     @property
+    def is_stainless(self) -> bool:
+        """True for an austenitic electrode."""
+        return STAINLESS.match(self.type) is not None
+
+    @property
     def efficiency(self) -> float:
         """Share of the arc's energy that reaches the joint."""
         return EFFICIENCY[self.process]
@@ -56,6 +64,11 @@ class Rod:
     def core_area_mm2(self) -> float:
         """Section of the core wire."""
         return math.pi / 4 * self.diameter_mm**2
+
+    @property
+    def burnt_mm(self) -> float:
+        """Length of a rod that is burnt, stub left over."""
+        return self.length_mm - self.stub_mm
 
     @property
     def core_used_g(self) -> float:
@@ -111,6 +124,8 @@ def f_number(rod: Rod) -> int | None:
     """
     if rod.process == "GTAW":
         return 6
+    if rod.is_stainless:
+        return 5
     digits = rod.type.split("-")[0].lstrip("E")
     return F_NUMBERS.get(digits[-2:]) if digits.isdigit() and len(digits) >= 4 else None
 

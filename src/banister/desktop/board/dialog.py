@@ -8,7 +8,7 @@ from dataclasses import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
-from banister.core.heat.board import Board, Slot, board_faults, board_said, first_boards, good_enough, rolled_out, varied, work_list
+from banister.core.heat.board import Board, Slot, board_faults, board_said, every_order, first_boards, good_enough, rolled_out, varied, work_list
 from banister.core.heat.shift import AS_DRAWN, LEFT_OUT, Shift, shift_faults, typed_pauses
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
@@ -42,6 +42,7 @@ def sought_board(jobs: list[tuple[Joint, Plan | None, Mapping[str, Rod]]], shift
     yield found, best, "", 0, 0
     if best is None:
         return
+    best = every_order(found, best, shift)
     taken: tuple[str, ...] = ()
     while not good_enough(best) and len(taken) < min(len(best.slots), MOST_CHOICES):
         best, taken = rolled_out(found, best, shift, taken)

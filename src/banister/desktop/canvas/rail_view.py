@@ -106,7 +106,7 @@ class Rail(ChartView):
         """Show the figures of the post under the pointer; on the clock, time and temperature anywhere."""
         self.cursor_x = event.position().x()
         post = self.post_at(self.cursor_x)
-        self.setToolTip("" if post is None else pass_words(post.passes[0], self.store.say))
+        self.setToolTip("" if post is None or self.store.joint is None else pass_words(self.store.joint, post.passes[0], self.store.say))
         self.update()
 
     def leaveEvent(self, event: QEvent) -> None:  # noqa: N802

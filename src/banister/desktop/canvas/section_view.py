@@ -72,7 +72,7 @@ class SectionView(QWidget):
             self.drawing = section_drawing(joint, plan, new.say, new.outside, new.view.convention)
 
     def _describe(self, new: Snapshot) -> None:
-        self.setAccessibleDescription("" if new.selected is None else pass_words(new.selected, new.say))
+        self.setAccessibleDescription("" if new.selected is None or new.joint is None else pass_words(new.joint, new.selected, new.say))
 
     def set_theme(self, theme: Theme) -> None:
         """Another theme."""
@@ -195,7 +195,8 @@ class SectionView(QWidget):
         over, say = self.handle_at(event.position()), self.store.say
         self.setCursor(Qt.CursorShape.SizeAllCursor if over else Qt.CursorShape.ArrowCursor)
         bead = None if over else self.pass_at(event.position())
-        text = say("section.drag", figure=say(FIGURES[over.id].label)) if over else pass_words(bead, say) if bead else ""
+        joint = self.store.joint
+        text = say("section.drag", figure=say(FIGURES[over.id].label)) if over else pass_words(joint, bead, say) if bead and joint else ""
         QToolTip.showText(event.globalPosition().toPoint(), text, self)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: N802
@@ -236,10 +237,10 @@ def foot_words(joint: Joint, scale: float, say: Speech) -> tuple[str, ...]:
     return tuple(say(f"section.foot.{key}", **figures) for key in ("long", "middle", "short"))
 
 
-def pass_words(p: Pass, say: Speech) -> str:
+def pass_words(joint: Joint, p: Pass, say: Speech) -> str:
     """A pass in two lines, for the pointer."""
-    return say("pass.words", label=pass_label(p), role=say(f"role.{p.role}"), layer=str(p.layer), rod=Figure(p.rod.id, "rod"), amps=Figure(p.amps, "current"),
-               run_out=Figure(p.run_out_mm, "long_length"), energy=Figure(p.arc_energy_kj_mm, "energy"), rods=str(p.rod_count),
+    return say("pass.words", label=pass_label(p), role=say(joint.role_word(p.role, p.side)), layer=str(p.layer), rod=Figure(p.rod.id, "rod"),
+               amps=Figure(p.amps, "current"), run_out=Figure(p.run_out_mm, "long_length"), energy=Figure(p.arc_energy_kj_mm, "energy"), rods=str(p.rod_count),
                lasts=Figure(p.arc_time_s, "duration"))  # fmt: skip
 
 

@@ -93,7 +93,7 @@ def _passes(now: Snapshot) -> StepState:
         return StepState(now.say("stair.planning"))
     if not now.feasible:
         return StepState(now.say("stair.no_plan"), True)
-    return StepState(now.say("stair.passes", n=len(now.plan.passes), layers=str(now.plan.layers)))
+    return StepState(now.say("stair.passes", n=len(now.plan.passes), layers=now.say("count.layers", n=now.plan.layers)))
 
 
 def _heat(now: Snapshot) -> StepState:

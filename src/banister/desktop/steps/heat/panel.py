@@ -16,7 +16,7 @@ from banister.core.heat.schedule import Schedule
 from banister.core.heat.shift import Shift
 from banister.core.joint.faults import reading_fault
 from banister.core.joint.figures import FIGURES
-from banister.core.joint.heating import CATEGORIES, RESTRAINTS, Reading
+from banister.core.joint.heating import BORES, CATEGORIES, RESTRAINTS, Reading
 from banister.core.joint.joint import Joint
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Plan
@@ -73,6 +73,7 @@ class HeatPanel(Panel):
     def _add_piece(self) -> None:
         self.heading(self.say("heat.piece"), 14)
         self.fields = {key: self.figure(FIGURES[key]) for key in PIECE}
+        self.bore = self.choice("heat.bore", self.words("bore", BORES), partial(self._choose, "bore"))
         self.flags = {flag: self.tick(f"heat.{flag}", partial(self._flag, flag), tip=True) for flag in FLAGS}
 
     def _add_methods(self) -> None:
@@ -162,6 +163,8 @@ class HeatPanel(Panel):
         for flag, is_on in (("preheat_held", joint.heat.preheat_held), ("to_and_fro", joint.heat.to_and_fro), ("stainless", joint.metal.stainless)):
             self.flags[flag].setChecked(is_on)
         self.flags["to_and_fro"].setEnabled(joint.piece.form == "plate")
+        self.bore.setVisible(joint.piece.form == "pipe")
+        self.bore.show_choice(joint.heat.bore)
         self.restraint.show_choice(joint.heat.restraint)
         self.category.show_choice(joint.heat.category)
 

@@ -132,7 +132,7 @@ class JointPanel(Panel):
                             (self.sequence, joint.working.sequence), (self.progression, piece.progression),
                             (self.root_progression, piece.root_progression)):  # fmt: skip
             choice.show_choice(key)
-        places = positions("fillet" if prep.kind.fillet else piece.form)
+        places = positions(joint.place_form)
         self.position.set_choices({p.code: say("joint.place", code=p.code, iso=p.iso(piece.progression), position=say(p.word)) for p in places})
         self.position.show_choice(piece.position)
         self._show_those_that_apply(joint)

@@ -116,7 +116,7 @@ class PassesPanel(Panel):
 
     def _show(self, found: Pass, joint: Joint, now: Snapshot) -> None:
         say, plan = now.say, now.plan
-        self.title.setText(say("pass.title", label=pass_label(found), role=say(f"role.{found.role}"), layer=str(found.layer)))
+        self.title.setText(say("pass.title", label=pass_label(found), role=say(joint.role_word(found.role, found.side)), layer=str(found.layer)))
         self.text.setText(pass_said(found, say))
         for quantity, bar in self.bars.items():
             gauge = Gauge(quantity_title(found, quantity, say), pass_value(found, quantity), QUANTITIES[quantity], window_on(joint, found, quantity))
@@ -161,7 +161,8 @@ def whole_said(now: Snapshot) -> str:
     if not plan.feasible:
         return say("plan.blocked")
     rods = "\n".join(say("plan.rods", n=count, rod=Figure(rod, "rod")) for rod, count in plan.rods_by_consumable().items())
-    lines = [say("plan.passes", n=len(plan.passes), layers=str(plan.layers)), say("plan.metal", metal=Figure(plan.weld_metal_kg, "mass")), rods,
+    layers = say("count.layers", n=plan.layers)
+    lines = [say("plan.passes", n=len(plan.passes), layers=layers), say("plan.metal", metal=Figure(plan.weld_metal_kg, "mass")), rods,
              say("plan.arc", lasts=Figure(plan.arc_time_s, "duration")), say("plan.total", lasts=Figure(plan.total_time_s, "duration")),
              say("plan.waits"), say("plan.stops", n=plan.stops)]  # fmt: skip
     if plan.cap is not None:

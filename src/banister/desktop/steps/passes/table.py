@@ -10,6 +10,7 @@ from banister.core.drawing.section import pass_label
 from banister.core.heat.shift import Shift
 from banister.core.heat.spread import band_said
 from banister.core.plan.plan import Pass
+from banister.core.joint.joint import Joint
 from banister.core.units import clock, minutes
 from banister.core.words import Speech
 from banister.desktop.app.theme import CONDENSED, Theme, font
@@ -27,11 +28,11 @@ def headings(say: Speech) -> tuple[str, ...]:
             say("column.rods"), say("column.arc_time"))  # fmt: skip
 
 
-def row_texts(p: Pass, say: Speech) -> tuple[str, ...]:
+def row_texts(joint: Joint, p: Pass, say: Speech) -> tuple[str, ...]:
     """A row's cells."""
     values = (p.amps, p.volts, p.run_out_mm, p.area_mm2, p.travel_mm_min, p.arc_energy_kj_mm, p.heat_input_kj_mm)
     figures = (say.units.text(kind, value) for (_, kind), value in zip(WITH_UNITS, values, strict=True))
-    return (pass_label(p), say(f"role.{p.role}"), say.units.rod(p.rod.id), *figures, str(p.rod_count), minutes(p.arc_time_s))
+    return (pass_label(p), say(joint.role_word(p.role, p.side)), say.units.rod(p.rod.id), *figures, str(p.rod_count), minutes(p.arc_time_s))
 
 
 HEAT_COLUMNS = ("pass", "rod", "starts", "time", "wait", "temp", "t85", "wait_band", "reheat", "station")
@@ -106,7 +107,7 @@ class PassTable(QTableWidget):
     def _fill(self, now: Snapshot) -> None:
         self._quiet = True
         heads, rows = self._cells(now)
-        passes = now.plan.passes if now.plan is not None and now.feasible else ()
+        passes = now.plan.passes if now.plan is not None and now.joint is not None and now.feasible else ()
         self.setColumnCount(len(heads))
         self.setHorizontalHeaderLabels(heads)
         self.setRowCount(len(passes))
@@ -131,10 +132,10 @@ class PassTable(QTableWidget):
 
     def _cells(self, now: Snapshot) -> tuple[tuple[str, ...], list[tuple[str, ...]]]:
         """Headings, and a row of texts for every pass."""
-        passes = now.plan.passes if now.plan is not None and now.feasible else ()
+        passes = now.plan.passes if now.plan is not None and now.joint is not None and now.feasible else ()
         if self.about_heat:
             return heat_headings(now.say), [heat_texts(p, now) for p in passes]
-        return headings(now.say), [row_texts(p, now.say) for p in passes]
+        return headings(now.say), [row_texts(now.joint, p, now.say) for p in passes if now.joint is not None]
 
     def showEvent(self, event: object) -> None:  # noqa: N802
         """Catch up when the table comes into view."""
