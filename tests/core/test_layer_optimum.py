@@ -8,12 +8,15 @@ from functools import cache
 import pytest
 
 from banister.core.joint.groove import groove_of
-from banister.core.joint.working import ROLES, RodUse
+from banister.core.joint.working import Choices, ROLES, RodUse
 from banister.core.plan import rules
 from banister.core.joint.working import ANSWERS, BALANCED, FEWEST, QUICKEST
 from banister.core.plan.inputs import inputs_of
-from banister.core.plan.layers import PER_BEAD, LayerProgram, Wish, bead_count, optimal, peak_energy
+from banister.core.plan.answers import plan_joint
+from banister.core.plan.chains import bead_count, optimal, peak_energy
+from banister.core.plan.layers import PER_BEAD, LayerProgram, Wish, setting_of
 from banister.core.plan.options import options_for
+from banister.core.plan.timing import changed, welding_s
 from tests.conftest import make_joint, rods_by_id
 import itertools
 
@@ -25,8 +28,8 @@ JOINTS = {
 }  # fmt: skip
 
 
-def program(name: str) -> LayerProgram:
-    joint = make_joint(**JOINTS[name], rods=tuple(RodUse(role=r, rod=d) for r, d in ROD_SETS["bar"]))
+def program(name: str, change_s: float = 60.0) -> LayerProgram:
+    joint = make_joint(**JOINTS[name], choices=Choices(setting_change_s=change_s), rods=tuple(RodUse(role=r, rod=d) for r, d in ROD_SETS["bar"]))
     groove, inputs = groove_of(joint.prep), inputs_of(joint, tuple(rods_by_id().values()))
     return LayerProgram(inputs, groove, options_for(inputs, groove)[0])
 
@@ -55,8 +58,8 @@ def allowed(o: rules.Option, role: str, area: float, w: float, d: float, n: int)
 
 
 def brute(p: LayerProgram, answer: str) -> float:
-    """Least cost over every chain of root, fill layers and cap, by plain recursion over states."""
-    caps = p.caps(Wish(answer))
+    """Least cost over every chain of root, fill layers and cap, by plain recursion over states and the rod last used."""
+    caps, change_s = p.caps(Wish(answer)), p.joint.choices.setting_change_s
 
     def steps(role: str, k: int) -> list:
         found = []
@@ -65,27 +68,41 @@ def brute(p: LayerProgram, answer: str) -> float:
             if d > min(5.0, 1.4 * 4.0) + 1e-9:
                 break
             area, w = float(p.area[k + m] - p.area[k]), float(p.width[k + m])
-            costs = [seconds(p, o, answer, area, n) for o in p.options[role] for n in range(1, 16) if allowed(o, role, area, w, d, n)]
-            if costs:
-                found.append((k + m, min(costs)))
+            for o in p.options[role]:
+                costs = [seconds(p, o, answer, area, n) for n in range(1, 16) if allowed(o, role, area, w, d, n)]
+                if costs:
+                    found.append((k + m, setting_of(o), min(costs)))
         return found
 
+    fill_steps = cache(lambda k: steps("fill", k))
+
     @cache
-    def best(k: int) -> float:
-        cap = caps[k]
-        here = math.inf if cap is None else cap.cost
-        return min([here, *(cost + best(top) for top, cost in steps("fill", k))])
+    def best(k: int, last: tuple) -> float:
+        here = [cap.cost + change_s * (setting_of(cap.option) != last) for row in caps if (cap := row[k]) is not None]
+        return min([math.inf, *here, *(cost + change_s * (rod != last) + best(top, rod) for top, rod, cost in fill_steps(k))])
 
-    return min((cost + best(top) for top, cost in steps("root", 0)), default=math.inf)
+    return min((cost + best(top, rod) for top, rod, cost in steps("root", 0)), default=math.inf)
 
 
+@pytest.mark.parametrize("change_s", [0.0, 60.0, 600.0])
 @pytest.mark.parametrize("answer", [BALANCED, QUICKEST, FEWEST])
 @pytest.mark.parametrize("name", list(JOINTS))
-def test_the_plan_is_the_true_optimum(name: str, answer: str) -> None:
-    p = program(name)
+def test_the_plan_is_the_true_optimum_with_the_changes_of_rod_in_it(name: str, answer: str, change_s: float) -> None:
+    p = program(name, change_s)
     layers = p.solve(Wish(answer))
     assert layers is not None
-    assert sum(layer.cost for layer in layers) == pytest.approx(brute(p, answer), rel=1e-9)
+    changes = sum(setting_of(a.option) != setting_of(b.option) for a, b in itertools.pairwise(layers))
+    assert sum(layer.cost for layer in layers) + change_s * changes == pytest.approx(brute(p, answer), rel=1e-9)
+
+
+def test_on_a_short_weld_a_dear_change_keeps_the_rod() -> None:
+    def changes(change_s: float) -> int:
+        joint = make_joint("bar", thickness_mm=30.0, length_mm=100.0, choices=Choices(setting_change_s=change_s))
+        passes = plan_joint(joint, rods_by_id()).passes
+        assert welding_s(joint.working.choices, passes) - welding_s(Choices(setting_change_s=0.0), passes) == change_s * len(changed(passes))
+        return len(changed(passes))
+
+    assert changes(600.0) <= changes(0.0) and changes(600.0) <= 1
 
 
 def test_layers_join_up_and_fill_the_groove() -> None:

@@ -21,7 +21,9 @@ from banister.core.heat.schedule import Started, as_started, begin, schedule_of,
 from banister.core.heat.shift import Shift
 from banister.core.heat.thermal import fin_of, heat_faults
 from banister.core.joint.joint import Joint, edited
+from banister.core.plan.layers import Setting
 from banister.core.plan.plan import Pass, Plan
+from banister.core.plan.timing import changed
 from banister.core.remark import Figure, Remark
 from banister.core.words import Speech
 
@@ -96,12 +98,22 @@ class _Underway:
     def __post_init__(self) -> None:
         self.left_s = sum(w.duration_s + w.cleaning_s for w in self.works)
 
-    def ready_at(self, now_s: float) -> float:
-        """When the next pass may start, not before now."""
+    @property
+    def would_leave_a_root(self) -> bool:
+        """True if the next pass is a root with another pass to come right after it."""
+        return self.passes[self.works[0].key].role == "root" and len(self.works) > 1 and self.passes[self.works[1].key].role != "root"
+
+    def change_s(self, held: Setting | None) -> float:
+        """What the next pass costs a welder who holds another rod, or has set another current."""
+        p = self.passes[self.works[0].key]
+        return self.joint.working.choices.setting_change_s if held not in (None, (p.rod.id, p.amps)) else 0.0
+
+    def ready_at(self, now_s: float, held: Setting | None) -> float:
+        """When a welder may start the next pass, not before now."""
         if self.cooled_s is None:
             self.cooling.carry_to(self.free_s)
             self.cooled_s = self.start_from(self.free_s) if self.cooling.held else float(self.cooling.now_s[0] + self.cooling.ready_s()[0])
-        return max(max(now_s, self.free_s) + self.works[0].before_s, self.cooled_s)
+        return max(max(now_s, self.free_s) + self.works[0].before_s, now_s + self.change_s(held), self.cooled_s)
 
     def start_from(self, at_s: float) -> float:
         """When the next pass would really start, waits and reheat included; inf if never."""
@@ -182,15 +194,17 @@ class _Walk:
 
     def __init__(self, jobs: Jobs, fins: Mapping[str, Fin], shift: Shift) -> None:
         self.shift = shift
-        self.underway = [_Underway(j, Cooling(j, fins[j.id]), works_of(j, p), {x.key: x for x in p.passes}) for j, p in jobs]
+        self.underway = [_Underway(j, Cooling(j, fins[j.id]), works_of(j, p, changes=False), {x.key: x for x in p.passes}) for j, p in jobs]
         self.order = tuple(joint_id for joint_id in shift.order if joint_id not in shift.left_out)
         self.free_s = [0.0] * shift.welders
+        self.held: list[Setting | None] = [None] * shift.welders
         self.slots: list[Slot] = []
 
     def fork(self) -> _Walk:
         """The same board, to be walked on another way."""
         other = copy.copy(self)
         other.underway, other.free_s, other.slots = [copy.copy(piece) for piece in self.underway], list(self.free_s), list(self.slots)
+        other.held = list(self.held)
         for piece in other.underway:
             piece.cooling = copy.copy(piece.cooling)
         return other
@@ -211,7 +225,7 @@ class _Walk:
             self.free_s[who] = math.inf
             if min(self.free_s) == math.inf:
                 return None
-        ready = tuple((at, piece) for piece in live if math.isfinite(at := piece.ready_at(now)))
+        ready = tuple((at, piece) for piece in live if math.isfinite(at := piece.ready_at(now, self.held[who])))
         return _Choice(ready, now, who + 1) if ready else None
 
     def _open_to(self, welder: int) -> list[_Underway]:
@@ -226,14 +240,19 @@ class _Walk:
         due = self.order[step] if step < len(self.order) else ""
         if due in shift.as_drawn:
             return [piece for piece in live if piece.joint.id == due] or live
-        return [piece for piece in live if piece.joint.id not in shift.as_drawn] or live
+        free = [piece for piece in live if piece.joint.id not in shift.as_drawn] or live
+        if step + 1 < len(self.order) and self.order[step + 1] in shift.as_drawn and not shift.root_alone:
+            return [piece for piece in free if not piece.would_leave_a_root] or free
+        return free
 
     def take(self, choice: _Choice, piece: _Underway) -> bool:
         """Weld the next pass of a joint; False if it never gets ready."""
         at = next(when for when, one in choice.ready if one is piece)
+        welded = piece.passes[piece.works[0].key]
         slot = piece.weld(choice.welder, self._clear_of_breaks(piece, at))
         if slot is None:
             return False
+        self.held[choice.welder - 1] = welded.rod.id, welded.amps
         self.slots.append(slot)
         self.free_s[choice.welder - 1] = slot.until_s
         return True
@@ -370,9 +389,14 @@ def _prepared(jobs: Jobs, shift: Shift) -> tuple[Jobs, dict[str, Fin]]:
 
 def _bound(jobs: Jobs, fins: Mapping[str, Fin], welders: int) -> float:
     """No board ends sooner than all the work shared out, nor than the longest joint by itself."""
-    work = sum(w.duration_s + w.cleaning_s + w.before_s for joint, plan in jobs for w in works_of(joint, plan))
-    alone = [schedule_of(joint, plan, fins[joint.id]) for joint, plan in jobs]
-    return max(work / welders, *(schedule.end_s - schedule.reheating_s for schedule in alone))
+    work = sum(w.duration_s + w.cleaning_s + w.before_s for joint, plan in jobs for w in works_of(joint, plan, changes=False))
+    alone = [(schedule_of(joint, plan, fins[joint.id]), _changes_s(joint, plan)) for joint, plan in jobs]
+    return max(work / welders, *(schedule.end_s - schedule.reheating_s - changes for schedule, changes in alone))
+
+
+def _changes_s(joint: Joint, plan: Plan) -> float:
+    """What a joint's own changes of rod and current take at most."""
+    return joint.working.choices.setting_change_s * len(changed(plan.passes))
 
 
 def work_list(jobs: Jobs, board: Board, shift: Shift, say: Speech) -> list[str]:

@@ -90,10 +90,13 @@ class Schedule:
         return bool(self.passes) and not any(r.verdict == OUTSIDE for r in self.remarks)
 
 
-def works_of(joint: Joint, plan: Plan) -> tuple[Work, ...]:
-    """The plan's passes as heat sees them, turns and gouging before the passes they precede."""
+def works_of(joint: Joint, plan: Plan, changes: bool = True) -> tuple[Work, ...]:
+    """The plan's passes as heat sees them; turns, gouging and changes of rod or current before the passes they precede.
+
+    Without `changes` those of rod and current are left to whoever knows what the welder held before.
+    """
     choices = joint.working.choices
-    before = before_s(joint, choices, plan)
+    before = before_s(joint, choices, plan, changes)
     return tuple(
         Work(p.key, p.arc_time_s + float(changes_s(choices, p.rod_count)), float(cleaning_s(choices, p.length_mm)),
              p.heat_input_kj_mm * 1e6, before.get(p.key, 0.0), reverse=joint.heat.to_and_fro and joint.piece.form == "plate" and i % 2 == 1)

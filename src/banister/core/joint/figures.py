@@ -137,6 +137,7 @@ CHOICE_FIGURES = (
     JointFigure("cap_overlap_mm", "fine_length", 0.5, 2.0, 0.1, _always, option="--cap-overlap"),
     JointFigure("root_reinforcement_mm", "fine_length", 0.0, 3.0, 0.1, _always, option="--root-reinforcement"),
     JointFigure("rod_change_s", "seconds", 0.0, 600.0, 5.0, _always, option="--rod-change"),
+    JointFigure("setting_change_s", "seconds", 0.0, 3600.0, 15.0, _always, option="--setting-change"),
     JointFigure("clean_bead_s", "seconds", 0.0, 3600.0, 5.0, _always, option="--clean-bead"),
     JointFigure("clean_per_m_s", "seconds_per_length", 0.0, 3600.0, 5.0, _always, option="--clean-per-m"),
     JointFigure("turn_s", "seconds", 0.0, 36_000.0, 60.0, lambda joint: joint.prep.two_sided and not joint.stands, option="--turn"),

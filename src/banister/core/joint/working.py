@@ -66,6 +66,7 @@ class Choices:
     turn_s: float = 600.0
     gouge_per_m_s: float = 240.0
     walk_round_s: float = 120.0
+    setting_change_s: float = 60.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -94,7 +94,7 @@ def blocked(joint: PlanInputs, program: LayerProgram) -> Remark:
 def _blocking(joint: PlanInputs, program: LayerProgram, wish: Wish) -> Remark:
     if not program.roots(wish):
         return _root_blocked(joint, program)
-    if not any(program.caps(wish)):
+    if not any(cap for row in program.caps(wish) for cap in row):
         o = program.options["cap"][0]
         return outside("cap.blocked", Place(), o.origin, value=_mm(program.cap_width), area=Figure((o.low, o.high), "area"), rod=Figure(o.rod.id, "rod"))
     return _fill_blocked(joint, program)

@@ -1,15 +1,17 @@
-"""The layer plan: the true optimum of a stated, additive cost, by dynamic programming over height.
+"""The layer plan: the true optimum of a stated, additive cost, by dynamic programming over height and rod.
 
-States are heights in steps of about 0.1 mm. A layer goes from one state to a higher one with a rod
-and a number of beads; only the cheapest of all rods and counts matters for a pair of states, so the
-choices are reduced first, in bulk, and the sweep over states is left with one small sum each.
+States are heights in steps of about 0.1 mm and the rod and current last used: a layer goes from one
+height to a higher one with a rod and a number of beads, and another rod or current than before costs the
+time to change it. Only the cheapest count matters for a rod and a pair of heights, so the choices are
+reduced first, in bulk, and the sweep over heights is left with one small sum for every rod.
 """
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -28,8 +30,6 @@ PREFERENCE_S = 60.0
 REVEAL_S, TIE_S = 60.0, 0.06
 """What half a millimetre off the wanted reveal or dome costs: a minute where the plan is to be easy, else it only decides between equals."""
 PER_BEAD = 1e6
-COOLEST_BEADS = 1.5
-HEAT_BISECTIONS = 5
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
@@ -67,13 +67,21 @@ class Wish:
         return REVEAL_S if self.answer == BALANCED else TIE_S
 
 
+Setting = tuple[str, float]
+"""A rod and its current: another one costs the time to change it."""
+
+
+def setting_of(option: Option) -> Setting:
+    """The rod and current an option is welded with."""
+    return option.rod.id, option.amps
+
+
 @dataclass(frozen=True, slots=True)
 class LayerTable:
-    """Per pair (state, thickness step): least cost, which option and how many beads."""
+    """Per option, state and thickness step (options, states, steps): least cost, infinite where a rule forbids, and how many beads."""
 
     first: int
     cost: Floats
-    option: Ints
     count: Ints
 
 
@@ -91,7 +99,7 @@ class LayerProgram:
         self.width = groove.width(self.y)
         self.on_metal = joint.prep.backing in ("bar", "closed")
         self.in_nose = joint.prep.backing == "closed"
-        self._climbs: dict[Wish, _Climb] = {}
+        self._climbs: dict[Wish, Climb] = {}
 
     def beads_cost(
         self, option: Option, wish: Wish, area: Floats, count: Floats, y: Floats | float
@@ -108,10 +116,8 @@ class LayerProgram:
             seconds = seconds + PER_BEAD * count
         return np.asarray(seconds)
 
-    def fill_choices(
-        self, role: str, wish: Wish, start: int = 0, end: int | None = None, only: int | None = None
-    ) -> LayerTable:
-        """All layers of a role between any two states, reduced to the cheapest option and count."""
+    def fill_choices(self, role: str, wish: Wish, start: int = 0, end: int | None = None) -> LayerTable:
+        """All layers of a role from the states `start` to `end`, each with its cheapest count, option by option."""
         options = self.options[role]
         end = len(self.y) if end is None else end
         smallest = min(o.rod.diameter_mm for o in options)
@@ -121,7 +127,6 @@ class LayerProgram:
         if role == "root" and self.in_nose:
             thickest = min(rules.NOSE_MOST_MM, rules.NOSE_THICKNESS_CORES * largest)
         last = max(first, math.floor(thickest / self.step + 1e-9))
-        rows = end - start
         k = np.arange(start, end)[:, None]
         m = np.arange(first, last + 1)[None, :]
         top = np.minimum(k + m, len(self.y) - 1)
@@ -130,23 +135,21 @@ class LayerProgram:
         width = self.width[top]
         y = self.y[start:end, None] + m * self.step / 2
         thickness = np.asarray(m * self.step, dtype=np.float64)
-        best = np.full((rows, m.size), np.inf)
-        which = np.zeros((rows, m.size), dtype=np.int64)
-        beads = np.zeros((rows, m.size), dtype=np.int64)
+        best = np.full((len(options), end - start, m.size), np.inf)
+        beads = np.zeros(best.shape, dtype=np.int64)
         for index, option in enumerate(options):
             if not option.is_open:
                 continue
-            for cost, count in self._counted(role, option, wish, area, width, thickness, y, only):
+            for cost, count in self._counted(role, option, wish, area, width, thickness, y):
                 cost = np.where(beyond, np.inf, cost)
-                better = cost < best
-                best[better] = cost[better]
-                which[better] = index
-                beads[better] = count[better] if isinstance(count, np.ndarray) else count
-        return LayerTable(first, best, which, beads)
+                better = cost < best[index]
+                best[index][better] = cost[better]
+                beads[index][better] = count[better] if isinstance(count, np.ndarray) else count
+        return LayerTable(first, best, beads)
 
     def _counted(
         self, role: str, o: Option, wish: Wish, area: Floats, width: Floats,
-        thickness: Floats, y: Floats, only: int | None,
+        thickness: Floats, y: Floats,
     ) -> list[tuple[Floats, Ints | int]]:  # fmt: skip
         """Costs (infinite where a rule forbids) for one bead across, and for the best n >= 2."""
         d = o.rod.diameter_mm
@@ -160,24 +163,19 @@ class LayerProgram:
         if role == "root" and self.in_nose:
             most, least_width = np.full_like(width, rules.NOSE_THICKNESS_CORES * d), rules.NOSE_WIDTH_CORES * d
             deepest = rules.NOSE_THICKNESS_WIDTHS
-        found: list[tuple[Floats, Ints | int]] = []
-        if only in (None, 1):
-            one = (
-                (width <= o.across_mm) & (area >= low) & (area <= high) & (thickness <= deepest * width)
-                & (thickness >= rules.THICKNESS_CORES[0] * d - 1e-9) & (thickness <= most + 1e-9)
-                & (width >= least_width)
-            )  # fmt: skip
-            if role == "fill":
-                one &= width <= rules.WIDEST_PER_THICKNESS * thickness
-            cost = self.beads_cost(o, wish, area, np.asarray(1.0), y)
-            found.append((np.where(one, cost, np.inf), 1))
-        if only != 1:
-            found.append(self._side_by_side(role, o, wish, area, width, thickness, y, (low, high), only))
-        return found
+        one = (
+            (width <= o.across_mm) & (area >= low) & (area <= high) & (thickness <= deepest * width)
+            & (thickness >= rules.THICKNESS_CORES[0] * d - 1e-9) & (thickness <= most + 1e-9)
+            & (width >= least_width)
+        )  # fmt: skip
+        if role == "fill":
+            one &= width <= rules.WIDEST_PER_THICKNESS * thickness
+        cost = self.beads_cost(o, wish, area, np.asarray(1.0), y)
+        return [(np.where(one, cost, np.inf), 1), self._side_by_side(role, o, wish, area, width, thickness, y, (low, high))]
 
     def _side_by_side(
         self, role: str, o: Option, wish: Wish, area: Floats, width: Floats,
-        thickness: Floats, y: Floats, window: tuple[float, float], only: int | None,
+        thickness: Floats, y: Floats, window: tuple[float, float],
     ) -> tuple[Floats, Ints]:  # fmt: skip
         d, (low, high) = o.rod.diameter_mm, window
         narrow, wide = rules.PITCH_SHARE[0] * o.stringer_mm, o.widest_pitch_mm
@@ -188,8 +186,6 @@ class LayerProgram:
             most = np.minimum(most, rules.ROOT_BEADS_ON_BAR)
         if role == "hot":
             most = np.where(width > o.across_mm, most, 0)
-        if only is not None:
-            least, most = np.maximum(least, only), np.minimum(most, only)
         allowed = (
             (least <= most) & (thickness >= rules.THICKNESS_CORES[0] * d - 1e-9)
             & (thickness <= rules.SIDE_BY_SIDE_THICKNESS_CORES * d + 1e-9)
@@ -216,26 +212,33 @@ class LayerProgram:
             best[some[better]], count[some[better]] = cost[better], n
         return best, count
 
-    def caps(self, wish: Wish, only: int | None = None) -> list[Layer | None]:
-        """For every state, the cheapest cap from it to the face, or None."""
-        best: list[Layer | None] = [None] * len(self.y)
+    def caps(self, wish: Wish) -> list[list[Layer | None]]:
+        """For every option and state, the cheapest cap from it to the face, or None."""
+        best: list[list[Layer | None]] = [[None] * len(self.y) for _ in self.options["cap"]]
         below = self.joint.prep.thickness_mm - self.y
         low, high = rules.REVEAL_MM
         states = np.flatnonzero((below >= low - 1e-9) & (below <= high + 1e-9))
+        if states.size:
+            for option, found in zip(self.options["cap"], best, strict=True):
+                for count in self.cap_counts(option):
+                    self._better_caps(option, count, wish, states, found)
+        return best
+
+    def at_once(self, wish: Wish) -> Layer | None:
+        """The cheapest bead that is root and cap in one, where the joint is small enough for it."""
+        if not self.on_metal or self.joint.prep.thickness_mm > rules.one_bead_up_to_mm(self.joint) + 1e-9:
+            return None
+        found: list[Layer | None] = [None] * len(self.y)
+        for option in self.options["cap"]:
+            self._better_caps(option, 1, wish, np.zeros(1, dtype=np.int64), found, at_once=True)
+        return found[0]
+
+    def _domes(self) -> Floats:
+        """Heights of the cap over the chord of its edges that are tried."""
         limit = rules.cap_limit(self.joint, self.groove)
         flattest, highest, _ = rules.domes(self.joint)
         domes = np.arange(flattest, min(highest, limit - 0.4) + 1e-9, 0.1)
-        if not states.size:
-            return best
-        if not domes.size:
-            domes = np.array([max(0.8, limit - 0.5)])
-        for option in self.options["cap"]:
-            for count in self.cap_counts(option) if only is None else (only,):
-                self._better_caps(option, count, wish, states, domes, best)
-        if self.on_metal and self.joint.prep.thickness_mm <= rules.one_bead_up_to_mm(self.joint) + 1e-9:
-            for option in self.options["cap"]:
-                self._better_caps(option, 1, wish, np.zeros(1, dtype=np.int64), domes, best, at_once=True)
-        return best
+        return domes if domes.size else np.array([max(0.8, limit - 0.5)])
 
     def cap_counts(self, option: Option) -> tuple[int, ...]:
         """How many beads a cap takes with a rod: one across where it reaches, else 42 % overlap."""
@@ -260,9 +263,10 @@ class LayerProgram:
         return self.cap_width - min(option.stringer_mm, self.cap_width) / 3
 
     def _better_caps(
-        self, o: Option, count: int, wish: Wish, states: Ints, domes: Floats, best: list[Layer | None], at_once: bool = False
+        self, o: Option, count: int, wish: Wish, states: Ints, best: list[Layer | None], at_once: bool = False
     ) -> None:
         """Caps of one option and count, kept where they are cheaper; `at_once`: one bead is root and cap."""
+        domes = self._domes()
         total = self.groove.area_mm2 - self.area[states][:, None] + (domes * self.dome_width(o))[None, :]
         low, high = rules.PLAN_ROOM[0] * o.low, rules.PLAN_ROOM[1] * o.high
         high = min(high, wish.energy_cap / o.energy_per_area)
@@ -285,95 +289,19 @@ class LayerProgram:
                 each = float(total[row, pick[row]]) / count
                 best[k] = Layer("cap", o, count, float(self.y[k]), t, each, value, float(domes[pick[row]]))
 
-    def solve(self, wish: Wish, start_y: float | None = None, stage: str = "root") -> list[Layer] | None:
-        """The optimal layers from the bare groove, or from a level with the root (hot) pass done."""
-        climb = self._climb(wish)
-        if stage == "root":
-            return self._from_root(wish, climb)
-        k = self.nearest(self.joint.prep.thickness_mm if start_y is None else start_y)
-        return self._after_root(k, wish, climb) if stage == "hot" else climb.from_state(k)
-
-    def _climb(self, wish: Wish) -> _Climb:
-        """The solved fill for a wish; solved once, for planning goes on from many states."""
+    def solve(self, wish: Wish, start_y: float | None = None, stage: str = "root", last: Setting | None = None) -> list[Layer] | None:
+        """The optimal layers from the bare groove, or from a level with the root (hot) pass done with the `last` rod and current."""
         if wish not in self._climbs:
-            self._climbs[wish] = self._solved(wish)
-        return self._climbs[wish]
-
-    def _solved(self, wish: Wish) -> _Climb:
-        caps = self.caps(wish)
-        value = np.array([math.inf if cap is None else cap.cost for cap in caps])
-        fill = self.fill_choices("fill", wish) if self.options["fill"] else None
-        step_up = np.full(len(self.y), -1, dtype=np.int64)
-        if fill is not None:
-            span = fill.cost.shape[1]
-            padded = np.concatenate((value, np.full(fill.first + span, math.inf)))
-            for k in range(len(self.y) - 1, -1, -1):
-                reach = fill.cost[k] + padded[k + fill.first : k + fill.first + span]
-                m = int(reach.argmin())
-                if reach[m] < padded[k]:
-                    padded[k], step_up[k] = reach[m], m
-            value = padded[: len(self.y)]
-        return _Climb(self, caps, value, fill, step_up)
+            self._climbs[wish] = climbed(self, wish)
+        climb = self._climbs[wish]
+        if stage == "root":
+            return climb.from_root()
+        k = self.nearest(self.joint.prep.thickness_mm if start_y is None else start_y)
+        return climb.after_root(k, last) if stage == "hot" else climb.from_state(k, last)
 
     def nearest(self, y: float) -> int:
         """The state nearest to a height."""
         return int(min(max(round(y / self.step), 0), len(self.y) - 1))
-
-    def _hot(self, wish: Wish, climb: _Climb, start: int, end: int) -> tuple[Floats, LayerTable | None]:
-        """Least cost from each state start..end with the root done, and the hot passes behind it."""
-        bare = climb.value[start:end].copy()
-        if not self.joint.prep.open_root or not self.options["hot"]:
-            return bare, None
-        bare[self.joint.prep.thickness_mm - self.y[start:end] > rules.HOT_SKIPPED_BELOW_MM + 1e-9] = math.inf
-        hot = self.fill_choices("hot", wish, start, end)
-        return bare, hot
-
-    def _after_root(self, k: int, wish: Wish, climb: _Climb) -> list[Layer] | None:
-        """The rest of the plan over a root that reaches state k."""
-        bare, hot = self._hot(wish, climb, k, k + 1)
-        return self._over(k, 0, bare, hot, climb)
-
-    def _over(
-        self, k: int, row: int, bare: Floats, hot: LayerTable | None, climb: _Climb
-    ) -> list[Layer] | None:
-        best, pick = float(bare[row]), -1
-        if hot is not None:
-            ahead = self._ahead(hot, climb, k, k + 1)[0] + hot.cost[row]
-            m = int(ahead.argmin())
-            if ahead[m] < best:
-                best, pick = float(ahead[m]), m
-        if not math.isfinite(best):
-            return None
-        if pick < 0 or hot is None:
-            return climb.from_state(k)
-        rest = climb.from_state(k + hot.first + pick)
-        return None if rest is None else [self.layer("hot", hot, k, row, pick), *rest]
-
-    def _ahead(self, choices: LayerTable, climb: _Climb, start: int, end: int) -> Floats:
-        """Values of the states reached from start..end by each thickness of a choice table."""
-        span = choices.cost.shape[1]
-        padded = np.concatenate((climb.value, np.full(choices.first + span, math.inf)))
-        return np.lib.stride_tricks.sliding_window_view(padded[choices.first :], span)[start:end]
-
-    def _from_root(self, wish: Wish, climb: _Climb) -> list[Layer] | None:
-        layered, at_once = self._layered(wish, climb), climb.caps[0]
-        if at_once is None or not self.on_metal:
-            return layered
-        cheaper = layered is None or at_once.cost < sum(layer.cost for layer in layered)
-        return [at_once] if cheaper else layered
-
-    def _layered(self, wish: Wish, climb: _Climb) -> list[Layer] | None:
-        roots = self.roots(wish)
-        if not roots:
-            return None
-        start, end = min(k for _, k in roots), max(k for _, k in roots) + 1
-        bare, hot = self._hot(wish, climb, start, end)
-        after = bare
-        if hot is not None:
-            after = np.minimum(bare, (hot.cost + self._ahead(hot, climb, start, end)).min(axis=1))
-        root, k = min(roots, key=lambda found: found[0].cost + after[found[1] - start])
-        rest = self._over(k, k - start, bare, hot, climb)
-        return None if rest is None else [root, *rest]
 
     def roots(self, wish: Wish) -> list[tuple[Layer, int]]:
         """Every root the options can lay, with the state it reaches."""
@@ -381,11 +309,8 @@ class LayerProgram:
             return []
         if self.on_metal:
             choices = self.fill_choices("root", wish, 0, 1)
-            return [
-                (self.layer("root", choices, 0, 0, m), choices.first + m)
-                for m in range(choices.cost.shape[1])
-                if math.isfinite(choices.cost[0, m])
-            ]
+            cells = zip(*np.nonzero(np.isfinite(choices.cost[:, 0, :])), strict=True)
+            return [(self.layer("root", choices, int(o), 0, 0, int(m)), choices.first + int(m)) for o, m in cells]
         found = []
         below = rules.root_metal_below(self.joint)
         least = rules.throat_mm(self.joint)
@@ -403,92 +328,148 @@ class LayerProgram:
                 found.append((Layer("root", option, 1, 0.0, y1, float(each), cost), int(k)))
         return found
 
-    def layer(self, role: str, choices: LayerTable, k: int, row: int, m: int) -> Layer:
+    def layer(self, role: str, choices: LayerTable, o: int, k: int, row: int, m: int) -> Layer:
         """The layer behind an entry of a choice table."""
         top = k + choices.first + m
-        count = int(choices.count[row, m])
+        count = int(choices.count[o, row, m])
         each = float(self.area[top] - self.area[k]) / count
-        option = self.options[role][int(choices.option[row, m])]
-        cost = float(choices.cost[row, m])
-        return Layer(role, option, count, float(self.y[k]), float(self.y[top]), each, cost)
+        return Layer(role, self.options[role][o], count, float(self.y[k]), float(self.y[top]), each, float(choices.cost[o, row, m]))
 
 
-@dataclass(frozen=True, slots=True)
-class _Climb:
-    """The solved fill: value of every state and the way up from it."""
+@dataclass(frozen=True, slots=True, eq=False)
+class Climb:
+    """The solved program for one wish. `onward[k, s]` is the least cost from state k whose next layer is welded with setting s,
+    `value[k, r]` the least from state k after setting r: a change of rod or current costs `change_s`.
+
+    `step_up[k, s]` is the fill layer behind `onward` (option, thickness step), (-1, -1) where it is the cap.
+    """
 
     program: LayerProgram
-    caps: list[Layer | None]
-    value: Floats
+    wish: Wish
+    settings: tuple[Setting, ...]
+    caps: list[list[Layer | None]]
     fill: LayerTable | None
+    onward: Floats
+    value: Floats
     step_up: Ints
 
-    def from_state(self, k: int) -> list[Layer] | None:
+    @property
+    def change_s(self) -> float:
+        """What another rod or current costs, seconds."""
+        return self.program.joint.choices.setting_change_s
+
+    def index(self, last: Setting | None) -> int | None:
+        """The number of a setting; None where nothing was welded yet, or with one that is not offered any more."""
+        return self.settings.index(last) if last in self.settings else None
+
+    def changes(self, last: int | None) -> Floats:
+        """What it costs to go on with each setting."""
+        cost = np.full(len(self.settings), self.change_s if last is not None else 0.0)
+        if last is not None:
+            cost[last] = 0.0
+        return cost
+
+    def from_state(self, k: int, last: Setting | None) -> list[Layer] | None:
         """The fill layers and the cap from a state."""
-        if not math.isfinite(self.value[k]):
-            return None
         found: list[Layer] = []
-        while self.fill is not None and self.step_up[k] >= 0:
-            m = int(self.step_up[k])
-            found.append(self.program.layer("fill", self.fill, k, k, m))
-            k += self.fill.first + m
-        cap = self.caps[k]
-        return None if cap is None else [*found, cap]
+        at = self.index(last)
+        while True:
+            ahead = self.onward[k] + self.changes(at)
+            s = int(ahead.argmin())
+            if not math.isfinite(ahead[s]):
+                return None
+            o, m = (int(v) for v in self.step_up[k, s])
+            if o < 0 or self.fill is None:
+                caps = (row[k] for option, row in zip(self.program.options["cap"], self.caps, strict=True) if setting_of(option) == self.settings[s])
+                return [*found, min((cap for cap in caps if cap is not None), key=lambda cap: cap.cost)]
+            found.append(self.program.layer("fill", self.fill, o, k, k, m))
+            k, at = k + self.fill.first + m, s
+
+    def after_root(self, k: int, last: Setting | None) -> list[Layer] | None:
+        """The rest of the plan over a root that reaches state k: a hot pass where one is offered and the groove is deep enough."""
+        best, plan = self._skipping(k, last), None
+        hot = self._hot(k, k + 1)
+        if hot is not None:
+            ahead = self._over(hot, k, self.index(last))
+            o, m = np.unravel_index(int(ahead.argmin()), ahead.shape)
+            if ahead[o, m] < best:
+                best, plan = float(ahead[o, m]), self.program.layer("hot", hot, int(o), k, 0, int(m))
+        if not math.isfinite(best):
+            return None
+        if plan is None:
+            return self.from_state(k, last)
+        rest = self.from_state(self.program.nearest(plan.y1), setting_of(plan.option))
+        return None if rest is None else [plan, *rest]
+
+    def _hot(self, start: int, end: int) -> LayerTable | None:
+        program = self.program
+        return program.fill_choices("hot", self.wish, start, end) if program.joint.prep.open_root and program.options["hot"] else None
+
+    def _skipping(self, k: int, last: Setting | None) -> float:
+        """Least cost from a state whose root gets no hot pass."""
+        program = self.program
+        is_deep = program.joint.prep.thickness_mm - program.y[k] > rules.HOT_SKIPPED_BELOW_MM + 1e-9
+        if is_deep and program.joint.prep.open_root and program.options["hot"]:
+            return math.inf
+        return float((self.onward[k] + self.changes(self.index(last))).min())
+
+    def _over(self, hot: LayerTable, k: int, last: int | None, row: int = 0) -> Floats:
+        """Cost of a hot pass and all after it, by option and thickness step."""
+        numbers = [self.settings.index(setting_of(option)) for option in self.program.options["hot"]]
+        ahead = self.value[k + hot.first : k + hot.first + hot.cost.shape[2], numbers].T
+        return np.asarray(hot.cost[:, row, :] + ahead + self.changes(last)[numbers][:, None])
+
+    def from_root(self) -> list[Layer] | None:
+        """The optimal layers from the bare groove."""
+        layered, at_once = self._layered(), self.program.at_once(self.wish)
+        if at_once is None:
+            return layered
+        return [at_once] if layered is None or at_once.cost < self.cost(layered) else layered
+
+    def _layered(self) -> list[Layer] | None:
+        roots = self.program.roots(self.wish)
+        if not roots:
+            return None
+        start, end = min(k for _, k in roots), max(k for _, k in roots) + 1
+        hot = self._hot(start, end)
+        after: dict[tuple[int, Setting], float] = {}
+        for root, k in roots:
+            key = k, setting_of(root.option)
+            if key not in after:
+                least = self._skipping(k, key[1])
+                after[key] = least if hot is None else min(least, float(self._over(hot, k, self.index(key[1]), k - start).min()))
+        root, k = min(roots, key=lambda found: found[0].cost + after[found[1], setting_of(found[0].option)])
+        rest = self.after_root(k, setting_of(root.option))
+        return None if rest is None else [root, *rest]
+
+    def cost(self, layers: Sequence[Layer]) -> float:
+        """What layers cost with the changes between them."""
+        changes = sum(setting_of(a.option) != setting_of(b.option) for a, b in itertools.pairwise(layers))
+        return sum(layer.cost for layer in layers) + self.change_s * changes
 
 
-def bead_count(layers: Sequence[Layer]) -> int:
-    """Number of beads in a layer plan."""
-    return sum(layer.count for layer in layers)
-
-
-def peak_energy(layers: Sequence[Layer]) -> float:
-    """Greatest arc energy of a layer plan, kJ/mm."""
-    return max(layer.area_mm2 * layer.option.energy_per_area for layer in layers)
-
-
-@dataclass(frozen=True, slots=True)
-class Chain:
-    """The layers of an answer from the bare groove, and the wish they are optimal for: the rest from any state follows from it."""
-
-    layers: tuple[Layer, ...]
-    wish: Wish
-
-
-def coolest(program: LayerProgram, balanced: Sequence[Layer]) -> Chain:
-    """Least peak energy, then least time, with at most 1.5 times the balanced beads and one more."""
-    most = COOLEST_BEADS * bead_count(balanced) + 1
-    best, wish = list(balanced), Wish(BALANCED)
-    high = peak_energy(best)
-    low = min(high, max(_least_energy(program.options[role]) for role in ("root", "cap")))
-    for _ in range(HEAT_BISECTIONS):
-        middle = (low + high) / 2
-        asked = Wish(FEWEST, middle)
-        tried = program.solve(asked)
-        if tried is None or bead_count(tried) > most:
-            low = middle
-        else:
-            best, wish = tried, asked
-            high = min(middle, peak_energy(tried))
-    quickest = Wish(COOLEST, high)
-    quicker = program.solve(quickest)
-    return Chain(tuple(quicker), quickest) if quicker is not None and bead_count(quicker) <= most else Chain(tuple(best), wish)
-
-
-def _least_energy(options: Sequence[Option]) -> float:
-    """No plan's peak is below the smallest bead of a role it cannot do without."""
-    return min(rules.PLAN_ROOM[0] * o.low * o.energy_per_area for o in options)
-
-
-def optimal(program: LayerProgram, answer: str, balanced: Sequence[Layer]) -> Chain | None:
-    """The optimal layer plan for one of the four answers, or None where no plan is allowed."""
-    if answer == COOLEST:
-        return coolest(program, balanced)
-    layers = balanced if answer == BALANCED else program.solve(Wish(answer))
-    return None if layers is None else Chain(tuple(layers), Wish(answer))
-
-
-def rewished(program: LayerProgram, chain: Chain, weight_s: float) -> Chain | None:
-    """A chain solved again with another weight on reveal and dome: where the one that saves seconds leaves a cap that misses."""
-    wish = replace(chain.wish, weight_s=weight_s)
-    layers = program.solve(wish)
-    return None if layers is None else Chain(tuple(layers), wish)
+def climbed(program: LayerProgram, wish: Wish) -> Climb:
+    """The sweep over states from the face down: solved once for a wish, for planning goes on from many states."""
+    options = program.options
+    settings = tuple(dict.fromkeys(setting_of(option) for role in ("root", "hot", "fill", "cap") for option in options[role]))
+    caps, fill = program.caps(wish), program.fill_choices("fill", wish) if options["fill"] else None
+    states, span = len(program.y), 0 if fill is None else fill.first + fill.cost.shape[2]
+    onward = np.full((states, len(settings)), np.inf)
+    for option, row in zip(options["cap"], caps, strict=True):
+        s = settings.index(setting_of(option))
+        onward[:, s] = np.minimum(onward[:, s], [math.inf if cap is None else cap.cost for cap in row])
+    value = np.full((states + span, len(settings)), np.inf)
+    step_up = np.full((states, len(settings), 2), -1, dtype=np.int64)
+    numbers = [settings.index(setting_of(option)) for option in options["fill"]]
+    change_s = program.joint.choices.setting_change_s
+    rows = np.arange(len(numbers))
+    for k in range(states - 1, -1, -1):
+        if fill is not None:
+            reach = fill.cost[:, k, :] + value[k + fill.first : k + span, numbers].T
+            steps = reach.argmin(axis=1)
+            for o, least in enumerate(reach[rows, steps].tolist()):
+                if least < onward[k, numbers[o]]:
+                    onward[k, numbers[o]] = least
+                    step_up[k, numbers[o]] = o, steps[o]
+        value[k] = np.minimum(onward[k], onward[k].min() + change_s)
+    return Climb(program, wish, settings, caps, fill, onward, value, step_up)

@@ -11,6 +11,7 @@ from banister.core.beads.surface import Surface
 from banister.core.joint.groove import Groove
 from banister.core.joint.working import Pin
 from banister.core.plan import rules
+from banister.core.plan.chains import Chain, optimal, rewished
 from banister.core.plan.explain import blocked, bridging_remarks, why_bead
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import (
@@ -20,12 +21,10 @@ from banister.core.plan.layers import (
     PER_BEAD,
     PREFERENCE_S,
     REVEAL_S,
-    Chain,
     Layer,
     LayerProgram,
     Wish,
-    optimal,
-    rewished,
+    setting_of,
 )  # fmt: skip
 from banister.core.plan.options import options_for
 from banister.core.plan.placing import Course, Laid, Step, cap_shape, place, place_rest
@@ -133,7 +132,7 @@ def laying(study: SideStudy, course: Course, chain: Chain, state: SectionState) 
             layer = layer if pin is None else _forced(study, layer, pin)
             steps = _placed(course, state.surface, layer, state.layers + 1, pin)
         for step in steps:
-            state = state.with_bead(step.surface, step.begun)
+            state = state.with_bead(step.surface, step.begun, setting_of(step.laid.layer.option))
             if step.begun is None:
                 state = _closed(study, chain.wish, state, layer, pin)
             yield step, state
@@ -155,7 +154,7 @@ def _onward(program: LayerProgram, wish: Wish, state: SectionState) -> list[Laye
     """The rest of the plan from a level, or from the nearest one that has a rest; beads even it out."""
     for step in range(NEARBY_STATES + 1):
         for sign in (1, -1):
-            found = program.solve(wish, state.level + sign * step * program.step, state.stage)
+            found = program.solve(wish, state.level + sign * step * program.step, state.stage, state.last)
             if found is not None:
                 return found
     return None

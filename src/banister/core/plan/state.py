@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from banister.core.beads.surface import Surface
+from banister.core.plan.layers import Setting
 from banister.core.plan.placing import LayerBegun
 from banister.core.plan.sides import Side
 
@@ -16,7 +17,8 @@ ROOT, HOT, FILL, DONE = "root", "hot", "fill", "done"
 class SectionState:
     """One side as it stands: its surface from left to right (mm), the level the next layer starts from, and what comes next.
 
-    `layers` and `passes` are how many are done; `begun` is the layer that is begun, with what is left of it.
+    `layers` and `passes` are how many are done; `begun` is the layer that is begun, with what is left of it,
+    `last` the rod and current last used.
     """
 
     side: str
@@ -27,6 +29,7 @@ class SectionState:
     layers: int = 0
     passes: int = 0
     begun: LayerBegun | None = None
+    last: Setting | None = None
 
     @property
     def surface(self) -> Surface:
@@ -38,9 +41,9 @@ class SectionState:
         """True before the first bead."""
         return self.passes == 0
 
-    def with_bead(self, surface: Surface, begun: LayerBegun | None) -> SectionState:
+    def with_bead(self, surface: Surface, begun: LayerBegun | None, setting: Setting) -> SectionState:
         """The state one bead later, in the same layer."""
-        return replace(self, x=tuple(surface.x), y=tuple(surface.y), passes=self.passes + 1, begun=begun)
+        return replace(self, x=tuple(surface.x), y=tuple(surface.y), passes=self.passes + 1, begun=begun, last=setting)
 
     def next_layer(self, level: float, stage: str) -> SectionState:
         """The state when a layer is done."""

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import itertools
+from collections.abc import Iterable, Sequence
 from typing import TYPE_CHECKING
 
 from banister.core.joint.piece import OnPiece
@@ -32,8 +33,14 @@ def pause_s(choices: Choices, p: Pass) -> float:
 
 
 def welding_s(choices: Choices, passes: Iterable[Pass]) -> float:
-    """Arc time, rods and cleaning of passes, nothing waited for."""
-    return sum(p.arc_time_s + pause_s(choices, p) for p in passes)
+    """Arc time, rods, cleaning and changes of rod size or current of passes on one side, nothing waited for."""
+    found = tuple(passes)
+    return sum(p.arc_time_s + pause_s(choices, p) for p in found) + choices.setting_change_s * len(changed(found))
+
+
+def changed(passes: Sequence[Pass]) -> tuple[str, ...]:
+    """Keys of the passes that are welded with another rod size or current than the one before."""
+    return tuple(b.key for a, b in itertools.pairwise(passes) if (a.rod.id, a.amps) != (b.rod.id, b.amps))
 
 
 def gouging_s(joint: OnPiece, choices: Choices) -> float:
@@ -51,8 +58,8 @@ def between_s(joint: OnPiece, choices: Choices) -> dict[str, float]:
     return {"turn": turning_s(joint, choices), "gouge": gouging_s(joint, choices)}
 
 
-def before_s(joint: OnPiece, choices: Choices, plan: Plan) -> dict[str, float]:
-    """Seconds of turning and gouging before the passes that follow on them, by their keys."""
+def before_s(joint: OnPiece, choices: Choices, plan: Plan, changes: bool = True) -> dict[str, float]:
+    """Seconds of turning, gouging and (with `changes`) another rod or current before the passes that follow on them, by their keys."""
     spent = between_s(joint, choices)
     found: dict[str, float] = {}
     waiting = 0.0
@@ -60,4 +67,7 @@ def before_s(joint: OnPiece, choices: Choices, plan: Plan) -> dict[str, float]:
         waiting += spent.get(phase.action, 0.0)
         if phase.passes:
             found[phase.passes[0]], waiting = waiting, 0.0
+    for _, passes in itertools.groupby(plan.passes if changes else (), key=lambda p: p.side):
+        for key in changed(tuple(passes)):
+            found[key] = found.get(key, 0.0) + choices.setting_change_s
     return found
