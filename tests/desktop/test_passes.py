@@ -9,7 +9,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
-from banister.core.joint.working import ANSWERS
+from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN
+from banister.core.plan.front import cards
 from banister.core.limits.windows import Window
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
@@ -21,7 +22,7 @@ def test_an_empty_window_offers_patterns_and_one_click_plans(window: MainWindow,
     assert window.pages.currentIndex() == 0 and len(window.start.tiles) >= 5
     qtbot.mouseClick(window.start.tiles[1], Qt.MouseButton.LeftButton)
     assert window.pages.currentIndex() == 1 and window.store.now.feasible and window.store.session.dirty
-    assert all(tile.plan is not None and tile.plan.feasible for tile in window.answers.tiles.values())
+    assert all(window.answers.tiles[answer].plan.feasible for answer in AT_ONCE)
 
 
 def test_starting_from_nothing(window: MainWindow) -> None:
@@ -65,6 +66,26 @@ def test_the_four_answers_and_issuing_one(demo: MainWindow, qtbot: QtBot) -> Non
     assert store.now.stands and "passes" in demo.work.note.text.text() and store.now.issued.last_key >= issued.last_key
     store.undo()
     assert store.now.issued is issued
+
+
+def test_a_card_is_one_plan_and_the_front_is_picked_from(demo: MainWindow, qtbot: QtBot) -> None:
+    store, front = demo.store, step(demo, "passes").front
+    store.look(joint_id="G1")
+    store.select(None)
+    assert front.isVisible() and len(store.now.front) > 2 and BETWEEN in store.now.plans
+    found = cards(store.now.plans, store.joint.working.chosen)
+    shown = {answer: tile for answer, tile in demo.answers.tiles.items() if tile.isVisible()}
+    assert list(shown) == [card.answers[0] for card in found]
+    for card in found:
+        tile = shown[card.answers[0]]
+        assert all(store.say(f"answer.{answer}") in tile.name for answer in card.answers)
+    x, y = front.chart.places["coolest"]
+    qtbot.mouseClick(front, Qt.MouseButton.LeftButton, pos=QPoint(round(x), round(front.height() - y)))
+    assert store.joint.working.chosen == "coolest" and demo.answers.tiles["coolest"].isChecked()
+    store.undo()
+    assert store.joint.working.chosen == "balanced"
+    store.select(store.now.plan.passes[3])
+    assert not front.isVisible()
 
 
 def test_pins_inserting_and_releasing(demo: MainWindow, qtbot: QtBot) -> None:

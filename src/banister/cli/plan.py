@@ -14,7 +14,8 @@ from banister.core.drawing.convention import CONVENTIONS, ISO
 from banister.core.heat.line import HeatLine
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
-from banister.core.joint.working import ANSWERS
+from banister.core.joint.working import ANSWERS, AT_ONCE
+from banister.core.plan.front import front_of
 from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.identity import keyed
 from banister.core.plan.inputs import inputs_of
@@ -63,18 +64,19 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
 def _json(job: Job, joints: tuple[Joint, ...], desk: Desk) -> int:
     from banister.export.documents import plans_document
 
-    found = {}
+    found, fronts = {}, {}
     for joint in joints:
         standing, before = job.standing_for(joint), job.issued_for(joint)
         study, answers = study_of(inputs_of(joint, job.rods)), {}
-        for answer in ANSWERS:
+        fronts[joint.id] = () if isinstance(study, tuple) else front_of(study.sides)
+        for answer in dict.fromkeys((*AT_ONCE, joint.working.chosen)):
             plan = plan_answer(study, answer)
             plan = keyed(plan, before.plan, before.last_key) if before is not None else plan
             sheet = standing if standing is not None and standing.plan.answer == answer and standing.heat is not None else job.sheet_of(
                 joint, plan, desk.heat(job, joint, plan), desk.library.rows, desk.today)  # fmt: skip
             answers[answer] = (sheet.plan, sheet.judgement)
         found[joint.id] = answers
-    print(json.dumps(plans_document(job, found, desk.say), indent=1, allow_nan=False))
+    print(json.dumps(plans_document(job, found, fronts, desk.say), indent=1, allow_nan=False))
     return INSIDE if all(found[j.id][j.working.chosen][0].feasible for j in joints) else OUTSIDE
 
 

@@ -11,16 +11,19 @@ from banister.core.heat.shift import DAY_S
 from banister.core.job import Job
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.joint import Joint
-from banister.core.joint.working import ANSWERS
+from banister.core.joint.working import AT_ONCE, BETWEEN
 from banister.core.judge.judgement import Documents, Judgement, judged
-from banister.core.plan.answers import plan_answer, study_of
+from banister.core.plan.answers import between, plan_answer, study_of
+from banister.core.plan.front import FrontPoint, front_of
 from banister.core.plan.identity import keyed
 from banister.core.plan.inputs import PlanInputs, inputs_of
 from banister.core.plan.plan import Plan
 from banister.core.remark import Remark
 from banister.core.sheet import Sheet
-from banister.desktop.errands import HEAT, PLAN, Errand, Runs
+from banister.desktop.errands import HEAT, PLAN, SEARCH, Errand, Runs
 
+FRONT = "front"
+Fronted = tuple[tuple[FrontPoint, ...], Plan]
 AT_ONCE_S = 0.05
 SLOW_ABOVE_MM = 32.0
 """A joint thicker than this is planned beside the window, and so is one that lately took longer than AT_ONCE_S."""
@@ -33,6 +36,15 @@ def plans_of(inputs: PlanInputs, wanted: tuple[str, ...]) -> Iterator[Plan]:
         yield plan_answer(study, answer)
 
 
+def front_and_between(inputs: PlanInputs) -> Fronted:
+    """The front of a joint, and the plan in its middle."""
+    study = study_of(inputs)
+    if isinstance(study, tuple):
+        return (), Plan(BETWEEN, reasons=study)
+    front = front_of(study.sides)
+    return front, between(study, front)
+
+
 @dataclass(slots=True)
 class Planned:
     """The plans of one joint, filled in as they come, each with the keys of the sheet issued last."""
@@ -42,6 +54,8 @@ class Planned:
     issued: Sheet | None
     plans: dict[str, Plan] = field(default_factory=dict)
     asked: bool = False
+    front: tuple[FrontPoint, ...] = ()
+    front_asked: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,14 +82,14 @@ class Derived:
         """Another job is open."""
         self._planned.clear()
         self._heat = self._heat_asked = self._judged = None
-        for key in (PLAN, HEAT):
+        for key in (PLAN, HEAT, FRONT):
             self._errands.stop(key)
 
     # --- plans --------------------------------------------------------------------------------
     def plans(self, job: Job, joint: Joint) -> dict[str, Plan]:
         """The plans of a joint that are known; the others are on their way."""
         known = self._known(job, joint)
-        missing = [a for a in dict.fromkeys((joint.working.chosen, *ANSWERS)) if a not in known.plans]
+        missing = [a for a in dict.fromkeys((joint.working.chosen, *AT_ONCE)) if a not in known.plans]
         if missing and known.faults:
             known.plans |= {answer: Plan(answer, reasons=known.faults) for answer in missing}
             missing = []
@@ -115,6 +129,26 @@ class Derived:
             self._arrived()
 
         self._errands.run(Errand(PLAN, PLAN, "plan", plans_of, (known.inputs, missing), arrived, failed=lambda _: self._arrived()))
+
+    def front(self, joint: Joint) -> tuple[FrontPoint, ...]:
+        """The front of a joint as far as it is known."""
+        known = self._planned.get(joint.id)
+        return () if known is None else known.front
+
+    def ask_front(self, joint: Joint) -> None:
+        """Have the front of a joint worked out beside the window, once."""
+        known = self._planned.get(joint.id)
+        if known is None or known.front_asked or known.faults:
+            return
+        known.front_asked = True
+
+        def arrived(found: Fronted) -> None:
+            known.front = found[0]
+            if BETWEEN not in known.plans:
+                self._keep(known, found[1])
+            self._arrived()
+
+        self._errands.run(Errand(SEARCH, FRONT, "front", front_and_between, (known.inputs,), arrived))
 
     def ask_again(self, joint: Joint) -> None:
         """Ask once more for what was stopped or failed."""

@@ -10,6 +10,7 @@ from banister.core.heat.line import HeatLine
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.judge.judgement import Judgement
+from banister.core.plan.front import FrontPoint
 from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import Remark
 from banister.core.sheet import Sheet
@@ -51,6 +52,7 @@ class Snapshot:
     dirty: bool = False
     change: str = ""
     refusal: Remark | None = None
+    front: tuple[FrontPoint, ...] = ()
 
     @property
     def feasible(self) -> bool:

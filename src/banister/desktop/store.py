@@ -230,6 +230,11 @@ class Store(QObject):
             self.derived.ask_again(self.joint)
             self._publish()
 
+    def ask_front(self) -> None:
+        """Have what lies between the answers worked out for the shown joint."""
+        if self.joint is not None and self.now.feasible:
+            self.derived.ask_front(self.joint)
+
     def stop(self, key: str) -> None:
         """Stop an errand; what it would have brought stays away."""
         self.errands.stop(key)
@@ -265,7 +270,7 @@ class Store(QObject):
         return Snapshot(
             say, self.view, job, joint, old.plans if _same(old.plans, plans) else plans, plan, heat, self._judgement(job, joint, plan, heat), sheet,
             sheet is not None and job.standing_for(joint) is sheet, _selected(plan, self.view), self.session.dirty,
-            what_changed(self._before, plan, self._edit_name, say), self._refusal,
+            what_changed(self._before, plan, self._edit_name, say), self._refusal, self.derived.front(joint),
         )  # fmt: skip
 
     def _judgement(self, job: Job, joint: Joint, plan: Plan | None, heat: HeatLine | None) -> Judgement | None:

@@ -18,6 +18,7 @@ from banister.core.joint.groove import groove_of, groove_volume_mm3
 from banister.core.joint.joint import Joint, field_of
 from banister.core.joint.kinds import KINDS
 from banister.core.judge.judgement import Judgement
+from banister.core.plan.front import FrontPoint
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.pull import gap_closing_said, pull_of, transverse_shrinkage_mm
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, Figure, Remark
@@ -28,15 +29,15 @@ VERSION = 1
 Answers = Mapping[str, tuple[Plan, Judgement]]
 
 
-def plans_document(job: Job, joints: Mapping[str, Answers], say: Speech) -> dict[str, Any]:
-    """Everything about the joints named: joint id -> answer -> plan and its judgement."""
+def plans_document(job: Job, joints: Mapping[str, Answers], fronts: Mapping[str, Sequence[FrontPoint]], say: Speech) -> dict[str, Any]:
+    """Everything about the joints named: joint id -> answer -> plan and its judgement, and the front of each."""
     return {
         "format": PLAN_FORMAT, "version": VERSION, "program": __version__, "job": {"name": job.name, "site": job.site},
-        "joints": [joint_document(job.joint(joint_id), found, say) for joint_id, found in joints.items()],
+        "joints": [joint_document(job.joint(joint_id), found, fronts.get(joint_id, ()), say) for joint_id, found in joints.items()],
     }  # fmt: skip
 
 
-def joint_document(joint: Joint, answers: Answers, say: Speech) -> dict[str, Any]:
+def joint_document(joint: Joint, answers: Answers, front: Sequence[FrontPoint], say: Speech) -> dict[str, Any]:
     """One joint with its geometry and alternatives."""
     prep, piece = joint.prep, joint.piece
     geometry: dict[str, Any] = {
@@ -55,6 +56,7 @@ def joint_document(joint: Joint, answers: Answers, say: Speech) -> dict[str, Any
         "id": joint.id, "name": joint.name, "joint": geometry, "area_mm2": geometry.get("area_mm2"), "volume_mm3": geometry.get("volume_mm3"),
         "alternatives": {answer: plan_document(joint, plan, judgement, say) for answer, (plan, judgement) in answers.items()},
         "chosen": joint.working.chosen,
+        "front": [{"time_s": p.time_s, "peak_arc_energy_kj_mm": p.peak_kj_mm, "passes": p.passes} for p in front],
     }  # fmt: skip
 
 

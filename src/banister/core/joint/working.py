@@ -9,8 +9,11 @@ from banister.core.limits.windows import Window
 ROLES = ("root", "hot", "fill", "cap")
 SPLITS = ("early", "usual", "late")
 """When a layer is split into more beads."""
-BALANCED, QUICKEST, COOLEST, FEWEST = "balanced", "quickest", "coolest", "fewest"
-ANSWERS = (BALANCED, QUICKEST, COOLEST, FEWEST)
+BALANCED, QUICKEST, COOLEST, BETWEEN, FEWEST = "balanced", "quickest", "coolest", "between", "fewest"
+ANSWERS = (BALANCED, QUICKEST, COOLEST, BETWEEN, FEWEST)
+"""Easiest to hold, quickest, coolest, in between, fewest passes; each is the word `answer.KEY`."""
+AT_ONCE = (BALANCED, QUICKEST, COOLEST, FEWEST)
+"""Answers that are each one search; what lies in between needs the whole front."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

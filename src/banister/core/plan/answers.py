@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from banister.core.joint.faults import geometry_faults, joint_faults, working_faults
 from banister.core.joint.joint import Joint
-from banister.core.joint.working import BALANCED
+from banister.core.joint.working import BALANCED, BETWEEN
 from banister.core.plan.explain import blocked, fillet_remarks, unfused_remarks
+from banister.core.plan.front import FrontPoint, front_of, in_between
 from banister.core.plan.inputs import PlanInputs, inputs_of
+from banister.core.plan.layers import Wish
 from banister.core.plan.one_side import SideStudy, side_plan, side_study
 from banister.core.plan.plan import Plan
 from banister.core.plan.remedies import freeing
@@ -57,7 +59,18 @@ def plan_answer(study: Study | tuple[Remark, ...], answer: str) -> Plan:
     """One of the answers, placed bead by bead, in the section's coordinates."""
     if isinstance(study, tuple):
         return Plan(answer, reasons=study)
-    plans = [in_section(side_plan(one, answer), one.side) for one in study.sides]
+    if answer == BETWEEN:
+        return between(study, front_of(study.sides))
+    return _placed(study, answer, None)
+
+
+def between(study: Study, front: Sequence[FrontPoint]) -> Plan:
+    """The plan in the middle of a front; the easiest to hold where there is none."""
+    return _placed(study, BETWEEN, in_between(front).wish if front else Wish(BALANCED))
+
+
+def _placed(study: Study, answer: str, wish: Wish | None) -> Plan:
+    plans = [in_section(side_plan(one, answer, wish=wish), one.side) for one in study.sides]
     plan = joined(study.joint, [one.side for one in study.sides], plans)
     if plan.reasons and study.mends is not None:
         plan = replace(plan, reasons=(replace(plan.reasons[0], mends=study.mends), *plan.reasons[1:]))

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from banister.core.joint.working import BALANCED, COOLEST, FEWEST
 from banister.core.plan import rules
-from banister.core.plan.layers import BALANCED, COOLEST, FEWEST, Layer, LayerProgram, Wish
+from banister.core.plan.layers import Layer, LayerProgram, Wish
 from banister.core.plan.rules import Option
 
 COOLEST_BEADS = 1.5
@@ -64,8 +65,12 @@ def optimal(program: LayerProgram, answer: str, balanced: Sequence[Layer]) -> Ch
     return None if layers is None else Chain(tuple(layers), Wish(answer))
 
 
-def rewished(program: LayerProgram, chain: Chain, weight_s: float) -> Chain | None:
-    """A chain solved again with another weight on reveal and dome: where the one that saves seconds leaves a cap that misses."""
-    wish = replace(chain.wish, weight_s=weight_s)
+def wished(program: LayerProgram, wish: Wish) -> Chain | None:
+    """The optimal layers for a wish."""
     layers = program.solve(wish)
     return None if layers is None else Chain(tuple(layers), wish)
+
+
+def rewished(program: LayerProgram, chain: Chain, weight_s: float) -> Chain | None:
+    """A chain solved again with another weight on reveal and dome: where the one that saves seconds leaves a cap that misses."""
+    return wished(program, replace(chain.wish, weight_s=weight_s))

@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from banister.core.joint.groove import Groove
+from banister.core.joint.working import BALANCED, FEWEST
 from banister.core.plan import rules
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.rules import Option
@@ -24,8 +25,6 @@ from banister.core.plan.timing import changes_s, cleaning_s
 from banister.core.rods.rod import ROUNDING_RODS
 
 STEP_MM = 0.1
-BALANCED, QUICKEST, COOLEST, FEWEST = "balanced", "quickest", "coolest", "fewest"
-ANSWERS = (BALANCED, QUICKEST, COOLEST, FEWEST)
 PREFERENCE_S = 60.0
 REVEAL_S, TIE_S = 60.0, 0.06
 """What half a millimetre off the wanted reveal or dome costs: a minute where the plan is to be easy, else it only decides between equals."""

@@ -9,15 +9,12 @@ import numpy as np
 
 from banister.core.beads.surface import Surface
 from banister.core.joint.groove import Groove
-from banister.core.joint.working import Pin
+from banister.core.joint.working import BALANCED, COOLEST, FEWEST, Pin
 from banister.core.plan import rules
-from banister.core.plan.chains import Chain, optimal, rewished
+from banister.core.plan.chains import Chain, optimal, rewished, wished
 from banister.core.plan.explain import blocked, bridging_remarks, why_bead
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import (
-    BALANCED,
-    COOLEST,
-    FEWEST,
     PER_BEAD,
     PREFERENCE_S,
     REVEAL_S,
@@ -79,13 +76,15 @@ def side_study(side: Side) -> SideStudy | tuple[Remark, ...]:
     return SideStudy(side, program, tuple(layers))
 
 
-def side_plan(study: SideStudy, answer: str, state: SectionState | None = None) -> Plan:
-    """One of the four answers for one side, placed bead by bead, in the side's own coordinates.
+def side_plan(study: SideStudy, answer: str, state: SectionState | None = None, wish: Wish | None = None) -> Plan:
+    """One of the answers for one side, placed bead by bead, in the side's own coordinates; `wish` is what it wishes for if not what its name says.
 
     From a state on, the plan is of what is left: `state` is the bare groove unless given. It is a function of study,
     answer and state alone, in the middle of a layer too.
     """
-    chain = optimal(study.program, answer, study.balanced) if study.balanced is not None else None
+    chain = None
+    if study.balanced is not None:
+        chain = optimal(study.program, answer, study.balanced) if wish is None else wished(study.program, wish)
     if chain is None:
         return Plan(answer, reasons=(blocked(study.joint, study.program),))
     start = bare(study.side) if state is None else state

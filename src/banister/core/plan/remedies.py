@@ -42,7 +42,7 @@ def _freeing(joint: PlanInputs, roles: Sequence[str], fit_up: bool) -> Iterator[
     """One change of each kind at most, the first of its kind that works; what is wrong with face or gap is mended there first."""
     sizes = [_rods(joint, role) for role in roles]
     shapes = [_face(joint, roles), _gaps(joint, roles)]
-    kinds = [_windows(joint), *(shapes + sizes if fit_up else sizes + shapes), _bevels(joint), _backings(joint, roles)]
+    kinds = [_windows(joint), *([*shapes, *sizes] if fit_up else [*sizes, *shapes, _bevels(joint)]), _backings(joint, roles)]
     for kind in kinds:
         found = next((remark for remark, changed in kind if _plannable(changed) and _laid(changed)), None)
         if found is not None:

@@ -1,4 +1,4 @@
-"""The four answers side by side; one is chosen by a click."""
+"""The answers side by side, a card for each plan that is one; one is chosen by a click."""
 
 from __future__ import annotations
 
@@ -8,7 +8,8 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
-from banister.core.joint.working import ANSWERS
+from banister.core.joint.working import ANSWERS, BETWEEN
+from banister.core.plan.front import cards
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
 from banister.core.words import Speech
@@ -24,6 +25,8 @@ class AnswerTile(QAbstractButton):
         super().__init__()
         self.answer, self.say, self.theme = answer, say, theme
         self.plan: Plan | None = None
+        self.others: tuple[str, ...] = ()
+        """Answers that are this same plan."""
         self.setCheckable(True)
         self.setToolTip(say(f"answer.{answer}.tip", key=str(ANSWERS.index(answer) + 1)))
         self.setAccessibleName(say(f"answer.{answer}"))
@@ -32,6 +35,14 @@ class AnswerTile(QAbstractButton):
     def sizeHint(self) -> QSize:  # noqa: N802
         """One tile."""
         return QSize(180, 62)
+
+    @property
+    def name(self) -> str:
+        """What the card is called: its answer, and the others that are the same plan."""
+        name = self.say(f"answer.{self.answer}")
+        if not self.others:
+            return name
+        return self.say("answer.also", answer=name, others=", ".join(self.say(f"answer.{other}") for other in self.others))
 
     def lines(self) -> tuple[str, str]:
         """What the tile says under its name."""
@@ -52,8 +63,7 @@ class AnswerTile(QAbstractButton):
         painter.setPen(QPen(QColor(t.accent if marked else t.line), 2 if marked else 1))
         painter.drawRect(box)
         first, second = self.lines()
-        name = self.say(f"answer.{self.answer}")
-        name = self.say("answer.shown", answer=name) if self.isChecked() else name
+        name = self.say("answer.shown", answer=self.name) if self.isChecked() else self.name
         bad = self.plan is not None and not self.plan.feasible
         rows = ((name, 13, QFont.Weight.DemiBold, t.text, 3), (first, 13, QFont.Weight.Medium, t.bad if bad else t.text, 21),
                 (second, 12, QFont.Weight.Normal, t.soft, 39))  # fmt: skip
@@ -73,7 +83,7 @@ def fitted(text: str, size: float, weight: QFont.Weight, width: float) -> QFont:
 
 
 class AnswersStrip(QWidget):
-    """The four tiles."""
+    """The cards."""
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__()
@@ -105,8 +115,15 @@ class AnswersStrip(QWidget):
             self._show(new)
 
     def _show(self, now: Snapshot) -> None:
+        chosen = now.joint.working.chosen if now.joint is not None else ""
+        found = cards(now.plans, chosen)
+        first = {card.answers[0]: card for card in found}
+        shared = {answer for card in found for answer in card.answers[1:]}
         for answer, tile in self.tiles.items():
-            tile.plan, tile.say = now.plans.get(answer), now.say
-            tile.setChecked(now.joint is not None and now.joint.working.chosen == answer)
+            card = first.get(answer)
+            tile.plan, tile.say, tile.others = now.plans.get(answer), now.say, () if card is None else card.answers[1:]
+            tile.setChecked(chosen == answer or chosen in tile.others)
+            tile.setVisible(answer not in shared and (card is not None or answer not in now.plans) and (answer != BETWEEN or answer in now.plans))
+            tile.setAccessibleName(tile.name)
             tile.setAccessibleDescription(", ".join(filter(None, tile.lines())))
             tile.update()

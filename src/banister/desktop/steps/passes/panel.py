@@ -7,8 +7,10 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from banister.core.drawing.charts.window_bar import Gauge
 from banister.core.drawing.section import pass_label
 from banister.core.joint.joint import Joint
+from banister.core.joint.working import AT_ONCE
 from banister.core.judge.passes import basis_k, pass_value, window_on
 from banister.core.limits.windows import QUANTITIES, Bounds
+from banister.core.plan.front import cards
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.pull import gap_closing_said, pull_of, transverse_shrinkage_mm
@@ -19,6 +21,7 @@ from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import WindowBar
 from banister.desktop.fields import ChoiceField, FigureField
 from banister.desktop.panel import Panel, capital, show_notes
+from banister.desktop.steps.passes.front_view import FrontView
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 
@@ -33,6 +36,9 @@ class PassesPanel(Panel):
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
         self.title = self.heading("", 20)
+        self.front = FrontView(theme)
+        self.front.picked.connect(self._picked)
+        self.column.addWidget(self.front)
         self.text = self.remark()
         self.column.setSpacing(5)
         self.bars = {quantity: WindowBar(theme) for quantity in ORDER}
@@ -89,17 +95,25 @@ class PassesPanel(Panel):
         if 1 <= count <= MOST_BEADS and found.role != "root":
             self.store.pin(self.say("edit.bead.more" if step > 0 else "edit.bead.fewer", layer=str(found.layer)), beads=count, area_mm2=None)
 
+    def _picked(self, answer: str) -> None:
+        joint, say = self.store.joint, self.say
+        if joint is not None and joint.working.chosen != answer:
+            self.store.edit_joint(say("edit.choose", answer=say(f"answer.{answer}")), chosen=answer)
+
     # --- showing -----------------------------------------------------------------------------
     def set_theme(self, theme: Theme) -> None:
         """Another theme."""
-        for bar in (*self.bars.values(), self.area_bar):
+        for bar in (*self.bars.values(), self.area_bar, self.front):
             bar.set_theme(theme)
         super().set_theme(theme)
 
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Show the selected pass, or what the whole plan comes to."""
-        if not new.differs(old, "joint", "plan", "selected", "judgement", "say"):
+        if not new.differs(old, "joint", "plan", "plans", "selected", "judgement", "say", "front"):
             return
+        if not new.front and all(answer in new.plans for answer in AT_ONCE):
+            self.store.ask_front()
+        self.front.show_front(new)
         found, joint = new.selected, new.joint
         shown = found is not None and new.feasible
         for widget in (*self.bars.values(), self.area_bar, self.why, self.pins):
@@ -167,7 +181,15 @@ def whole_said(now: Snapshot) -> str:
              say("plan.waits"), say("plan.stops", n=plan.stops)]  # fmt: skip
     if plan.cap is not None:
         lines.append(say("plan.cap", heights=Figure((plan.cap.min, plan.cap.max), "length")))
-    return "\n".join([*lines, *_movement(joint, plan, say), "", say("plan.select")])
+    return "\n".join([*lines, *_movement(joint, plan, say), *_only(now), "", say("plan.select")])
+
+
+def _only(now: Snapshot) -> list[str]:
+    """That all answers are one plan, and whether the windows make it so."""
+    joint = now.joint
+    if joint is None or not now.front or len(cards(now.plans, joint.working.chosen)) > 1:
+        return []
+    return ["", now.say("answer.only.windows" if joint.working.windows else "answer.only")]
 
 
 def _movement(joint: Joint, plan: Plan, say: Speech) -> list[str]:

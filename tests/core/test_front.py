@@ -1,0 +1,94 @@
+"""The front: exact, none beats another, its ends are the answers' own, and cards that are one plan share a card."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from banister.cli.main import run
+from banister.core.drawing.charts.front import front_chart
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN, QUICKEST
+from banister.core.limits.windows import Window
+from banister.core.plan.answers import plan_answer, plan_joint, study_of
+from banister.core.plan.front import cards, front_of, in_between
+from banister.core.plan.inputs import inputs_of
+from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, texts_of
+
+RODS = rods_by_id()
+JOINTS = [
+    make_joint(thickness_mm=20.0), make_joint("bar", thickness_mm=30.0, position="2G"), make_joint(key="double-v", thickness_mm=30.0, second_side="gouge"),
+]  # fmt: skip
+
+
+def study(joint: Joint) -> object:
+    return study_of(inputs_of(joint, RODS.values()))
+
+
+@pytest.mark.parametrize("joint", JOINTS, ids=["V", "horizontal", "double V"])
+def test_no_point_of_the_front_beats_another_and_its_first_is_the_quickest(joint: Joint) -> None:
+    found = study(joint)
+    front = front_of(found.sides)
+    assert len(front) > 1 and [p.time_s for p in front] == sorted(p.time_s for p in front)
+    for a in front:
+        assert not any(b is not a and b.time_s <= a.time_s and b.peak_kj_mm <= a.peak_kj_mm and b.passes <= a.passes for b in front)
+    quickest = plan_answer(found, QUICKEST)
+    assert front[0].passes == len(quickest.passes) and front[0].peak_kj_mm == pytest.approx(quickest.peak_arc_energy_kj_mm, rel=0.1)
+    assert all(p.peak_kj_mm <= p.wish.energy_cap + 1e-9 for p in front)
+
+
+def test_in_between_is_nobodys_worst() -> None:
+    front = front_of(study(JOINTS[1]).sides)
+    middle = in_between(front)
+
+    def worst(point: object) -> float:
+        axes = [[getattr(p, name) for p in front] for name in ("time_s", "peak_kj_mm", "passes")]
+        return max((getattr(point, name) - min(axis)) / (max(axis) - min(axis)) for name, axis in zip(("time_s", "peak_kj_mm", "passes"), axes, strict=True))
+
+    assert worst(middle) == min(worst(p) for p in front) < 1.0
+    plan = plan_joint(JOINTS[1], RODS, BETWEEN)
+    assert plan.feasible and plan.answer == BETWEEN and plan.peak_arc_energy_kj_mm <= 1.1 * middle.peak_kj_mm
+
+
+def test_answers_that_are_one_plan_share_a_card_and_fewest_is_shown_where_it_saves_or_is_chosen() -> None:
+    joint = make_joint(thickness_mm=20.0)
+    plans = {answer: plan_joint(joint, RODS, answer) for answer in AT_ONCE}
+    alike = plans | {answer: replace(plans["balanced"], answer=answer) for answer in AT_ONCE}
+    (only,) = cards(alike, "balanced")
+    assert only.answers == tuple(a for a in ANSWERS if a in AT_ONCE)
+    slower = plans | {"fewest": replace(plans["coolest"], answer="fewest", passes=(*plans["coolest"].passes[:-1], plans["balanced"].passes[0]))}
+    shown = [card.answers[0] for card in cards(slower, "balanced")]
+    assert "fewest" not in shown and "fewest" in [card.answers[0] for card in cards(slower, "fewest")]
+
+
+def test_the_json_keeps_its_four_answers_and_adds_the_front(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    path = str(tmp_path / "j.banister")
+    assert run(["new", "--thickness", "22", "--choose", "between", "-o", path]) == 0
+    capsys.readouterr()
+    assert run(["plan", path, "--json"]) == 0
+    (joint,) = json.loads(capsys.readouterr().out)["joints"]
+    assert set(joint["alternatives"]) == {*AT_ONCE, BETWEEN} and joint["chosen"] == BETWEEN
+    assert len(joint["front"]) > 1 and set(joint["front"][0]) == {"time_s", "peak_arc_energy_kj_mm", "passes"}
+
+
+def test_windows_that_leave_little_leave_a_small_front() -> None:
+    windows = (Window(quantity="arc_energy", role="fill", low=1.5, high=1.9), Window(quantity="arc_energy", role="cap", low=1.2, high=1.6))
+    free, tight = (front_of(study(edited(JOINTS[0], windows=w)).sides) for w in ((), windows))
+    assert 1 <= len(tight) < len(free)
+
+
+@pytest.mark.parametrize("say", [SAY, SAY_INCH], ids=["mm", "inch"])
+def test_the_picture_has_a_dot_for_every_point_and_is_picked_from(say: object) -> None:
+    found = study(JOINTS[1])
+    front, named = front_of(found.sides), {answer: plan_answer(found, answer) for answer in AT_ONCE}
+    chart = front_chart(front, named, "balanced", (300.0, 190.0), say)
+    assert set(chart.places) == set(named) and say("answer.balanced") in texts_of(chart.drawing)
+    by_time = sorted(named, key=lambda answer: named[answer].total_time_s)
+    assert chart.places[by_time[0]][0] <= chart.places[by_time[-1]][0]
+    hottest, coolest = (pick(named, key=lambda answer: named[answer].peak_arc_energy_kj_mm) for pick in (max, min))
+    assert chart.places[hottest][1] > chart.places[coolest][1]
+    x, y = chart.places["quickest"]
+    assert chart.answer_at((x + 2, y - 2)) == "quickest" and chart.answer_at((-50.0, -50.0)) is None
