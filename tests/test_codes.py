@@ -31,8 +31,9 @@ from banister.core.limits.procedure import Consumable, Override, Procedure, Span
 from banister.core.limits.windows import Window
 from banister.core.material.steel import BaseMetal, Steel, validity_remarks
 from banister.core.plan import rules
-from banister.core.plan.answers import plan_joint
+from banister.core.plan.answers import plan_joint, study_of
 from banister.core.plan.compare import BOTH_SIDES, Shop, candidates
+from banister.core.plan.hints import hints_of
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.layers import Layer
 from banister.core.plan.placing import Laid
@@ -214,6 +215,13 @@ def joints_that_cannot_be_planned() -> None:
     with_rods(("root", "E6010-3.2x350"), ("fill", "E7018-3.2x350"), ("cap", "E7018-3.2x350"), position="3G", progression="down")
 
 
+def a_little_more_that_saves_much() -> None:
+    for fields in ({"thickness_mm": 14.0}, {"backing": "closed", "key": "fillet-tee", "position": "2F", "leg_left_mm": 5.3, "leg_right_mm": 5.3,
+                                            "root_gap_mm": 0.0, "root_face_mm": 0.0}):  # fmt: skip
+        inputs = inputs_of(make_joint(**fields), RODS.values())
+        hints_of(inputs, study_of(inputs).sides)
+
+
 def a_plan_with_pins_that_cannot_be() -> None:
     for pin in (Pin(x_mm=0.0, y_mm=0.0, role="cap", area_mm2=400.0), Pin(x_mm=0.0, y_mm=21.0, role="cap", area_mm2=1.0),
                 Pin(x_mm=0.0, y_mm=8.0, role="root", area_mm2=400.0), Pin(x_mm=0.0, y_mm=8.0, role="fill", beads=9)):  # fmt: skip
@@ -344,7 +352,7 @@ def preparations_compared() -> None:
 
 WITHOUT_FILES = (
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
-    a_sheet_issued_again, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
+    a_sheet_issued_again, a_little_more_that_saves_much, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
     roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,
     other_ways_of_working, preparations_compared,
 )  # fmt: skip

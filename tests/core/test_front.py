@@ -15,7 +15,9 @@ from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN, QUICKEST
 from banister.core.limits.windows import Window
 from banister.core.plan.answers import plan_answer, plan_joint, study_of
 from banister.core.plan.front import cards, front_of, in_between
+from banister.core.plan.hints import hints_of
 from banister.core.plan.inputs import inputs_of
+from banister.job.library import demo_job
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, texts_of
 
 RODS = rods_by_id()
@@ -92,3 +94,23 @@ def test_the_picture_has_a_dot_for_every_point_and_is_picked_from(say: object) -
     assert chart.places[hottest][1] > chart.places[coolest][1]
     x, y = chart.places["quickest"]
     assert chart.answer_at((x + 2, y - 2)) == "quickest" and chart.answer_at((-50.0, -50.0)) is None
+
+
+def test_a_tenth_more_of_leg_that_lets_a_larger_rod_in_is_a_hint_and_holds() -> None:
+    def fillet(leg: float) -> Joint:
+        return make_joint("closed", key="fillet-tee", thickness_mm=15.0, position="2F", leg_left_mm=leg, leg_right_mm=leg, root_gap_mm=0.0, root_face_mm=0.0)
+
+    (hint,) = hints_of(study(fillet(5.3)).joint, study(fillet(5.3)).sides)
+    less, more = plan_joint(fillet(5.3), RODS), plan_joint(fillet(5.3 + hint.figures["more"].value), RODS)
+    assert more.arc_time_s < 0.9 * less.arc_time_s and more.passes[0].rod.diameter_mm == hint.figures["core"].value > less.passes[0].rod.diameter_mm
+    assert hints_of(study(fillet(8.0)).joint, study(fillet(8.0)).sides) == ()
+
+
+def test_why_says_what_the_rod_below_would_have_needed() -> None:
+    job = demo_job()
+    plan = plan_joint(job.joints[0], job.rods_by_id)
+    for p in (p for p in plan.passes if p.why.code == "why.fill.rod"):
+        layer = [q for q in plan.passes if q.layer == p.layer]
+        assert p.why.figures["before"].value != p.rod.id and p.why.figures["needed"].value > p.why.figures["total"].value
+        assert p.why.figures["total"].value == pytest.approx(sum(q.optimum_area_mm2 for q in layer))
+    assert any(p.why.code == "why.fill.rod" for p in plan.passes)

@@ -21,6 +21,7 @@ from banister.core.heat.readings import fitted
 from banister.core.heat.schedule import schedule_of
 from banister.core.heat.shift import DAY_S
 from banister.core.heat.spread import band_said, drawn, ends_said, spread_of
+from banister.core.heat.thermal import assumed_said
 from banister.core.job import Job
 from banister.core.joint.figures import FIGURES
 from banister.core.joint.joint import Joint, edited
@@ -132,6 +133,7 @@ def _table(sheet: Sheet, own_cells: tuple[OwnCell, ...], say: Speech) -> str:
     return "\n".join([
         head, *columns(rows, left=(1, 7)),
         say("cli.heat.ends", ends=Figure(schedule.end_s, "clock"), band=ends_said(line.ends_s, say)),
+        assumed_said(joint, say),
         say("cli.heat.waits", waits=Figure(schedule.waiting_s, "duration"), reheats=Figure(schedule.reheating_s, "duration")),
         *([say("cli.heat.contradicted")] if line.contradicted else []),
         *([say("cli.heat.fit", factor=Figure(fit.factor, "ratio"), now=Figure(joint.heat.loss_factor, "ratio"), left=_difference(fit.rms_k),

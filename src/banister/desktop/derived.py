@@ -15,6 +15,7 @@ from banister.core.joint.working import AT_ONCE, BETWEEN
 from banister.core.judge.judgement import Documents, Judgement, judged
 from banister.core.plan.answers import between, plan_answer, study_of
 from banister.core.plan.front import FrontPoint, front_of
+from banister.core.plan.hints import hints_of
 from banister.core.plan.identity import keyed
 from banister.core.plan.inputs import PlanInputs, inputs_of
 from banister.core.plan.plan import Plan
@@ -23,7 +24,7 @@ from banister.core.sheet import Sheet
 from banister.desktop.errands import HEAT, PLAN, SEARCH, Errand, Runs
 
 FRONT = "front"
-Fronted = tuple[tuple[FrontPoint, ...], Plan]
+Fronted = tuple[tuple[FrontPoint, ...], Plan, tuple[Remark, ...]]
 AT_ONCE_S = 0.05
 SLOW_ABOVE_MM = 32.0
 """A joint thicker than this is planned beside the window, and so is one that lately took longer than AT_ONCE_S."""
@@ -37,12 +38,12 @@ def plans_of(inputs: PlanInputs, wanted: tuple[str, ...]) -> Iterator[Plan]:
 
 
 def front_and_between(inputs: PlanInputs) -> Fronted:
-    """The front of a joint, and the plan in its middle."""
+    """The front of a joint, the plan in its middle, and what a little more of something would save."""
     study = study_of(inputs)
     if isinstance(study, tuple):
-        return (), Plan(BETWEEN, reasons=study)
+        return (), Plan(BETWEEN, reasons=study), ()
     front = front_of(study.sides)
-    return front, between(study, front)
+    return front, between(study, front), hints_of(study.joint, study.sides)
 
 
 @dataclass(slots=True)
@@ -55,6 +56,7 @@ class Planned:
     plans: dict[str, Plan] = field(default_factory=dict)
     asked: bool = False
     front: tuple[FrontPoint, ...] = ()
+    hints: tuple[Remark, ...] = ()
     front_asked: bool = False
 
 
@@ -135,6 +137,11 @@ class Derived:
         known = self._planned.get(joint.id)
         return () if known is None else known.front
 
+    def hints(self, joint: Joint) -> tuple[Remark, ...]:
+        """What a little more of something would save, as far as it is known."""
+        known = self._planned.get(joint.id)
+        return () if known is None else known.hints
+
     def ask_front(self, joint: Joint) -> None:
         """Have the front of a joint worked out beside the window, once."""
         known = self._planned.get(joint.id)
@@ -143,7 +150,7 @@ class Derived:
         known.front_asked = True
 
         def arrived(found: Fronted) -> None:
-            known.front = found[0]
+            known.front, known.hints = found[0], found[2]
             if BETWEEN not in known.plans:
                 self._keep(known, found[1])
             self._arrived()

@@ -53,6 +53,7 @@ class Snapshot:
     change: str = ""
     refusal: Remark | None = None
     front: tuple[FrontPoint, ...] = ()
+    hints: tuple[Remark, ...] = ()
 
     @property
     def feasible(self) -> bool:

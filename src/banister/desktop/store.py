@@ -270,7 +270,7 @@ class Store(QObject):
         return Snapshot(
             say, self.view, job, joint, old.plans if _same(old.plans, plans) else plans, plan, heat, self._judgement(job, joint, plan, heat), sheet,
             sheet is not None and job.standing_for(joint) is sheet, _selected(plan, self.view), self.session.dirty,
-            what_changed(self._before, plan, self._edit_name, say), self._refusal, self.derived.front(joint),
+            what_changed(self._before, plan, self._edit_name, say), self._refusal, self.derived.front(joint), self.derived.hints(joint),
         )  # fmt: skip
 
     def _judgement(self, job: Job, joint: Joint, plan: Plan | None, heat: HeatLine | None) -> Judgement | None:

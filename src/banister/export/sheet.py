@@ -21,6 +21,7 @@ from banister.core.drawing.shapes import Lines
 from banister.core.drawing.symbol import symbol_drawing
 from banister.core.heat.line import HeatLine
 from banister.core.heat.spread import band_said, ends_said
+from banister.core.heat.thermal import assumed_said
 from banister.core.joint.figures import figures_of
 from banister.core.joint.joint import Joint
 from banister.core.limits.windows import QUANTITIES, Window
@@ -221,6 +222,7 @@ class _Story:
         if schedule.feasible:
             said.append(say("sheet.heat.ends", ends=Figure(schedule.end_s, "clock"), band=ends_said(line.ends_s, say),
                             waits=Figure(schedule.waiting_s, "duration"), reheats=Figure(schedule.reheating_s, "duration")))  # fmt: skip
+        said.append(assumed_said(self.joint, say))
         table = [self._schedule(line)] if schedule.feasible else []
         return [KeepTogether([self._head("heat"), *(self._line(text) for text in said)]), *table]
 

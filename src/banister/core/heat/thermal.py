@@ -11,6 +11,7 @@ from banister.core.joint.joint import Joint
 from banister.core.limits.windows import tightest
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Place, Remark, outside
+from banister.core.words import Speech
 
 SHORT_MM = 200.0
 LUMPED_OD_MM = 75.0
@@ -153,6 +154,15 @@ def loss_of(joint: Joint, surface_c: float) -> float:
     if joint.piece.form == "plate" and joint.piece.length_mm <= SHORT_MM:
         h *= 1 + joint.prep.welded_thickness_mm / joint.piece.length_mm
     return h
+
+
+def assumed_said(joint: Joint, say: Speech) -> str:
+    """The piece the model takes the joint for: what a prediction stands on."""
+    heat = joint.heat
+    figures: dict[str, Figure | str] = {"left": Figure(heat.width_left_mm, "length"), "right": Figure(heat.width_right_mm, "length"), "air": _set_c(heat.air_c)}
+    if joint.piece.form == "pipe":
+        return say("assumed.pipe", bore=say(f"bore.{heat.bore}"), **figures)
+    return say("assumed.plate", **figures)
 
 
 def mean_over_limit_k(warms_k: float, over_air_k: float) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from banister.core.joint.kinds import SQUARE
@@ -32,8 +33,8 @@ def origin_word(origin: str) -> Figure:
     return Figure(f"origin.{origin}", "word")
 
 
-def why_bead(joint: PlanInputs, program: LayerProgram, layer: Layer) -> Remark:
-    """Which rule made the bead so."""
+def why_bead(joint: PlanInputs, program: LayerProgram, layer: Layer, before: Option | None = None) -> Remark:
+    """Which rule made the bead so; where the layer below has another rod (`before`) that cannot lay this one, by how much it cannot."""
     o = layer.option
     figures = {"area": Figure((o.low, o.high), "area"), "origin": origin_word(o.origin)}
     if layer.role == "root" and joint.prep.open_root:
@@ -44,7 +45,17 @@ def why_bead(joint: PlanInputs, program: LayerProgram, layer: Layer) -> Remark:
     figures |= {"width": _mm(width), "across": _mm(o.across_mm), "core": _mm(o.rod.diameter_mm), "stringer": _mm(o.stringer_mm),
                 "beads": Figure(layer.count, "count"), "pitch": _mm(width / layer.count)}  # fmt: skip
     where = "cap" if layer.role == "cap" else "fill"
+    total = layer.area_mm2 * layer.count
+    if before is not None and where == "fill" and before.rod.id != o.rod.id and total < _least_of(before, width):
+        forced = {"before": Figure(before.rod.id, "rod"), "needed": Figure(_least_of(before, width), "area"), "total": Figure(total, "area")}
+        return Remark("why.fill.rod", INSIDE, figures | forced)
     return Remark(f"why.{where}.one" if layer.count == 1 else f"why.{where}.several", INSIDE, figures)
+
+
+def _least_of(option: Option, width: float) -> float:
+    """The least metal a rod lays in a layer of a width: as few beads as reach across, each as small as it may be."""
+    beads = 1 if width <= option.across_mm else math.ceil(width / option.widest_pitch_mm)
+    return rules.PLAN_ROOM[0] * option.low * beads
 
 
 def bridging_remarks(joint: PlanInputs, program: LayerProgram) -> list[Remark]:

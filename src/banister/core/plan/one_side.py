@@ -26,6 +26,7 @@ from banister.core.plan.layers import (
 from banister.core.plan.options import options_for
 from banister.core.plan.placing import Course, Laid, Step, cap_shape, place, place_rest
 from banister.core.plan.plan import CapShape, Pass, Plan, pass_figures
+from banister.core.plan.rules import Option
 from banister.core.plan.sides import Side
 from banister.core.plan.soundness import (
     CROSSED_MM2,
@@ -232,7 +233,10 @@ def _measured(
     joint = study.joint
     shape = cap_shape(course, surface, [one.bead for one in laid if one.layer.role == "cap"])
     ends = {one.layer_number: i for i, one in enumerate(laid)}
-    passes = tuple(_pass_of(study, one, before + i + 1, ends[one.layer_number] == i) for i, one in enumerate(laid))
+    options = {one.layer_number: one.layer.option for one in laid}
+    passes = tuple(
+        _pass_of(study, one, before + i + 1, ends[one.layer_number] == i, options.get(one.layer_number - 1)) for i, one in enumerate(laid)
+    )
     miss = _cap_miss(course, surface)
     reasons: tuple[Remark, ...] = ()
     if miss > 1e-9:
@@ -275,7 +279,7 @@ def _cost(study: SideStudy, wish: Wish, laid: Sequence[Laid], layers: Sequence[L
     return total
 
 
-def _pass_of(study: SideStudy, laid: Laid, number: int, is_last: bool) -> Pass:
+def _pass_of(study: SideStudy, laid: Laid, number: int, is_last: bool, below: Option | None) -> Pass:
     joint, bead, option = study.joint, laid.bead, laid.option
     place_ = joint.place
     middle = ((bead.left[0] + bead.right[0]) / 2, (bead.left[1] + bead.right[1]) / 2)
@@ -287,7 +291,7 @@ def _pass_of(study: SideStudy, laid: Laid, number: int, is_last: bool) -> Pass:
         technique="weave" if across else "stringer",
         progression=(joint.piece.root_progression if laid.layer.role == "root" else "") or joint.piece.progression if place_.has_progression else "",
         side=study.side.name, state="pinned" if laid.pin is not None else "planned",
-        why=why_bead(joint, study.program, laid.layer), area_window=(option.low, option.high), area_origin=option.origin,
+        why=why_bead(joint, study.program, laid.layer, below), area_window=(option.low, option.high), area_origin=option.origin,
         remarks=bead_remarks(laid, f"p{number}", middle, is_last),
         **pass_figures(option.rod, option.amps, option.volts, bead.area_mm2, joint.weld_length_mm(height)),
     )  # fmt: skip

@@ -181,7 +181,12 @@ def whole_said(now: Snapshot) -> str:
              say("plan.waits"), say("plan.stops", n=plan.stops)]  # fmt: skip
     if plan.cap is not None:
         lines.append(say("plan.cap", heights=Figure((plan.cap.min, plan.cap.max), "length")))
-    return "\n".join([*lines, *_movement(joint, plan, say), *_only(now), "", say("plan.select")])
+    return "\n".join([*lines, *_movement(joint, plan, say), *_only(now), *_hints(now), "", say("plan.select")])
+
+
+def _hints(now: Snapshot) -> list[str]:
+    """What a little more of something would save."""
+    return [line for hint in now.hints for line in ("", stopped(now.say.text(hint)))]
 
 
 def _only(now: Snapshot) -> list[str]:
