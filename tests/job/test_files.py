@@ -19,8 +19,9 @@ from banister.core.plan.answers import plan_joint
 from banister.job import files
 from banister.job.codec import VERSION, decoded, encoded, schema
 from banister.job.reading import FileFault
+from banister.job.documents import read_procedure, read_test, read_welder
 from banister.job.files import JobFile, read, write_atomically
-from banister.job.library import demo_job, load, patterns, shipped_rods, shipped_rows
+from banister.job.library import demo_job, load, patterns, rods_in, shipped_rods, shipped_rows, techniques_in
 from banister.job.recovery import Recovery
 from tests.conftest import SAY, make_joint
 
@@ -266,3 +267,19 @@ def test_a_plan_taken_by_an_old_version_is_an_issued_sheet_with_its_figures(vers
         assert p.run_out_mm == pytest.approx(rod["recovery"] * core / was["area_mm2"], rel=1e-6)
         assert p.arc_energy_kj_mm == pytest.approx(p.volts * p.amps * 60 / (1000 * p.travel_mm_min), rel=1e-6)
     assert decoded(encoded(job)).job == job
+
+
+def test_every_example_in_the_docs_is_read(tmp_path: Path) -> None:
+    """Each indented block of docs/file-format.md that is a document."""
+    text = (Path(__file__).parents[2] / "docs" / "file-format.md").read_text(encoding="utf-8")
+    blocks = ["\n".join(line.strip() for line in block.splitlines()) for block in text.split("\n\n") if block.startswith('    {"format"')]
+    readers = {"banister-procedure": read_procedure, "banister-welder": read_welder, "banister-weld-test": read_test, "banister-techniques": techniques_in,
+               "banister-rods": rods_in}  # fmt: skip
+    read_kinds = set()
+    for block in blocks:
+        path = tmp_path / "d.json"
+        path.write_text(block)
+        kind = json.loads(block)["format"]
+        assert readers[kind](path)
+        read_kinds.add(kind)
+    assert read_kinds == set(readers)
