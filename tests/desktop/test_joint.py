@@ -165,7 +165,7 @@ def test_what_cannot_be_planned_keeps_its_groove_and_says_why(demo: MainWindow) 
     assert "Cannot be planned" in note and "square butt" in note and demo.store.say.remedy(demo.store.now.plan.reasons[0]) in note
     assert demo.section.drawing is not None and demo.section.pass_at(demo.section.rect().center().toPointF()) is None
     shown = [tile for tile in demo.answers.tiles.values() if tile.isVisible()]
-    assert shown and all(tile.lines()[0] == demo.store.say("answer.blocked") for tile in shown)
+    assert [(tile.name, *tile.lines()) for tile in shown] == [(demo.store.say("answer.every"), demo.store.say("answer.blocked"), "")]
 
 
 def test_inches_for_the_whole_window_at_once(demo: MainWindow) -> None:

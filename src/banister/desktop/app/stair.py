@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from banister.desktop.app.theme import Theme, font
+from banister.desktop.app.theme import Theme, font, font_within
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.registry import STEPS, StepState
 from banister.desktop.store import Store
@@ -65,8 +65,10 @@ class Stair(QWidget):
         title = f"{i + 1}  {self.store.say(STEPS[i].title)}"
         painter.drawText(QRectF(left, top + 4, self.width() - left, 22), Qt.AlignmentFlag.AlignVCenter, title)
         painter.setPen(QColor(t.bad if state.bad else t.soft))
-        painter.setFont(font(12))
-        text = painter.fontMetrics().elidedText(state.text, Qt.TextElideMode.ElideRight, int(self.width() - left - 6))
+        room = int(self.width() - left - 6)
+        wide = font(12)
+        painter.setFont(wide if QFontMetricsF(wide).horizontalAdvance(state.text) <= room else font_within(state.text, 12, room))
+        text = painter.fontMetrics().elidedText(state.text, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(left, top + 26, self.width() - left - 4, 20), Qt.AlignmentFlag.AlignVCenter, text)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802

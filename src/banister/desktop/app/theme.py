@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QLocale
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette
 from PySide6.QtWidgets import QApplication
 
 from banister.core.drawing.palette import DARK, LIGHT
@@ -61,6 +61,14 @@ def font(pixels: float, weight: QFont.Weight = QFont.Weight.Normal, family: str 
     made.setPixelSize(max(1, round(pixels)))
     made.setWeight(weight)
     made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    return made
+
+
+def font_within(text: str, pixels: int, width: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """The condensed font at the size, or as much smaller as the text needs (10 px at least)."""
+    made = font(pixels, weight, CONDENSED)
+    while made.pixelSize() > 10 and QFontMetricsF(made).horizontalAdvance(text) > width:
+        made.setPixelSize(made.pixelSize() - 1)
     return made
 
 

@@ -15,7 +15,7 @@ from banister.core.heat.preheat import MAP_HEAT_INPUTS, MAP_THICKNESSES_MM, SHOP
 from banister.core.units import DEGREE
 from banister.core.words import Speech
 
-LEFT, RIGHT, TOP, FOOT = 64.0, 18.0, 16.0, 46.0
+LEFT, RIGHT, TOP, FOOT = 64.0, 18.0, 28.0, 46.0
 LEVEL_STEP_C, LEVEL_STEP_F = 25.0, 50.0
 POINTS = 160
 SHADES = 7

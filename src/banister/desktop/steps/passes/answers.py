@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from banister.core.joint.working import ANSWERS, BETWEEN
@@ -13,7 +13,7 @@ from banister.core.plan.front import cards
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
 from banister.core.words import Speech
-from banister.desktop.app.theme import CONDENSED, Theme, font
+from banister.desktop.app.theme import Theme, font_within
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 
@@ -37,11 +37,18 @@ class AnswerTile(QAbstractButton):
         return QSize(180, 62)
 
     @property
+    def refused(self) -> bool:
+        """Whether nothing can be planned here, by any answer on this card."""
+        return self.plan is not None and not self.plan.feasible
+
+    @property
     def name(self) -> str:
         """What the card is called: its answer, and the others that are the same plan."""
         name = self.say(f"answer.{self.answer}")
         if not self.others:
             return name
+        if self.refused:
+            return self.say("answer.every")
         return self.say("answer.also", answer=name, others=", ".join(self.say(f"answer.{other}") for other in self.others))
 
     def lines(self) -> tuple[str, str]:
@@ -63,23 +70,15 @@ class AnswerTile(QAbstractButton):
         painter.setPen(QPen(QColor(t.accent if marked else t.line), 2 if marked else 1))
         painter.drawRect(box)
         first, second = self.lines()
-        name = self.say("answer.shown", answer=self.name) if self.isChecked() else self.name
-        bad = self.plan is not None and not self.plan.feasible
-        rows = ((name, 13, QFont.Weight.DemiBold, t.text, 3), (first, 13, QFont.Weight.Medium, t.bad if bad else t.text, 21),
+        shown = self.isChecked() and not self.refused
+        name = self.say("answer.shown", answer=self.name) if shown else self.name
+        rows = ((name, 13, QFont.Weight.DemiBold, t.text, 3), (first, 13, QFont.Weight.Medium, t.bad if self.refused else t.text, 21),
                 (second, 12, QFont.Weight.Normal, t.soft, 39))  # fmt: skip
         for text, size, weight, colour, top in rows:
-            painter.setFont(fitted(text, size, weight, self.width() - 16))
+            painter.setFont(font_within(text, size, self.width() - 20, weight))
             painter.setPen(QColor(colour))
-            painter.drawText(QRectF(10, top, self.width() - 14, 20), Qt.AlignmentFlag.AlignVCenter, text)
-
-
-def fitted(text: str, size: float, weight: QFont.Weight, width: float) -> QFont:
-    """The condensed font at the size, or as much smaller as the text needs (10 px at least)."""
-    made = font(size, weight, CONDENSED)
-    while size > 10 and QFontMetricsF(made).horizontalAdvance(text) > width:
-        size -= 0.5
-        made = font(size, weight, CONDENSED)
-    return made
+            whole = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, self.width() - 20)
+            painter.drawText(QRectF(10, top, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, whole)
 
 
 class AnswersStrip(QWidget):
