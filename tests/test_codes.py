@@ -112,7 +112,7 @@ def what_is_typed() -> None:
 
 def shifts_that_cannot_be() -> None:
     shift_faults(Shift(begins_s=-1.0))
-    shift_faults(Shift(begins_s=0.0, until_s=18 * 3600.0, welders=9, pauses=(Pause(from_s=3600.0, to_s=11 * 3600.0),)))
+    shift_faults(Shift(begins_s=0.0, until_s=18 * 3600.0, welders=9, leaving_s=1e6, pauses=(Pause(from_s=3600.0, to_s=11 * 3600.0),)))
 
 
 def documents_that_cannot_be() -> None:

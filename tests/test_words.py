@@ -88,7 +88,8 @@ def left_over(text: str) -> str:
 
 
 def foreign(texts: set[str]) -> list[str]:
-    return sorted(f"{text!r}: {left_over(text)}" for text in texts if left_over(text))
+    whole = (f"{text[:-1]}›" if text.endswith("…") and text.count("‹") > text.count("›") else text for text in texts)
+    return sorted(f"{text!r}: {left_over(text)}" for text in whole if left_over(text))
 
 
 def texts_on(widget: QWidget) -> Iterator[str]:

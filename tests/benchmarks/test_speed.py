@@ -193,7 +193,7 @@ def test_the_chooser_for_35_mm_from_both_sides(benchmark: object) -> None:
 def test_heat_speeds(benchmark: object) -> None:
     from dataclasses import replace
 
-    from banister.core.heat.board import first_boards
+    from banister.core.heat.board_search import first_boards
     from banister.core.heat.fin import Fin
     from banister.core.heat.readings import fitted
     from banister.core.heat.schedule import schedule_of

@@ -96,7 +96,9 @@ def test_the_board_is_listed_written_and_limited(tmp_path: Path, capsys: pytest.
     assert run(["board", DEMO, DEMO, "--quick", "--exclude", "P4", "--pdf", str(tmp_path / "b.pdf")]) == 0
     assert (tmp_path / "b.pdf").read_bytes().startswith(b"%PDF")
     capsys.readouterr()
-    assert run(["board", DEMO, "--exclude", "H1", "--seconds", "0"]) == 0 and "not possible before" in capsys.readouterr().out
+    assert run(["board", DEMO, "--exclude", "H1", "--steps", "2"]) == 0 and "not possible before" in capsys.readouterr().out
+    assert run(["board", DEMO, "--quick", "--leaving", "2 h"]) == 2 and "3600 s" in capsys.readouterr().err
+    assert run(["board", DEMO, "--quick"]) == 0 and "gouge to sound metal and grind: 1 min 41 s, before pass 11 (back)" in capsys.readouterr().out
     assert run(["board", DEMO, "--quick", "--welders", "2", "--start", "22:00"]) == 0
     said = capsys.readouterr().out
     assert "22:00 welder 1: " in said and "22:00 welder 2: " in said and "+1 day" in said

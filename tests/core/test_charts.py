@@ -16,7 +16,7 @@ from banister.core.drawing.charts.preheat_map import contour_kj_mm, preheat_map
 from banister.core.drawing.charts.rail import FOOT, RailChart, RailView, rail
 from banister.core.drawing.charts.window_bar import Gauge, window_bar
 from banister.core.drawing.shapes import PLAIN, Drawing, Text
-from banister.core.heat.board import first_boards
+from banister.core.heat.board_search import first_boards
 from banister.core.heat.line import HeatLine, heat_line
 from banister.core.heat.preheat import method_b_c
 from banister.core.heat.shift import LEFT_OUT, Pause, Shift

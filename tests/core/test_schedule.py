@@ -12,7 +12,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from banister.core.heat.advice import faster, next_size, others
-from banister.core.heat.board import board_faults, board_said, first_boards, improved, work_list
+from banister.core.heat.board import board_faults, board_said, work_list
+from banister.core.heat.board_search import first_boards, sought
 from banister.core.heat.cooling import Cooling, Work
 from banister.core.heat.fin import STEEL, Across, Fin, Stretch, loss
 from banister.core.heat.history import at_readings_c, curve_c
@@ -258,9 +259,9 @@ def test_a_board_keeps_every_limit_and_is_never_worse_than_one_by_one(many: list
     shift = Shift(begins_s=0.0, pauses=(Pause(from_s=3600.0, to_s=5400.0),) if paused else (), welders=welders)
     boards = first_boards(jobs, shift)
     best = boards[0]
-    for tried in itertools.islice(improved(jobs, boards[0], shift), 2):
-        assert tried.end_s <= best.end_s
-        best = tried
+    for found in itertools.islice(sought(jobs, shift), 3):
+        assert found.best.cost_s(shift) <= best.cost_s(shift)
+        best = found.best
     assert best.end_s <= best.one_by_one_s + 1e-6 and best.end_s >= best.bound_s * 0.98
     limits = {j.id: schedule_of(j, p).limits for j, p in jobs}
     for board in (*boards, best):
@@ -281,7 +282,8 @@ def test_the_work_list_says_when_what_and_until_when() -> None:
     jobs = alike(2, interpass=140.0)
     board = first_boards(jobs)[0]
     lines = work_list(jobs, board, Shift(begins_s=6 * 3600.0), SAY)
-    assert len(lines) == 2 * len(jobs[0][1].passes) and lines[0].startswith("6:00 J") and "pass 1, E" in lines[0] and ", until 6:" in lines[0]
+    assert [slot for _, slot in lines] == list(board.in_time) and len(lines) == 2 * len(jobs[0][1].passes)
+    assert lines[0][0].startswith("6:00 J") and "pass 1, E" in lines[0][0] and ", until 6:" in lines[0][0]
     assert math.isfinite(board.end_s)
 
 
@@ -305,7 +307,7 @@ def test_a_locked_joint_is_welded_to_its_end_once_begun_and_the_shift_leaves_the
 
 def test_two_welders_share_the_joints_and_never_weld_the_same_one_at_once() -> None:
     jobs = alike(4, interpass=320.0)
-    alone, both = first_boards(jobs)[0], first_boards(jobs, Shift(welders=2))[0]
+    alone, both = first_boards(jobs, Shift(leaving_s=0.0))[0], first_boards(jobs, Shift(welders=2, leaving_s=0.0))[0]
     assert 0.5 * alone.end_s - 1 <= both.end_s < 0.75 * alone.end_s and both.bound_s <= both.end_s
     for key in ("welder", "joint_id"):
         for value in {getattr(s, key) for s in both.slots}:
@@ -317,6 +319,32 @@ def test_two_welders_share_the_joints_and_never_weld_the_same_one_at_once() -> N
     assert all(len(found) == 1 for found in hands.values())
 
 
+def test_a_welder_leaves_a_joint_only_where_that_saves_enough() -> None:
+    jobs = alike(3, interpass=150.0)
+    loose, tight = Shift(leaving_s=0.0), Shift(leaving_s=900.0)
+    free, held = first_boards(jobs, loose)[0], first_boards(jobs, tight)[0]
+    assert free.leaves > held.leaves and free.end_s < held.end_s <= free.end_s + 900.0 * (free.leaves - held.leaves)
+    one_by_one = next(board for board in first_boards(jobs, tight) if board.rule == "one after the other")
+    assert one_by_one.leaves == 0 and held.cost_s(tight) <= one_by_one.cost_s(tight)
+
+
+def test_with_two_welders_the_longest_chain_is_begun_first() -> None:
+    """Three short joints and one as long as all of them: begun last it would end half as late again."""
+    jobs = [(edited(limited(interpass=250.0, thickness_mm=14.0, length_mm=900.0 if i == 3 else 300.0), id=f"J{i}"), None) for i in range(4)]
+    jobs = [(joint, plan_joint(joint, RODS)) for joint, _ in jobs]
+    best = first_boards(jobs, Shift(welders=2))[0]
+    assert "J3" in {slot.joint_id for slot in best.in_time[:2]}
+    assert best.end_s == pytest.approx(best.bound_s, rel=0.1)
+
+
+def test_the_search_takes_the_same_steps_and_never_claims_that_nothing_is_left() -> None:
+    jobs = alike(2, interpass=170.0)
+    boards = [[found.best for found in itertools.islice(sought(jobs), 4)] for _ in range(2)]
+    assert boards[0] == boards[1]
+    lone = replace(first_boards(jobs)[0], one_by_one_s=first_boards(jobs)[0].end_s)
+    assert "nothing" not in board_said(lone, Shift(), SAY)[0] and "no shorter order found" in board_said(lone, Shift(), SAY)[0]
+
+
 @pytest.mark.parametrize("welders", [1, 2])
 def test_no_root_is_left_alone_unless_the_shift_allows_it(welders: int) -> None:
     jobs = alike(3, preheat=60.0, interpass=150.0)
@@ -326,7 +354,7 @@ def test_no_root_is_left_alone_unless_the_shift_allows_it(welders: int) -> None:
     def left(shift: Shift) -> int:
         boards = first_boards(jobs, shift)
         found = 0
-        for board in (*boards, *itertools.islice(improved(jobs, boards[0], shift), 2)):
+        for board in (*boards, *(found.best for found in itertools.islice(sought(jobs, shift), 3))):
             for who in range(1, shift.welders + 1):
                 own = [s for s in board.slots if s.welder == who]
                 found += sum((a.joint_id, a.started.key) in roots and a.joint_id != b.joint_id for a, b in itertools.pairwise(own))
@@ -343,7 +371,7 @@ def test_a_joint_as_drawn_keeps_its_places_while_the_others_change() -> None:
     assert shift.kept_as(wanted) == AS_DRAWN and shift.keeping(wanted, FREE).as_drawn == ()
     places = [i for i, id_ in enumerate(drawn.order) if id_ == wanted]
     boards = first_boards(jobs, shift)
-    for board in (*boards, *itertools.islice(improved(jobs, boards[0], shift), 12)):
+    for board in (*boards, *(found.best for found in itertools.islice(sought(jobs, shift), 13))):
         assert [i for i, id_ in enumerate(board.order) if id_ == wanted] == places
     assert any(board.order != drawn.order for board in boards)
 
@@ -362,8 +390,8 @@ def test_every_choice_tried_comes_close_to_the_best_there_is() -> None:
         for order in set(itertools.permutations(ids)):
             shift = Shift(order=order, as_drawn=tuple(j.id for j, _ in jobs))
             everything.append(first_boards(jobs, shift)[0].end_s)
-        boards = first_boards(jobs)
-        best = min((boards[0], *improved(jobs, boards[0])), key=lambda board: board.end_s)
+        *_, last = sought(jobs, Shift(leaving_s=0.0))
+        best = last.best
         assert min(everything) - 1.0 <= best.end_s <= 1.015 * min(everything)
         assert max(everything) > 1.05 * min(everything), "the order must matter, or nothing is shown"
 
@@ -430,7 +458,7 @@ def test_the_gap_is_set_wider_by_experience_only_where_it_is_open() -> None:
 
 def test_four_alike_plates_of_twelve_passes_reach_the_lower_bound(monkeypatch: pytest.MonkeyPatch) -> None:
     works = tuple(Work(f"p{i}", 120.0, 90.0, 0.96e6) for i in range(1, 13))
-    for module in ("board", "schedule"):
+    for module in ("board_walk", "schedule"):
         monkeypatch.setattr(f"banister.core.heat.{module}.works_of", lambda joint, plan, changes=True: works)
     joint = limited(interpass=200.0, thickness_mm=20.0, length_mm=900.0)
     plan = plan_joint(joint, RODS)

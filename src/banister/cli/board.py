@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import argparse
+import itertools
 import json
 import sys
-import time
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -14,13 +14,14 @@ from banister.cli import spelling
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
-from banister.core.heat.board import Board, board_faults, board_said, first_boards, improved, work_list
+from banister.core.heat.board import Board, board_faults, board_said, work_list
+from banister.core.heat.board_search import sought
 from banister.core.heat.shift import IN_ONE_GO, LEFT_OUT, Shift, shift_faults, typed_pause
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Refused
-from banister.core.typed import typed_clock_s
+from banister.core.typed import typed, typed_clock_s
 from banister.core.words import Speech
 
 
@@ -35,7 +36,8 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--lock", action="append", default=[], metavar="ID", help=say("cli.board.lock"))
     p.add_argument("--welders", type=int, choices=(1, 2), help=say("cli.board.welders"))
     p.add_argument("--root-alone", action="store_true", help=say("cli.board.root_alone"))
-    p.add_argument("--seconds", type=float, default=20.0, metavar="S", help=say("cli.board.seconds"))
+    p.add_argument("--leaving", metavar="S", help=say("cli.board.leaving"))
+    p.add_argument("--steps", type=int, metavar="N", help=say("cli.board.steps"))
     p.add_argument("--quick", action="store_true", help=say("cli.board.quick"))
     p.add_argument("--json", action="store_true")
     p.add_argument("--pdf", type=Path, metavar="FILE", help=say("cli.board.pdf"))
@@ -55,11 +57,10 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
         print("\n".join(f"{joint.id}: {say.sentence(remark)}" for joint, remark in faults))
         return OUTSIDE
     blocked = [joint.id for joint, plan in jobs if not plan.feasible]
-    boards = () if blocked else first_boards(jobs, shift)
-    if not boards:
+    best = None if blocked else _sought(jobs, shift, 0 if a.quick else a.steps, say)
+    if best is None:
         print(say("board.blocked", joints=", ".join(blocked)) if blocked else say("board.never"))
         return OUTSIDE
-    best = boards[0] if a.quick else _sought(jobs, boards[0], shift, a.seconds, say)
     if a.pdf:
         from banister.export.board import board_page
 
@@ -69,20 +70,18 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
 
         print(json.dumps({"format": "banister-board", "version": 1, "board": board_document(best, shift)}, indent=1))
     else:
-        print("\n".join([*work_list(jobs, best, shift, say), *board_said(best, shift, say), say("board.predicted")]))
+        print("\n".join([*(line for line, _ in work_list(jobs, best, shift, say)), *board_said(best, shift, say), say("board.predicted")]))
     return INSIDE
 
 
-def _sought(jobs: list[tuple[Joint, Plan]], first: Board, shift: Shift, seconds: float, say: Speech) -> Board:
-    """The best board the search finds in its time; Ctrl+C takes the best so far. Progress goes to a terminal only."""
-    shown, best, until = sys.stderr.isatty(), first, time.monotonic() + seconds
+def _sought(jobs: list[tuple[Joint, Plan]], shift: Shift, steps: int | None, say: Speech) -> Board | None:
+    """The best board after so many steps of the search (None: all); Ctrl+C takes the best so far. Progress goes to a terminal only."""
+    shown, best = sys.stderr.isatty(), None
     try:
-        for found in improved(jobs, first, shift):
-            best = found
+        for found in itertools.islice(sought(jobs, shift), None if steps is None else max(steps, 0) + 1):
+            best = found.best
             if shown:
                 print(f"\r{say('cli.board.looking', ends=shift.clock(best.end_s, say))}", end="", file=sys.stderr)
-            if time.monotonic() > until:
-                break
     except KeyboardInterrupt:
         pass
     if shown:
@@ -115,6 +114,8 @@ def _shift(a: argparse.Namespace, saved: Shift, ids: list[str]) -> Shift:
         shift = replace(shift, until_s=spelling.asked("--until", lambda: typed_clock_s(a.until)))
     if a.breaks:
         shift = replace(shift, pauses=spelling.asked("--break", lambda: tuple(typed_pause(text) for text in a.breaks)))
+    if a.leaving is not None:
+        shift = replace(shift, leaving_s=spelling.asked("--leaving", lambda: typed(a.leaving, "seconds")))
     if a.root_alone:
         shift = replace(shift, root_alone=True)
     if a.welders is not None:

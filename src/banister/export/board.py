@@ -27,7 +27,7 @@ FOOT, SAID_PITCH, MORE_PITCH = 7 * mm, 3.8 * mm, 5 * mm
 
 def board_page(jobs: Jobs, board: Board, shift: Shift, say: Speech) -> bytes:
     """The page's bytes; a long list gets smaller print, and what does not fit is said."""
-    joints, lines = [joint for joint, _ in jobs], work_list(jobs, board, shift, say)
+    joints, lines = [joint for joint, _ in jobs], [line for line, _ in work_list(jobs, board, shift, say)]
     said = [*board_said(board, shift, say), say("board.predicted")]
     register_fonts()
     out = io.BytesIO()

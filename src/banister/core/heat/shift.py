@@ -15,6 +15,7 @@ FREE, IN_ONE_GO, AS_DRAWN, LEFT_OUT = "free", "one_go", "drawn", "out"
 WAYS = (FREE, IN_ONE_GO, AS_DRAWN, LEFT_OUT)
 """How a joint is kept on the board; each is the word `way.KEY`."""
 MOST_WELDERS = 2
+LONGEST_LEAVING_S = 3600.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,7 +33,8 @@ class Shift:
     A joint in `in_one_go` is, once begun, welded to its end before its welder takes another. `order` is
     a drawn board, a joint per pass in the order they are begun; a joint `as_drawn` keeps its places in it.
     Unless `root_alone`, no root is left before the pass after it is welded (a usual shop rule: an open root
-    is thin, and cracks if it is left to cool or is moved).
+    is thin, and cracks if it is left to cool or is moved). A welder leaves a joint that is not done only where each
+    leaving saves at least `leaving_s` (shop figure: the way over and the leads).
     """
 
     begins_s: float = 7 * 3600.0
@@ -40,6 +42,7 @@ class Shift:
     pauses: tuple[Pause, ...] = ()
     welders: int = 1
     root_alone: bool = False
+    leaving_s: float = 20.0
     left_out: tuple[str, ...] = ()
     in_one_go: tuple[str, ...] = ()
     as_drawn: tuple[str, ...] = ()
@@ -102,6 +105,8 @@ def shift_faults(shift: Shift) -> tuple[Remark, ...]:
         found.append(fault("shift.break", "pauses", most=Figure(LONGEST_PAUSE_S, "duration")))
     if not 1 <= shift.welders <= MOST_WELDERS:
         found.append(fault("shift.welders", "welders", most=Figure(MOST_WELDERS, "count")))
+    if not 0 <= shift.leaving_s <= LONGEST_LEAVING_S:
+        found.append(fault("shift.leaving", "leaving_s", most=Figure(LONGEST_LEAVING_S, "seconds")))
     return tuple(found)
 
 

@@ -8,8 +8,9 @@ from dataclasses import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
-from banister.core.heat.board import Board, Slot, board_faults, board_said, every_order, first_boards, good_enough, rolled_out, varied, work_list
-from banister.core.heat.shift import AS_DRAWN, LEFT_OUT, Shift, shift_faults, typed_pauses
+from banister.core.heat.board import Board, Slot, board_faults, board_said, work_list
+from banister.core.heat.board_search import sought
+from banister.core.heat.shift import AS_DRAWN, LEFT_OUT, LONGEST_LEAVING_S, Shift, shift_faults, typed_pauses
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.plan.answers import plan_joint
@@ -21,14 +22,11 @@ from banister.core.units import clock
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.board.rows import Rows
 from banister.desktop.errands import SEARCH, Errand
-from banister.desktop.fields import ChoiceField, NameField
+from banister.desktop.fields import ChoiceField, FigureField, NameField
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 
 BOARD = "board"
-ROUNDS, TRIES = 12, 10
-"""Drawn variations come in rounds, so that something better is shown as soon as it is found."""
-MOST_CHOICES = 400
 Jobs = list[tuple[Joint, Plan]]
 Found = tuple[Jobs, Board | None, str, int, int]
 """Joints with their plans, the best board so far, and what is being tried: the word of it, how far, of how many."""
@@ -37,21 +35,12 @@ Found = tuple[Jobs, Board | None, str, int, int]
 def sought_board(jobs: list[tuple[Joint, Plan | None, Mapping[str, Rod]]], shift: Shift) -> Iterator[Found]:
     """The best board of the fixed rules, then better ones as they are found."""
     found = [(joint, plan if plan is not None else plan_joint(joint, rods, joint.working.chosen)) for joint, plan, rods in jobs]
-    boards = first_boards(found, shift) if all(plan.feasible for _, plan in found) else ()
-    best = boards[0] if boards else None
-    yield found, best, "", 0, 0
-    if best is None:
-        return
-    best = every_order(found, best, shift)
-    taken: tuple[str, ...] = ()
-    while not good_enough(best) and len(taken) < min(len(best.slots), MOST_CHOICES):
-        best, taken = rolled_out(found, best, shift, taken)
-        yield found, best, "choices", len(taken), len(best.slots)
-    for seed in range(ROUNDS):
-        if good_enough(best):
-            return
-        best = varied(found, best, shift, seed, TRIES)
-        yield found, best, "variations", seed + 1, ROUNDS
+    none = True
+    for one in sought(found, shift) if all(plan.feasible for _, plan in found) else ():
+        none = False
+        yield found, one.best, one.trying, one.done, one.most
+    if none:
+        yield found, None, "", 0, 0
 
 
 class BoardDialog(QDialog):
@@ -67,6 +56,8 @@ class BoardDialog(QDialog):
         self.store = store
         self.best: Board | None = None
         self.jobs: Jobs = []
+        self.lines: list[tuple[str, Slot]] = []
+        """The rows of the list, each with its pass."""
         self._key: object = None
         self._is_old = False
         """True while the board of the job before is still shown, until the first of the new one comes."""
@@ -117,7 +108,12 @@ class BoardDialog(QDialog):
         self.root.setToolTip(say("board.root.tip"))
         self.root.clicked.connect(self.set_shift)
         self.fault.setProperty("bad", True)
+        self.leaving = FigureField(say("board.leaving"), "seconds", self._set_leaving, 10.0, 0.0, LONGEST_LEAVING_S)
+        self.leaving.setToolTip(say("board.leaving.tip"))
+        self.leaving.setFixedWidth(222)
+        self.leaving.edit.setMaximumWidth(64)
         row.addWidget(self.welders)
+        row.addWidget(self.leaving)
         row.addWidget(self.root)
         row.addWidget(self.fault, 1)
         return row
@@ -127,7 +123,7 @@ class BoardDialog(QDialog):
         self.rows.picked.connect(self.pick)
         self.list.setAccessibleName(self.store.say("board.list"))
         self.list.setFont(font(14))
-        self.list.currentRowChanged.connect(lambda i: self.pick(self.best.in_time[i] if self.best is not None and i >= 0 else None))
+        self.list.currentRowChanged.connect(lambda i: self.pick(self.lines[i][1] if i >= 0 else None))
         self.rows_area, split = QScrollArea(), QSplitter(Qt.Orientation.Vertical)
         self.rows_area.setWidgetResizable(True)
         self.rows_area.setWidget(self.rows)
@@ -150,6 +146,7 @@ class BoardDialog(QDialog):
             self.end.show_text("" if shift.until_s is None else clock(shift.until_s))
             self.pause.show_text(", ".join(f"{clock(p.from_s)}..{clock(p.to_s)}" for p in shift.pauses))
             self.welders.show_choice(str(shift.welders))
+            self.leaving.show_value(shift.leaving_s, new.say)
             self.root.setChecked(not shift.root_alone)
         self.order()
 
@@ -171,6 +168,11 @@ class BoardDialog(QDialog):
         self.fault.setText(" ".join(say.sentence(f) for f in faults))
         if not faults and shift != job.shift:
             self.store.edit(replace(job, shift=shift), say("edit.shift"))
+
+    def _set_leaving(self, seconds: float) -> None:
+        job, say = self.store.job, self.store.say
+        if job is not None:
+            self.store.edit(replace(job, shift=replace(job.shift, leaving_s=seconds)), say("edit.shift"))
 
     def keep(self, joint_id: str, way: str) -> None:
         """Keep a joint another way; as drawn takes this board's order along."""
@@ -209,7 +211,7 @@ class BoardDialog(QDialog):
             return
         if word:
             self.progress.setText(say(f"board.trying.{word}", done=str(done), all=str(most)))
-        if self._is_old or self.best is None or best.end_s < self.best.end_s:
+        if self._is_old or best is not self.best:
             self._is_old = False
             self.jobs = jobs
             self._show(best)
@@ -223,14 +225,15 @@ class BoardDialog(QDialog):
         job, say = self.store.job, self.store.say
         assert isinstance(job, Job)
         self._tell("\n".join(board_said(best, job.shift, say)), best)
-        self.list.addItems(work_list(self.jobs, best, job.shift, say))
+        self.lines = work_list(self.jobs, best, job.shift, say)
+        self.list.addItems([line for line, _ in self.lines])
 
     def pick(self, slot: Slot | None) -> None:
         """Light a pass up in the rows and in the list."""
         self.rows.light(slot)
-        i = -1 if slot is None or self.best is None else self.best.in_time.index(slot)
-        if self.list.currentRow() != i:
-            self.list.setCurrentRow(i)
+        rows = [i for i, (_, one) in enumerate(self.lines) if one == slot]
+        if self.list.currentRow() not in (rows or [-1]):
+            self.list.setCurrentRow(rows[-1] if rows else -1)
 
     def write_page(self) -> None:
         """The board as one page for the wall."""
@@ -240,6 +243,7 @@ class BoardDialog(QDialog):
     def _tell(self, text: str, board: Board | None) -> None:
         job = self.store.job
         self.title.setText(text)
+        self.lines = []
         self.list.clear()
         self.best = board
         self.rows.show_board(() if job is None else job.joints, board, Shift() if job is None else job.shift)

@@ -121,6 +121,9 @@ def _posts(chart: BoardChart, slots: Sequence[Slot], lit: Slot | None) -> Iterat
         x0 = chart.time.at(slot.started.start_s)
         x1 = max(chart.time.at(slot.started.end_s), x0 + 2.0)
         box, middle, number = (x0, foot, x1, foot + tall), (x0 + x1) / 2, str(slot.number)
+        if slot.before_s:
+            at, over = chart.time.at(slot.prepared_s), foot + tall + 10
+            yield Lines((((at, foot), (at, over)), ((at, over), (x0, over))), "turn", f"before:{slot.joint_id}:{slot.started.key}")
         yield Rect(box, "bead.fill", "bead.edge", f"{slot.joint_id}:{slot.started.key}")
         if slot.welder > 1:
             yield Lines(hatched(((x0, foot), (x1, foot), (x1, foot + tall), (x0, foot + tall)), 45.0, HATCH_SPACING), "welder.2")
