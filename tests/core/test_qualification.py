@@ -113,6 +113,11 @@ def test_preheat_asme(i: dict, expected: dict, sure: bool) -> None:
     assert span("asme-ix", PROCEDURE, "interpass", **test).high == expected["max_interpass_if_impact_C"]
 
 
+@pytest.mark.parametrize(("tested", "shown"), [(90.0, "35 °C"), (60.0, "5 °C"), (20.0, "any")])
+def test_a_preheat_row_never_starts_below_freezing(tested: float, shown: str) -> None:
+    assert shown in SAY.figure(span("asme-ix", PROCEDURE, "preheat", preheat_c=tested).figure)
+
+
 @pytest.mark.parametrize(("i", "expected", "sure"), cases("carbon_eq"))
 def test_carbon_equivalents(i: dict, expected: dict, sure: bool) -> None:
     steel = Steel(**{element.lower(): share for element, share in i["wt_pct"].items()})

@@ -14,6 +14,8 @@ from banister.core.limits.procedure import Override, Procedure, Span, WeldTest
 from banister.core.remark import SURE, UNVERIFIED, Figure
 
 PROCEDURE, WELDER = "procedure", "welder"
+FREEZING_C = 0.0
+"""A least preheat below it, as a clause's arithmetic gives it, asks for nothing and is not shown as a figure."""
 ITEM_KINDS = {"thickness": "length", "diameter": "length", "heat_input": "energy", "preheat": "set_temperature", "interpass": "set_temperature"}
 """Variables with a range, and the kind of their figures; each is the word `item.KEY`."""
 STATED, OVERRIDDEN = "stated", "overridden"
@@ -118,6 +120,8 @@ class Derived:
         if self.covers:
             return Figure(self.covers, "names")
         low, high = (None if math.isinf(end) else end for end in (self.low, self.high))
+        if self.item == "preheat" and low is not None and low < FREEZING_C:
+            low = None
         return Figure("range.any", "word") if low is None and high is None else Figure((low, high), self.kind)
 
 
