@@ -39,6 +39,7 @@ from banister.core.plan.layers import Layer
 from banister.core.plan.placing import Laid
 from banister.core.plan.soundness import bead_remarks, cap_valleys, crossed, slots
 from banister.core.plan.technique import Technique, technique_faults
+from banister.core.plan.spending import Rates
 from banister.core.remark import OUTSIDE, WATCH, Refused, Remark
 from banister.core.sheet import differences, issued
 from banister.core.typed import SPELT, typed, typed_clock_s
@@ -86,7 +87,7 @@ def figures_that_cannot_be() -> None:
     )  # fmt: skip
     joint_faults(wrong)
     joint_faults(make_joint(position="6G"))
-    job_faults(Job(name="Locks", joints=(make_joint(), make_joint()), rods=(replace(shipped_rods()[0], diameter_mm=-3.0),)))
+    job_faults(Job(name="Locks", rates=Rates(hour=-1.0), joints=(make_joint(), make_joint()), rods=(replace(shipped_rods()[0], diameter_mm=-3.0),)))
 
 
 def figures_that_do_not_go_together() -> None:

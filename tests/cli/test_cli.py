@@ -16,6 +16,7 @@ from banister.cli.main import run
 from banister.core.joint.joint import edited
 from banister.core.joint.working import Pin
 from banister.job.files import JobFile, read
+from banister.job.library import data_file
 
 NEW = ["new", "--prep", "single-v", "--thickness", "22", "--bevel-angle", "30", "--root-gap", "3", "--root-face", "1.5",
        "--backing", "open", "--position", "3G", "--length", "900"]  # fmt: skip
@@ -157,6 +158,25 @@ def test_exports_agree_with_the_plan(job: str, tmp_path: Path, capsys: pytest.Ca
     assert [float(r["bead_area_mm2"]) for r in rows] == pytest.approx([p["area_mm2"] for p in passes], abs=0.006)
     assert len(re.findall(r'<polygon id="p\d', Path(out[2]).read_text())) == len(passes)
     assert Path(out[0]).read_bytes().startswith(b"%PDF")
+
+
+def test_energy_share_of_arc_and_cost_are_told_of_a_joint_and_of_all(capsys: pytest.CaptureFixture[str]) -> None:
+    demo = str(data_file("demo.banister"))
+
+    def told(*options: str) -> tuple[list[float], list[float]]:
+        assert run(["plan", demo, *options]) == 0
+        lines = capsys.readouterr().out.splitlines()
+        return [float(line.split()[1]) for line in lines if line.startswith("Energy")], [float(line.split()[1]) for line in lines if line.startswith("Costs")]
+
+    energy, none = told()
+    assert len(energy) == 5 and energy[-1] == pytest.approx(sum(energy[:-1]), abs=0.3) and none == []
+    for rates in ("40,0,0", "0,8,0", "0,0,0.5"):
+        _, cost = told("--rates", rates)
+        assert len(cost) == 5 and cost[-1] == pytest.approx(sum(cost[:-1]), abs=0.05)
+        assert rates != "0,0,0.5" or cost[0] == pytest.approx(energy[0] / 2, abs=0.03)
+    for wrong in ("45", "45,x,1", "-4,1,1"):
+        assert run(["plan", demo, "--rates", wrong]) == 2
+    assert "--rates" in capsys.readouterr().err
 
 
 def test_no_such_joint_and_help(job: str, capsys: pytest.CaptureFixture[str]) -> None:

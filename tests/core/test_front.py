@@ -60,7 +60,11 @@ def test_answers_that_are_one_plan_share_a_card_and_fewest_is_shown_where_it_sav
     plans = {answer: plan_joint(joint, RODS, answer) for answer in AT_ONCE}
     alike = plans | {answer: replace(plans["balanced"], answer=answer) for answer in AT_ONCE}
     (only,) = cards(alike, "balanced")
+    assert only.answers == tuple(a for a in ANSWERS if a in AT_ONCE and a != "fewest"), "it saves none"
+    (only,) = cards(alike, "fewest")
     assert only.answers == tuple(a for a in ANSWERS if a in AT_ONCE)
+    longer = replace(plans["coolest"], passes=(*plans["coolest"].passes, plans["balanced"].passes[0]))
+    assert cards(alike | {"coolest": longer}, "balanced")[0].answers == ("balanced", "quickest", "fewest")
     slower = plans | {"fewest": replace(plans["coolest"], answer="fewest", passes=(*plans["coolest"].passes[:-1], plans["balanced"].passes[0]))}
     shown = [card.answers[0] for card in cards(slower, "balanced")]
     assert "fewest" not in shown and "fewest" in [card.answers[0] for card in cards(slower, "fewest")]

@@ -10,6 +10,9 @@ import pytest
 from banister.core.joint.groove import cap_area_mm2, groove_of, groove_volume_mm3, pipe_volume_mm3
 from banister.core.joint.joint import Joint
 from banister.core.joint.wall import bevelled
+from banister.core.joint.working import Choices
+from banister.core.plan.spending import Rates, Spent, energy_kwh
+from banister.core.plan.timing import changes_s, cleaning_s
 from banister.core.rods.rod import EFFICIENCY, STEEL_G_MM3, Rod, arc_energy_kj_mm, rods_needed
 from tests.conftest import CASES, make_joint
 
@@ -133,6 +136,38 @@ def test_heat_input(case: dict) -> None:
     close(energy, case, "arc_energy_kJmm")
     if i["process"] == "SMAW":
         close(EFFICIENCY["SMAW"] * energy, case, "heat_input_kJmm")
+
+
+@pytest.mark.parametrize("case", cases("en1011_runout"))
+def test_run_out_rule(case: dict) -> None:
+    i = case["inputs"]
+    rod = rod_of({"type": "E7018", "d_mm": float(i["d_mm"]), "L_mm": i["Lused_mm"] + 40.0, "stub_mm": 40.0, "I_A": 170.0, "V_V": 23.5,
+                  "km_g_per_Ah": 8.2, "RN": i["RN_pct"] / 100})  # fmt: skip
+    close(rod.run_out_rule_kj_mm(i["ROL_mm"]), case, "Q_kJmm")
+
+
+@pytest.mark.parametrize("case", cases("cost"))
+def test_cost(case: dict) -> None:
+    """A metre of weld, from its deposition rate."""
+    i = case["inputs"]
+    weld_kg = i["area_mm2"] * 1000 * STEEL_G_MM3 / 1000
+    arc_s = weld_kg / i["dep_rate_kg_h"] * 3600
+    spent = Spent(arc_s, arc_s / i["operating_factor"], weld_kg / i["deposition_efficiency"], energy_kwh(i["V_V"], i["I_A"], arc_s))
+    assert spent.operating_factor == pytest.approx(i["operating_factor"])
+    assert spent.energy_kwh == pytest.approx(case["expected"]["energy_kWh_m"], rel=1e-6)
+    rates = Rates(hour=i["labour_per_h"], rods_kg=i["electrode_per_kg"], kwh=i["price_kWh"])
+    assert spent.cost(rates) == pytest.approx(case["expected"]["cost_per_m"], rel=1e-6)
+
+
+@pytest.mark.parametrize("case", cases("operating_factor"))
+def test_operating_factor(case: dict) -> None:
+    """Against the planner's own reckoning of rods and cleaning; the case changes a rod after each but cleans once a metre."""
+    i = case["inputs"]
+    choices = Choices(rod_change_s=i["change_s"], clean_bead_s=0.0, clean_per_m_s=i["clean_s_per_m"])
+    arc_s = i["electrodes"] * i["burn_s"]
+    total_s = arc_s + changes_s(choices, i["electrodes"]) + cleaning_s(choices, 1000 * i["weld_m"]) + i["other_s"]
+    assert total_s == case["expected"]["total_s"]
+    assert Spent(arc_s, total_s).operating_factor == pytest.approx(case["expected"]["factor"], rel=1e-6)
 
 
 def test_a_root_face_as_thick_as_the_plate_is_a_square_wall() -> None:

@@ -52,6 +52,10 @@ def test_the_board_orders_what_is_kept_on_it_and_the_shift_is_part_of_the_job(de
         assert word in board.fault.text() and store.job.shift == Shift()
         entered(field, before)
     assert board.fault.text() == ""
+    for seconds, kept in (("9999", 20.0), ("600", 600.0)):
+        board.leaving.edit.setText(seconds)
+        board.leaving.edit.editingFinished.emit()
+        assert store.job.shift.leaving_s == kept and bool(board.leaving.fault.text()) == (kept == 20.0)
     assert decoded(encoded(store.job)).job == store.job
 
 

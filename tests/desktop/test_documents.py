@@ -9,8 +9,10 @@ import pytest
 from PySide6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
+from banister.core.plan.spending import Rates, spent_on
 from banister.core.remark import OUTSIDE
 from banister.desktop.app.window import MainWindow
+from banister.job.codec import decoded, encoded
 from tests.cli.test_breadth import PROCEDURE, WELDER
 from tests.desktop.conftest import Answers, choose, press, step, type_in
 
@@ -96,6 +98,21 @@ def test_techniques_are_compared_applied_and_saved(demo: MainWindow) -> None:
     panel.own_name.edit.setText("night shift way")
     press(demo, "rods", "technique.save")
     assert [t.title for t in store.library.techniques[len(known) :]] == ["night shift way"]
+
+
+def test_rates_are_part_of_the_job_and_a_cost_is_told_only_with_them(demo: MainWindow) -> None:
+    sheet, passes = step(demo, "sheet"), step(demo, "passes")
+    assert "kWh from the mains" in passes.text.text() and "Costs" not in passes.text.text()
+    field = sheet.rates["hour"]
+    for text, hour in (("-3", 0.0), ("45", 45.0)):
+        field.edit.setText(text)
+        field.edit.editingFinished.emit()
+        assert demo.store.job.rates == Rates(hour=hour) and bool(field.fault.text()) == (text == "-3")
+    spent = spent_on(demo.store.now.plan, demo.store.now.heat.schedule.end_s)
+    assert f"Costs {spent.total_s / 3600 * 45:.2f} at your rates" in passes.text.text()
+    assert decoded(encoded(demo.store.job)).job.rates == Rates(hour=45.0)
+    demo.store.undo()
+    assert demo.store.job.rates == Rates() and "Costs" not in passes.text.text()
 
 
 def test_a_rods_figures_are_typed_refused_and_judged_anew(demo: MainWindow, qtbot: QtBot) -> None:

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import argparse
 import json
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from banister.cli import spelling
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
@@ -22,6 +24,7 @@ from banister.core.plan.inputs import inputs_of
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Plan
 from banister.core.plan.sequence import between_said
+from banister.core.plan.spending import Rates, Spent, job_said, spending_said, spent_on
 from banister.core.remark import OUTSIDE as IS_OUTSIDE
 from banister.core.remark import Figure
 from banister.core.sheet import Sheet
@@ -37,6 +40,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--answer", choices=ANSWERS, help=say("cli.plan.answer"))
     p.add_argument("--json", action="store_true", help=say("cli.plan.json"))
     p.add_argument("--pdf", type=Path, metavar="FILE", help=say("cli.plan.pdf"))
+    p.add_argument("--rates", metavar="HOUR,KG,KWH", help=say("cli.plan.rates"))
     p.add_argument("--paper", choices=("A4", "Letter"), default="A4")
     p.add_argument("--csv", type=Path, metavar="FILE", help=say("cli.plan.csv"))
     p.add_argument("--svg", type=Path, metavar="FILE", help=say("cli.plan.svg"))
@@ -54,7 +58,8 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     sheets = [desk.sheet(job, joint, a.answer, whole=bool(a.pdf)) for joint in joints]
     wrote = _written(a, sheets, desk)
     if not wrote:
-        print("\n\n".join(table(sheet, desk.say) for sheet in sheets))
+        rates = job.rates if a.rates is None else spelling.rates("--rates", a.rates)
+        print("\n\n".join([table(sheet, rates, desk.say) for sheet in sheets] + _whole(sheets, rates, desk.say)))
     for sheet in sheets if wrote else ():
         if not sheet.plan.feasible:
             print("\n".join(reasons(sheet.joint, sheet.plan, desk.say)))
@@ -109,7 +114,7 @@ def _written(a: argparse.Namespace, sheets: list[Sheet], desk: Desk) -> bool:
     return bool(outputs)
 
 
-def table(sheet: Sheet, say: Speech) -> str:
+def table(sheet: Sheet, rates: Rates, say: Speech) -> str:
     """The plan of a joint as readable text."""
     joint, plan, u = sheet.joint, sheet.plan, say.units
     issued = f", {say('sheet.issued', on=sheet.issued_on)}" if sheet.is_issued else ""
@@ -137,10 +142,22 @@ def table(sheet: Sheet, say: Speech) -> str:
         say("cli.plan.totals", n=len(plan.passes), layers=say("count.layers", n=plan.layers), metal=Figure(plan.weld_metal_kg, "mass"), rods=rods,
             stops=say("count.stops", n=plan.stops)),
         say("cli.plan.times", arc=Figure(plan.arc_time_s, "duration"), total=Figure(plan.total_time_s, "duration"), waits=_waits(sheet.heat, say)),
+        *spending_said(_spent(sheet), rates, say),
         say("cli.plan.key", used=used),
         *(f"{say('cli.outside' if note.remark.verdict == IS_OUTSIDE else 'cli.note')}: {note.said(say)}"
           for note in notes_of(plan, sheet.judgement.to_watch)),
     ])  # fmt: skip
+
+
+def _spent(sheet: Sheet) -> Spent:
+    schedule = sheet.heat.schedule if sheet.heat is not None and sheet.heat.schedule.feasible else None
+    return spent_on(sheet.plan, None if schedule is None else schedule.end_s)
+
+
+def _whole(sheets: Sequence[Sheet], rates: Rates, say: Speech) -> list[str]:
+    """What several joints take together."""
+    spent = [_spent(sheet) for sheet in sheets if sheet.plan.feasible]
+    return ["\n".join(job_said(spent, rates, say))] if len(spent) > 1 else []
 
 
 def _waits(heat: HeatLine | None, say: Speech) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import fields, replace
 from typing import TypeVar
 
 from banister.cli.errors import UsageFault
@@ -14,6 +14,7 @@ from banister.core.joint.positions import positions, resolve
 from banister.core.joint.working import ROLES, OwnRunOut, RodUse
 from banister.core.limits.windows import QUANTITIES, Window, window_faults
 from banister.core.material.steel import PRESETS, Steel, elements, hydrogen_class_ml
+from banister.core.plan.spending import Rates, rates_faults
 from banister.core.remark import Refused
 from banister.core.rods.rod import Rod
 from banister.core.typed import typed
@@ -28,6 +29,17 @@ def asked(option: str, read: Callable[[], Value]) -> Value:
     except Refused as refused:
         refused.add_note(option)
         raise
+
+
+def rates(option: str, text: str) -> Rates:
+    """Prices like 45,6,0.25: an hour, a kg of electrodes, a kWh."""
+    parts = text.split(",")
+    if len(parts) != len(fields(Rates)):
+        raise UsageFault("cli.fault.rates", option=option, text=text)
+    found = Rates(**{one.name: figure(option, part, "money") for one, part in zip(fields(Rates), parts, strict=True)})
+    if faults := tuple(rates_faults(found)):
+        raise Refused(*faults)
+    return found
 
 
 def figure(option: str, text: str, kind: str) -> float:

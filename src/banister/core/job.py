@@ -16,6 +16,7 @@ from banister.core.judge.judgement import Documents, judged
 from banister.core.limits.procedure import Procedure, Welder, procedure_faults, welder_faults, windows_of
 from banister.core.limits.qualification import QualificationRows
 from banister.core.plan.plan import Plan
+from banister.core.plan.spending import Rates, rates_faults
 from banister.core.remark import Figure, Remark, at, fault
 from banister.core.rods.rod import Rod
 from banister.core.sheet import Heading, Sheet, changed_since, stands, still_planned
@@ -39,6 +40,7 @@ class Job:
     welders: tuple[Welder, ...] = ()
     own_cells: tuple[OwnCell, ...] = ()
     shift: Shift = Shift()
+    rates: Rates = Rates()
     issued: tuple[Sheet, ...] = ()
 
     @property
@@ -174,4 +176,5 @@ def job_faults(job: Job) -> tuple[Remark, ...]:
     for i, rod in enumerate(job.rods):
         found += [at(f, f"rods[{i}]") for f in rod_faults(rod)]
     found += [at(f, "shift") for f in shift_faults(job.shift)]
+    found += [at(f, "rates") for f in rates_faults(job.rates)]
     return (*found, *cell_faults(job.own_cells))

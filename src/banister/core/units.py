@@ -72,6 +72,8 @@ KINDS = {
     "hydrogen": _alike("ml/100 g", 1),
     "equivalent": _alike("", 3, trimmed=False),
     "ratio": _alike("", 2),
+    "money": _alike("", 2, trimmed=False),
+    "mains": _alike("kWh", 1),
     "count": _alike("", 0),
 }
 """Every kind of figure that is measured; the unit word of each in either system is read from here only."""

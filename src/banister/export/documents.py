@@ -21,6 +21,7 @@ from banister.core.judge.judgement import Judgement
 from banister.core.plan.front import FrontPoint
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.pull import gap_closing_said, pull_of, transverse_shrinkage_mm
+from banister.core.plan.spending import spent_on
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, Figure, Remark
 from banister.core.words import Speech
 
@@ -77,10 +78,11 @@ def plan_document(joint: Joint, plan: Plan, judgement: Judgement, say: Speech) -
 
 
 def _totals(plan: Plan) -> dict[str, Any]:
-    cap, figures = plan.cap, plan.figures
+    cap, figures, spent = plan.cap, plan.figures, spent_on(plan, None)
     return {
         "passes": len(plan.passes), "layers": plan.layers, "arc_time_s": plan.arc_time_s,
         "total_time_s": plan.total_time_s, "rods_by_consumable": plan.rods_by_consumable(),
+        "electrodes_kg": spent.rods_kg, "energy_kwh": spent.energy_kwh,
         "weld_metal_kg": plan.weld_metal_kg, "stops": plan.stops, "turns": plan.turns,
         "peak_arc_energy_kj_mm": plan.peak_arc_energy_kj_mm,
         "cap_height_mm": None if cap is None else {"min": cap.min, "max": cap.max, "edge_min": cap.edge_min},
@@ -128,6 +130,7 @@ def pass_document(p: Pass, say: Speech) -> dict[str, Any]:
         "simulated_area_mm2": p.simulated_area_mm2, "aim_mm": list(p.aim_mm), "width_mm": p.width_mm,
         "thickness_mm": p.thickness_mm, "run_out_mm": p.run_out_mm, "rod_count": p.rod_count,
         "travel_mm_min": p.travel_mm_min, "arc_energy_kj_mm": p.arc_energy_kj_mm,
+        "run_out_rule_kj_mm": p.rod.run_out_rule_kj_mm(p.run_out_mm) if p.process == "SMAW" else None,
         "heat_input_kj_mm": p.heat_input_kj_mm, "arc_time_s": p.arc_time_s, "why": say.text(p.why),
         "area_window_mm2": list(p.area_window), "area_origin": say(f"origin.{p.area_origin}"),
         "outline_mm": [list(point) for point in p.outline_mm],

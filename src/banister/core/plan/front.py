@@ -94,11 +94,18 @@ def cards(plans: Mapping[str, Plan], chosen: str) -> tuple[Card, ...]:
         if plan is None:
             continue
         alike = next((i for i, card in enumerate(found) if is_alike(card.plan, plan)), None)
+        if alike is not None and answer == FEWEST != chosen and not _fewer(plan, plans):
+            continue
         if alike is not None:
             found[alike] = Card((*found[alike].answers, answer), found[alike].plan)
         elif answer != FEWEST or answer == chosen or _saves(plan, plans.get(QUICKEST)):
             found.append(Card((answer,), plan))
     return tuple(found)
+
+
+def _fewer(plan: Plan, plans: Mapping[str, Plan]) -> bool:
+    """True where another answer takes more passes."""
+    return not plan.feasible or any(len(plan.passes) < len(other.passes) for other in plans.values())
 
 
 def _saves(plan: Plan, quickest: Plan | None) -> bool:

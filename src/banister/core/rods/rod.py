@@ -21,6 +21,8 @@ EFFICIENCY = {"SMAW": 0.8, "GTAW": 0.6}
 """k by process (EN 1011-1, ISO/TR 17671-1); arc energy is k = 1 (ASME IX QW-409.1)."""
 ROUNDING_RODS = 1e-6
 """An exact multiple of rods takes no extra rod."""
+RUN_OUT_FACTORS = ((0.95, 0.0368), (1.10, 0.0408), (1.30, 0.0472), (math.inf, 0.0608))
+"""F of the run-out rule in kJ/mm3, up to each recovery (EN 1011-2, from memory: check with your copy)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -105,6 +107,11 @@ class Rod:
     def travel_mm_min(self, area_mm2: float, amps: float) -> float:
         """Travel speed of a bead of this area."""
         return self.run_out_mm(area_mm2) / self.burn_time_s(amps) * 60
+
+    def run_out_rule_kj_mm(self, run_out_mm: float) -> float:
+        """Heat input by the run-out rule Q = d2 L F / run-out, a cross-check apart from volts, amps and melting rate (EN 1011-2)."""
+        factor = next(factor for most, factor in RUN_OUT_FACTORS if self.recovery <= most)
+        return self.diameter_mm**2 * self.burnt_mm * factor / run_out_mm
 
     def arc_energy_kj_mm(self, area_mm2: float, amps: float, volts: float) -> float:
         """Arc energy V I / v (k = 1, as ASME IX QW-409.1 has it)."""

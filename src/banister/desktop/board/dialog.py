@@ -15,7 +15,7 @@ from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
-from banister.core.remark import Refused
+from banister.core.remark import Refused, Remark
 from banister.core.rods.rod import Rod
 from banister.core.typed import typed_clock_s
 from banister.core.units import clock
@@ -169,10 +169,15 @@ class BoardDialog(QDialog):
         if not faults and shift != job.shift:
             self.store.edit(replace(job, shift=shift), say("edit.shift"))
 
-    def _set_leaving(self, seconds: float) -> None:
+    def _set_leaving(self, seconds: float) -> Remark | None:
         job, say = self.store.job, self.store.say
-        if job is not None:
-            self.store.edit(replace(job, shift=replace(job.shift, leaving_s=seconds)), say("edit.shift"))
+        if job is None:
+            return None
+        shift = replace(job.shift, leaving_s=seconds)
+        refusal = next(iter(shift_faults(shift)), None)
+        if refusal is None and shift != job.shift:
+            self.store.edit(replace(job, shift=shift), say("edit.shift"))
+        return refusal
 
     def keep(self, joint_id: str, way: str) -> None:
         """Keep a joint another way; as drawn takes this board's order along."""

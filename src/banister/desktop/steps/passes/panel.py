@@ -14,6 +14,7 @@ from banister.core.plan.front import cards
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.pull import gap_closing_said, pull_of, transverse_shrinkage_mm
+from banister.core.plan.spending import spending_said, spent_on
 from banister.core.plan.sequence import sequence_said
 from banister.core.remark import OUTSIDE, WATCH, Figure, Remark, fault
 from banister.core.words import Speech, stopped
@@ -109,7 +110,7 @@ class PassesPanel(Panel):
 
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Show the selected pass, or what the whole plan comes to."""
-        if not new.differs(old, "joint", "plan", "plans", "selected", "judgement", "say", "front"):
+        if not new.differs(old, "joint", "plan", "plans", "selected", "judgement", "say", "front", "heat", "job"):
             return
         if not new.front and all(answer in new.plans for answer in AT_ONCE):
             self.store.ask_front()
@@ -140,7 +141,7 @@ class PassesPanel(Panel):
         window = Bounds(*found.area_window)
         origin = say(f"origin.{found.area_origin}")
         self.area_bar.show_gauge(Gauge(say("pin.area"), found.area_mm2, "area", window, origin), say)
-        self.why.setText(say("pass.why", why=stopped(say.text(found.why))))
+        self.why.setText("\n".join([say("pass.why", why=stopped(say.text(found.why))), *_cross_check(found, say)]))
         self.area.show_value(found.area_mm2, say)
         self.amps.show_value(found.amps, say)
         self.rod.set_choices({use.rod: say.units.rod(use.rod) for use in joint.working.rods if use.role == found.role})
@@ -163,8 +164,15 @@ def pass_said(p: Pass, say: Speech) -> str:
     technique = say(f"technique_name.{p.technique}")
     if p.progression:
         technique = f"{technique} {say(f'progression.{p.progression}')}"
-    said = say("pass.said", rod=Figure(p.rod.id, "rod"), polarity=p.rod.polarity, technique=technique, n=p.rod_count, lasts=Figure(p.arc_time_s, "duration"))
-    return f"{said} {say('pass.pinned')}" if p.state == "pinned" else said
+    said = [say("pass.said", rod=Figure(p.rod.id, "rod"), polarity=p.rod.polarity, technique=technique, n=p.rod_count, lasts=Figure(p.arc_time_s, "duration"))]
+    if p.state == "pinned":
+        said.append(say("pass.pinned"))
+    return " ".join(said)
+
+
+def _cross_check(p: Pass, say: Speech) -> list[str]:
+    """The heat input of a covered electrode by the run-out rule."""
+    return [say("pass.run_out_rule", value=Figure(p.rod.run_out_rule_kj_mm(p.run_out_mm), "energy"))] if p.process == "SMAW" else []
 
 
 def whole_said(now: Snapshot) -> str:
@@ -179,9 +187,17 @@ def whole_said(now: Snapshot) -> str:
     lines = [say("plan.passes", n=len(plan.passes), layers=layers), say("plan.metal", metal=Figure(plan.weld_metal_kg, "mass")), rods,
              say("plan.arc", lasts=Figure(plan.arc_time_s, "duration")), say("plan.total", lasts=Figure(plan.total_time_s, "duration")),
              say("plan.waits"), say("plan.stops", n=plan.stops)]  # fmt: skip
+    lines += _spending(now, plan)
     if plan.cap is not None:
         lines.append(say("plan.cap", heights=Figure((plan.cap.min, plan.cap.max), "length")))
     return "\n".join([*lines, *_movement(joint, plan, say), *_only(now), *_hints(now), "", say("plan.select")])
+
+
+def _spending(now: Snapshot, plan: Plan) -> list[str]:
+    """Energy, electrodes, cost: with the waits once the heat is computed."""
+    if now.job is None or now.heat is None or not now.heat.schedule.feasible:
+        return []
+    return spending_said(spent_on(plan, now.heat.schedule.end_s), now.job.rates, now.say)
 
 
 def _hints(now: Snapshot) -> list[str]:

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import fields, replace
 from functools import partial
 from typing import Any
 
 from banister.core.plan.notes import note_on
-from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE
+from banister.core.plan.spending import MOST_RATE, Rates, rates_faults
+from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, Figure, Remark
 from banister.core.sheet import changed_since
 from banister.desktop.app.theme import Theme
-from banister.desktop.fields import NameField
+from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.sheet.actions import EXPORTS, export
@@ -37,6 +38,8 @@ class SheetPanel(Panel):
         for kind in EXPORTS:
             self.button(f"export.{kind}", partial(self._export, kind))
         self.remark(say("sheet_step.note"))
+        self.heading(say("sheet_step.rates"), 14)
+        self.rates = {one.name: self._rate(one.name) for one in fields(Rates)}
         self.column.addStretch(1)
 
     def _export(self, kind: str) -> None:
@@ -47,6 +50,22 @@ class SheetPanel(Panel):
         edit.committed.connect(partial(self._named, owner, name))
         self.column.addWidget(edit)
         return edit
+
+    def _rate(self, name: str) -> FigureField:
+        field = FigureField(self.say(f"sheet_step.rates.{name}"), "money", partial(self._priced, name), low=0.0, high=MOST_RATE)
+        self.column.addWidget(field)
+        return field
+
+    def _priced(self, name: str, value: float) -> Remark | None:
+        job, say = self.store.job, self.store.say
+        if job is None:
+            return None
+        rates = replace(job.rates, **{name: value})
+        refusal = next(rates_faults(rates), None)
+        if refusal is None and rates != job.rates:
+            step = say("edit.rates", what=say(f"sheet_step.rates.{name}").lower(), value=Figure(value, "money"))
+            self.store.edit(replace(job, rates=rates), step)
+        return refusal
 
     def _named(self, owner: str, name: str, text: str) -> None:
         job, joint = self.store.job, self.store.joint
@@ -68,6 +87,8 @@ class SheetPanel(Panel):
         for edits, owner in ((self.edits, job), (self.joint_edits, joint)):
             for name, edit in edits.items():
                 edit.show_text(getattr(owner, name))
+        for name, field in self.rates.items():
+            field.show_value(getattr(job.rates, name), new.say)
         self._show_state(new)
         if judgement is None or new.plan is None:
             self.check.setText("")
