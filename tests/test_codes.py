@@ -33,7 +33,7 @@ from banister.core.material.steel import BaseMetal, Steel, validity_remarks
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_joint, study_of
 from banister.core.plan.compare import BOTH_SIDES, Shop, candidates
-from banister.core.plan.hints import hints_of
+from banister.core.plan.hints import hints_of, window_costs
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.layers import Layer
 from banister.core.plan.placing import Laid
@@ -221,6 +221,8 @@ def a_little_more_that_saves_much() -> None:
                                             "root_gap_mm": 0.0, "root_face_mm": 0.0}):  # fmt: skip
         inputs = inputs_of(make_joint(**fields), RODS.values())
         hints_of(inputs, study_of(inputs).sides)
+    inputs = inputs_of(make_joint(thickness_mm=20.0, windows=(Window(quantity="weave", high=8.0),)), RODS.values())
+    window_costs(inputs, study_of(inputs).sides)
 
 
 def a_plan_with_pins_that_cannot_be() -> None:

@@ -15,7 +15,7 @@ from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN, QUICKEST
 from banister.core.limits.windows import Window
 from banister.core.plan.answers import plan_answer, plan_joint, study_of
 from banister.core.plan.front import cards, front_of, in_between
-from banister.core.plan.hints import hints_of
+from banister.core.plan.hints import hints_of, window_costs
 from banister.core.plan.inputs import inputs_of
 from banister.job.library import demo_job
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, texts_of
@@ -108,6 +108,16 @@ def test_a_tenth_more_of_leg_that_lets_a_larger_rod_in_is_a_hint_and_holds() -> 
     less, more = plan_joint(fillet(5.3), RODS), plan_joint(fillet(5.3 + hint.figures["more"].value), RODS)
     assert more.arc_time_s < 0.9 * less.arc_time_s and more.passes[0].rod.diameter_mm == hint.figures["core"].value > less.passes[0].rod.diameter_mm
     assert hints_of(study(fillet(8.0)).joint, study(fillet(8.0)).sides) == ()
+
+
+def test_what_each_window_costs_is_what_the_plan_without_it_saves() -> None:
+    tight = Window(quantity="amps", role="fill", high=120.0)
+    joint = make_joint(thickness_mm=20.0, windows=(Window(quantity="amps", low=60.0, high=300.0), tight))
+    found = study(joint)
+    (cost,) = window_costs(found.joint, found.sides)
+    assert cost.figures["window"].value == (None, 120.0) and SAY.text(cost).startswith("the window on current at most 120 A (fill) costs 1")
+    free = plan_joint(edited(joint, windows=joint.working.windows[:1]), RODS)
+    assert cost.figures["less"].value == pytest.approx(plan_joint(joint, RODS).total_time_s - free.total_time_s, rel=0.1), "whole rods aside"
 
 
 def test_why_says_what_the_rod_below_would_have_needed() -> None:

@@ -15,7 +15,7 @@ from banister.core.joint.working import AT_ONCE, BETWEEN
 from banister.core.judge.judgement import Documents, Judgement, judged
 from banister.core.plan.answers import between, plan_answer, study_of
 from banister.core.plan.front import FrontPoint, front_of
-from banister.core.plan.hints import hints_of
+from banister.core.plan.hints import hints_of, window_costs
 from banister.core.plan.identity import keyed
 from banister.core.plan.inputs import PlanInputs, inputs_of
 from banister.core.plan.plan import Plan
@@ -38,12 +38,12 @@ def plans_of(inputs: PlanInputs, wanted: tuple[str, ...]) -> Iterator[Plan]:
 
 
 def front_and_between(inputs: PlanInputs) -> Fronted:
-    """The front of a joint, the plan in its middle, and what a little more of something would save."""
+    """The front of a joint, the plan in its middle, what each window costs, and what a little more of something would save."""
     study = study_of(inputs)
     if isinstance(study, tuple):
         return (), Plan(BETWEEN, reasons=study), ()
     front = front_of(study.sides)
-    return front, between(study, front), hints_of(study.joint, study.sides)
+    return front, between(study, front), (*window_costs(study.joint, study.sides), *hints_of(study.joint, study.sides))
 
 
 @dataclass(slots=True)

@@ -1,11 +1,13 @@
-"""Jumps worth knowing: a tenth or two more of leg or reveal, and a larger rod fits a layer in fewer beads."""
+"""Jumps worth knowing: a tenth or two more of leg or reveal, and a larger rod fits a layer in fewer beads; and what a window costs."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 from banister.core.joint.faults import geometry_faults
 from banister.core.joint.joint import edited
+from banister.core.limits.windows import QUANTITIES
 from banister.core.plan.chains import bead_count
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import Layer
@@ -17,6 +19,7 @@ TRIALS_MM = (0.1, 0.2, 0.3)
 WORTH = 0.05
 """A fall in time smaller than this is whole rods and the grid, not a jump."""
 MOST_REVEAL_MM = 1.5
+LEAST_COST_S = 60.0
 Figures = tuple[float, int, float]
 """Seconds, beads and the largest core of the easiest plan's layers."""
 
@@ -35,6 +38,24 @@ def hints_of(joint: PlanInputs, sides: Sequence[SideStudy]) -> tuple[Remark, ...
                 "less": Figure(round(100 * (1 - then[0] / now[0])), "percent"),
             }),)  # fmt: skip
     return ()
+
+
+def window_costs(joint: PlanInputs, sides: Sequence[SideStudy]) -> tuple[Remark, ...]:
+    """How much time each window costs by itself, the dearest first; what costs less than a minute is left out."""
+    now = _figures(sides)
+    if now is None:
+        return ()
+    found = []
+    for window in joint.windows:
+        without = replace(joint, windows=tuple(other for other in joint.windows if other is not window))
+        then = _figures([study for side in sides_of(without) if isinstance(study := side_study(side), SideStudy)])
+        if then is not None and now[0] - then[0] >= LEAST_COST_S:
+            found.append((now[0] - then[0], window))
+    found.sort(key=lambda one: -one[0])
+    return tuple(Remark("hint.window", INSIDE, {
+        "quantity": Figure(f"quantity.{window.quantity}", "word"), "role": Figure(f"role.{window.role}", "word"), "less": Figure(cost, "duration"),
+        "window": Figure((window.low, window.high), QUANTITIES[window.quantity]),
+    }) for cost, window in found)  # fmt: skip
 
 
 def _changes(joint: PlanInputs) -> Iterator[tuple[float, PlanInputs]]:

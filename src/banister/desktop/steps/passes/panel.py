@@ -29,6 +29,8 @@ from banister.desktop.store import Store
 ORDER = ("run_out", "amps", "arc_energy", "heat_input", "travel", "volts", "weave")
 AREA_MM2, AMPS = (2.0, 150.0), (20.0, 500.0)
 MOST_BEADS = 60
+DEAREST = 2
+"""So many of the windows that cost time are named beside other plans."""
 
 
 class PassesPanel(Panel):
@@ -201,8 +203,10 @@ def _spending(now: Snapshot, plan: Plan) -> list[str]:
 
 
 def _hints(now: Snapshot) -> list[str]:
-    """What a little more of something would save."""
-    return [line for hint in now.hints for line in ("", stopped(now.say.text(hint)))]
+    """What the windows cost (the dearest, all where they leave one plan), and what a little more of something would save."""
+    costs, others = ([hint for hint in now.hints if (hint.code == "hint.window") is cost] for cost in (True, False))
+    dearest = costs if _only(now) else costs[:DEAREST]
+    return [line for hint in (*dearest, *others) for line in ("", stopped(capital(now.say.text(hint))))]
 
 
 def _only(now: Snapshot) -> list[str]:
