@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 
 from banister.core.joint.defaults import with_backing, with_preparation
@@ -137,3 +138,30 @@ def test_walls_first_still_fills_the_groove() -> None:
     joint = make_joint("bar", thickness_mm=26.0, position="2G", choices=Choices(walls_first=True))
     plan = plan_joint(joint, RODS)
     assert plan.feasible and empty_mm2(joint, plan) < 0.3
+
+
+def crosses_itself(outline: tuple[tuple[float, float], ...]) -> bool:
+    """True where two sides of an outline that are not neighbours cut through each other."""
+    a = np.array(outline)
+    b = np.roll(a, -1, axis=0)
+    long = np.hypot(*(b - a).T) > 1e-9
+    a, d = a[long], (b - a)[long]
+    n = len(a)
+
+    def cross(u: np.ndarray, v: np.ndarray) -> np.ndarray:
+        return u[..., 0] * v[..., 1] - u[..., 1] * v[..., 0]
+
+    between, level = a[None] - a[:, None], cross(d[:, None], d[None])
+    with np.errstate(all="ignore"):
+        along, other = cross(between, d[None]) / level, cross(between, d[:, None]) / level
+    apart = np.abs(np.subtract.outer(np.arange(n), np.arange(n)))
+    cut = (np.minimum(along, other) > 1e-6) & (np.maximum(along, other) < 1 - 1e-6) & (np.abs(level) > 1e-9)
+    return bool((cut & (apart > 1) & (apart < n - 1)).any())
+
+
+def test_no_outline_crosses_itself() -> None:
+    assert crosses_itself(((0, 0), (2, 2), (2, 0), (0, 2))) and not crosses_itself(((0, 0), (2, 0), (2, 2), (0, 2)))
+    drawn = [joint for joints in samples(12).values() for joint in joints]
+    changed = [edited(joint, high_low_mm=1.5) if i % 2 else edited(joint, walls_first=True) for i, joint in enumerate(drawn)]
+    for joint in (*drawn, *(joint for joint in changed if not joint_faults(joint))):
+        assert [p.key for p in plan_joint(joint, RODS).passes if crosses_itself(p.outline_mm)] == [], joint.prep

@@ -73,7 +73,9 @@ def test_walls_and_depths_add_up_to_the_groove(t: float, gap: float, angle: floa
     low, mean, high = figures.left_before_cap
     assert low - 1e-9 <= mean <= high + 1e-9
     filled = sum(p.area_mm2 for p in plan.passes if p.role != "cap") - rules.root_metal_below(inputs_of(joint))
-    assert mean * groove.top_width_mm == pytest.approx(groove.area_mm2 - filled, rel=0.02, abs=0.3)
+    left = groove.area_mm2 - filled
+    beside = 2 * high * math.tan(math.radians(angle))
+    assert mean * (groove.top_width_mm - beside) - 0.3 <= left <= mean * groove.top_width_mm + 0.3, "the fill, and a triangle beside each toe"
 
 
 def test_a_thick_root_in_a_tight_gap_leaves_too_much_wall_to_one_bead() -> None:

@@ -19,8 +19,8 @@ REGISTRY: pint.UnitRegistry = pint.UnitRegistry()
 NAMES = {"mm2": "mm**2", "in2": "in**2", "cm2": "cm**2", "sqin": "in**2", "c": "degC", "f": "degF", '"': "in", "inches": "inch", "ipm": "in/min", "amps": "A",
          "volts": "V", "sec": "s", "lbs": "lb", "min": "minute", "h": "hour", "min/m": "minute/m", "m/min": "m/minute", "mm/min": "mm/minute",
          "in/min": "in/minute", "cm/min": "cm/minute", "kj/mm": "kJ/mm", "kj/in": "kJ/in", "kj/cm": "kJ/cm", "degc": "degC", "degf": "degF", "a": "A",
-         "v": "V", "degrees": "degree", "deg": "degree"}  # fmt: skip
-OWN = {"burn_off", "hydrogen", "percent", "equivalent", "ratio", "count"}
+         "v": "V", "kwh": "kWh", "degrees": "degree", "deg": "degree"}  # fmt: skip
+OWN = {"burn_off", "hydrogen", "percent", "equivalent", "ratio", "money", "count"}
 BOTH = [kind for kind in KINDS if KINDS[kind].inch != KINDS[kind].metric]
 SPELT_PAIRS = [(kind, unit) for kind in SPELT if kind not in OWN for unit in SPELT[kind]]
 

@@ -17,7 +17,7 @@ _BULGE_AREA = (1 - 1 / FACE_INTERVALS**2) / 6
 HOLLOWEST = -0.15
 """The deepest hollow of a face, as its bulge per width: a fifth of the width would be 0.05 of it deep (chosen by eye)."""
 LEAST_WIDTH_MM, STEPS_UP = 0.5, 8
-POKE_MM = 0.02
+POKE_MM = 1e-6
 DRAW_IN = 0.04
 DRAWS = 16
 CAPILLARY_LENGTH_MM = 4.7

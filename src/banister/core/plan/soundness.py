@@ -177,13 +177,15 @@ def _stretches(
 
 
 def _depths(groove: Groove, before_cap: Surface | None) -> tuple[float, float, float]:
-    """Least, mean and greatest depth below flush that the last fill leaves, between the walls."""
+    """Least, mean and greatest depth below flush that the last fill leaves, over the fill itself: from its one toe to the other."""
     if before_cap is None:
         return (0.0, 0.0, 0.0)
     t = groove.thickness_mm
     left = before_cap.at_or_below(t - 1e-6)
     right = -before_cap.mirrored().at_or_below(t - 1e-6).x
-    filled = [t - y for x, y in zip(before_cap.x, before_cap.y, strict=True) if left.x < x < right and y < t - 1e-6]
+    filled = [(x, t - y) for x, y in zip(before_cap.x, before_cap.y, strict=True) if left.x < x < right and y < t - 1e-6]
     if not filled:
         return (0.0, 0.0, 0.0)
-    return (min(filled), before_cap.below_level(t - 1e-9) / (right - left.x), max(filled))
+    depths, wide = [depth for _, depth in filled], filled[-1][0] - filled[0][0]
+    under = sum((b - a) * (d0 + d1) / 2 for (a, d0), (b, d1) in itertools.pairwise(filled))
+    return (min(depths), under / wide if wide > 0 else depths[0], max(depths))
