@@ -159,6 +159,20 @@ def crosses_itself(outline: tuple[tuple[float, float], ...]) -> bool:
     return bool((cut & (apart > 1) & (apart < n - 1)).any())
 
 
+def test_in_horizontal_the_upper_wall_waits_for_its_shelf_walls_first_or_not() -> None:
+    wide = 0
+    for joint in samples(25)["2G"]:
+        layers: dict[tuple[str, int], list[float]] = {}
+        for p in plan_joint(edited(joint, walls_first=True), RODS).passes:
+            layers.setdefault((p.side, p.layer), []).append(p.aim_mm[0])
+        wide += sum(len(xs) > 2 for xs in layers.values())
+        assert all(xs == sorted(xs) for xs in layers.values()), joint.prep
+    assert wide > 30
+    flat = plan_joint(make_joint(thickness_mm=30.0, walls_first=True), RODS)
+    cap = [p.aim_mm[0] for p in flat.passes if p.role == "cap"]
+    assert len(cap) > 2 and {cap[0], cap[1]} == {min(cap), max(cap)}
+
+
 def test_no_outline_crosses_itself() -> None:
     assert crosses_itself(((0, 0), (2, 2), (2, 0), (0, 2))) and not crosses_itself(((0, 0), (2, 0), (2, 2), (0, 2)))
     drawn = [joint for joints in samples(12).values() for joint in joints]

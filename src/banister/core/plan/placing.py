@@ -96,6 +96,10 @@ class Course:
             return LEFT
         return LEFT if (layer_number % 2 == 1) != self.joint.choices.start_right else RIGHT
 
+    def sides(self, count: int, layer_number: int) -> list[str]:
+        """From which side each bead of a layer is laid; where there is a low side, each bead is the shelf of the next, walls first or not."""
+        return sides_in_order(count, self.start_side(layer_number), self.joint.choices.walls_first and not self.low_side_first)
+
 
 def place(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None = None) -> list[Step]:
     """Lay one layer on a surface, bead by bead."""
@@ -172,7 +176,7 @@ def _open_root(course: Course, surface: Surface, layer: Layer, number: int, pin:
 
 def _begun(course: Course, surface: Surface, layer: Layer, number: int, target: Target, total: float, pin: Pin | None) -> LayerBegun:
     """A layer of several beads before its first: a pinned bead keeps its area and the others share the rest."""
-    sides = sides_in_order(layer.count, course.start_side(number), course.joint.choices.walls_first)
+    sides = course.sides(layer.count, number)
     where = None if pin is None else _pinned_index(pin, layer, target, surface, sides)
     areas = tuple(pin.area_mm2 if pin is not None and i == where else None for i in range(layer.count))
     left, right = target.toes(surface)
@@ -182,7 +186,7 @@ def _begun(course: Course, surface: Surface, layer: Layer, number: int, target: 
 def _beside(course: Course, surface: Surface, begun: LayerBegun) -> list[Step]:
     """The beads that are left of a layer, side by side."""
     layer, option, areas = begun.layer, begun.layer.option, begun.areas
-    sides = sides_in_order(layer.count, course.start_side(begun.number), course.joint.choices.walls_first)
+    sides = course.sides(layer.count, begun.number)
     target = _dome_of(course, layer) if layer.role == "cap" else _level_of(course, layer)
 
     def clamp(i: int, area: float) -> float:
