@@ -21,7 +21,7 @@ from banister.core.joint.joint import edited
 from banister.cli.main import run
 from banister.core.plan.answers import plan_answer, study_of
 from banister.core.joint.joint import Joint
-from banister.core.joint.working import ANSWERS
+from banister.core.joint.working import AT_ONCE
 from banister.core.limits.windows import Window
 from banister.core.plan.inputs import inputs_of
 from tests.conftest import bench_rods, make_joint, rods_by_id
@@ -76,7 +76,7 @@ def test_planning(benchmark: object, name: str, joint: Joint, answers: int, limi
 
     def work() -> None:
         study = study_of(inputs)
-        for answer in ANSWERS[:answers]:
+        for answer in AT_ONCE[:answers]:
             plan_answer(study, answer)
 
     benchmark.pedantic(work, rounds=3, warmup_rounds=1)
@@ -95,7 +95,7 @@ def test_a_refused_joint_with_what_would_free_it(name: str) -> None:
 
     def work() -> None:
         study = study_of(inputs)
-        assert not any(plan_answer(study, answer).feasible for answer in ANSWERS)
+        assert not any(plan_answer(study, answer).feasible for answer in AT_ONCE)
 
     work()
     held(f"four answers of {name}", timed(work), 100.0)

@@ -16,9 +16,9 @@ from banister.core.plan import rules
 from banister.core.plan.explain import role_word
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import LayerProgram, Wish
-from banister.core.plan.one_side import side_plan, side_study
+from banister.core.plan.one_side import SideStudy, side_plan
 from banister.core.plan.options import options_for
-from banister.core.plan.sides import sides_of
+from banister.core.plan.sides import Side, sides_of
 from banister.core.remark import Figure, Remark, outside
 from banister.core.rods.rod import Rod
 
@@ -44,30 +44,35 @@ def _freeing(joint: PlanInputs, roles: Sequence[str], fit_up: bool) -> Iterator[
     shapes = [_face(joint, roles), _gaps(joint, roles)]
     kinds = [_windows(joint), *([*shapes, *sizes] if fit_up else [*sizes, *shapes, _bevels(joint)]), _backings(joint, roles)]
     for kind in kinds:
-        found = next((remark for remark, changed in kind if _plannable(changed) and _laid(changed)), None)
+        found = next((remark for remark, changed in kind if _works(changed)), None)
         if found is not None:
             yield found
 
 
 def _plannable(joint: PlanInputs) -> bool:
-    """True where the layer program finds a plan, in coarse steps: a quick look before the beads are laid."""
+    """True where the layer program finds a plan for every side."""
+    return all(_study(side, FEWEST) is not None for side in sides_of(joint))
+
+
+def _works(joint: PlanInputs) -> bool:
+    """True where the beads of every side can be laid too."""
     if geometry_faults(joint):
         return False
     for side in sides_of(joint):
-        options, reasons = options_for(side.joint, side.groove)
-        step = max(TRIAL_STEP_MM, side.groove.thickness_mm / TRIAL_STATES)
-        if reasons or LayerProgram(side.joint, side.groove, options, step).solve(Wish(FEWEST)) is None:
+        study = _study(side, BALANCED)
+        if study is None or not side_plan(study, BALANCED).feasible:
             return False
     return True
 
 
-def _laid(joint: PlanInputs) -> bool:
-    """True where the beads of every side can be laid too."""
-    for side in sides_of(joint):
-        study = side_study(side)
-        if isinstance(study, tuple) or not side_plan(study, BALANCED).feasible:
-            return False
-    return True
+def _study(side: Side, answer: str) -> SideStudy | None:
+    """A side looked at in coarse steps; None where no layers go from root to cap."""
+    options, reasons = options_for(side.joint, side.groove)
+    if reasons:
+        return None
+    program = LayerProgram(side.joint, side.groove, options, max(TRIAL_STEP_MM, side.groove.thickness_mm / TRIAL_STATES))
+    layers = program.solve(Wish(answer))
+    return None if layers is None else SideStudy(side, program, tuple(layers))
 
 
 def _mm(value: float) -> Figure:
