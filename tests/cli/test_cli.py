@@ -176,7 +176,7 @@ def test_energy_share_of_arc_and_cost_are_told_of_a_joint_and_of_all(capsys: pyt
         assert rates != "0,0,0.5" or cost[0] == pytest.approx(energy[0] / 2, abs=0.03)
     for wrong in ("45", "45,x,1", "-4,1,1"):
         assert run(["plan", demo, "--rates", wrong]) == 2
-    assert "--rates" in capsys.readouterr().err
+        assert "--rates" in capsys.readouterr().err
 
 
 def test_no_such_joint_and_help(job: str, capsys: pytest.CaptureFixture[str]) -> None:

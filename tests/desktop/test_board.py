@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pickle
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -82,6 +83,9 @@ def test_a_pass_is_picked_in_rows_and_list_and_the_page_is_written(demo: MainWin
     at = QPoint(int((x0 + x1) / 2), int(board.rows.drawing.box[3] - (y0 + y1) / 2))
     qtbot.mouseClick(board.rows, Qt.MouseButton.LeftButton, pos=at)
     assert board.rows.lit == other and board.best.in_time[board.list.currentRow()] == other
+    row = board.list.currentRow()
+    board._arrived((board.jobs, pickle.loads(pickle.dumps(board.best)), "choices", 1, 2))
+    assert board.list.currentRow() == row and board.rows.lit == other, "the same board again, from another process, changes nothing"
     demo.dialogs.path = tmp_path / "wall.pdf"
     board.write_page()
     assert demo.dialogs.path.read_bytes().startswith(b"%PDF")

@@ -36,10 +36,14 @@ def rates(option: str, text: str) -> Rates:
     parts = text.split(",")
     if len(parts) != len(fields(Rates)):
         raise UsageFault("cli.fault.rates", option=option, text=text)
-    found = Rates(**{one.name: figure(option, part, "money") for one, part in zip(fields(Rates), parts, strict=True)})
-    if faults := tuple(rates_faults(found)):
-        raise Refused(*faults)
-    return found
+
+    def read() -> Rates:
+        found = Rates(**{one.name: typed(part, "money") for one, part in zip(fields(Rates), parts, strict=True)})
+        if faults := tuple(rates_faults(found)):
+            raise Refused(*faults)
+        return found
+
+    return asked(option, read)
 
 
 def figure(option: str, text: str, kind: str) -> float:

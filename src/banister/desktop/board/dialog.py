@@ -216,7 +216,8 @@ class BoardDialog(QDialog):
             return
         if word:
             self.progress.setText(say(f"board.trying.{word}", done=str(done), all=str(most)))
-        if self._is_old or best is not self.best:
+        shift = self.store.job.shift if self.store.job is not None else Shift()
+        if self._is_old or self.best is None or best.cost_s(shift) < self.best.cost_s(shift):
             self._is_old = False
             self.jobs = jobs
             self._show(best)
