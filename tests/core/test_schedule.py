@@ -337,6 +337,16 @@ def test_with_two_welders_the_longest_chain_is_begun_first() -> None:
     assert best.end_s == pytest.approx(best.bound_s, rel=0.1)
 
 
+def test_the_work_is_not_turned_or_gouged_in_a_break() -> None:
+    joint = edited(limited(key="double-v", thickness_mm=30.0, length_mm=300.0), id="J0")
+    jobs = [(joint, plan_joint(joint, RODS))]
+    (turned,) = [slot for slot in first_boards(jobs)[0].slots if slot.before_s]
+    pause = Pause(from_s=7 * 3600.0 + turned.prepared_s + 60.0, to_s=7 * 3600.0 + turned.prepared_s + 660.0)
+    shift = Shift(pauses=(pause,))
+    (after,) = [slot for slot in first_boards(jobs, shift)[0].slots if slot.before_s]
+    assert turned.before_s > 600.0 and after.prepared_s >= shift.breaks_s[0][1] - 0.1 and after.started.start_s >= after.prepared_s + turned.before_s - 0.1
+
+
 def test_the_search_takes_the_same_steps_and_never_claims_that_nothing_is_left() -> None:
     jobs = alike(2, interpass=170.0)
     boards = [[found.best for found in itertools.islice(sought(jobs), 4)] for _ in range(2)]

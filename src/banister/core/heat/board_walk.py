@@ -247,14 +247,15 @@ class Walk:
         return True
 
     def _clear_of_breaks(self, piece: Underway, at_s: float) -> float:
-        """The first time from which reheat, pass and cleaning meet no break."""
+        """The first time from which turning, gouging, reheat, pass and cleaning meet no break."""
         work = piece.works[0]
         for _ in self.shift.pauses:
             start = piece.start_from(at_s)
-            later = self.shift.after_pauses(at_s, start - at_s + work.duration_s + work.cleaning_s)
-            if later == at_s or math.isinf(start):
+            begins = at_s - work.before_s
+            later = self.shift.after_pauses(begins, start - begins + work.duration_s + work.cleaning_s)
+            if later == begins or math.isinf(start):
                 break
-            at_s = later
+            at_s = later + work.before_s
         return at_s
 
     def forced(self, joint_ids: Sequence[str]) -> bool:
