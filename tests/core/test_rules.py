@@ -185,10 +185,17 @@ def test_groove_widths_integrate_to_the_area(t: float, gap: float, left: float, 
 @pytest.mark.parametrize("value", [math.nan, math.inf, -1.0, 1e9])
 @pytest.mark.parametrize("field", ["thickness_mm", "root_gap_mm", "bevel_right_deg", "length_mm", "pipe_od_mm"])
 def test_impossible_figures_are_faults_of_their_field(field: str, value: float) -> None:
-    joint = make_joint(**{field: value})
+    joint = make_joint(form="pipe" if field == "pipe_od_mm" else "plate", **{field: value})
     faults = {f.place.field: f for f in joint_faults(joint)}
     told = faults[path_of(joint, field)]
     assert told.code == "figure.range" and "Enter" in SAY.remedy(told)
+
+
+def test_a_figure_the_kind_does_not_have_is_no_fault_of_it() -> None:
+    hidden = {"bevel_left_deg": 80.0, "leg_left_mm": 900.0, "root_radius_mm": 90.0, "bar_width_mm": 1.0, "gouge_radius_mm": 99.0}
+    assert joint_faults(make_joint(key="square", thickness_mm=4.0, **hidden)) == ()
+    assert {f.place.field for f in joint_faults(make_joint(**hidden))} == {"prep.bevel_left_deg"}
+    assert {f.place.field for f in joint_faults(make_joint(key="square", bevel_left_deg=math.nan))} == {"prep.bevel_left_deg"}
 
 
 def test_impossible_choices_are_faults_too() -> None:

@@ -63,7 +63,11 @@ def range_fault(joint: OnPiece, key: str, value: float) -> Remark | None:
 
 
 def _ranges(joint: OnPiece, figures: Iterable[JointFigure]) -> Iterator[Remark]:
+    """A figure that this kind of joint does not have is nothing to mend there; that it is none at all is said of every one."""
+    is_known = joint.prep.key in KINDS and joint.piece.form in FORMS
     for figure in figures:
+        if is_known and math.isfinite(figure.of(joint)) and not figure.applies(joint):
+            continue
         if (found := range_fault(joint, figure.key, figure.of(joint))) is not None:
             yield found
 

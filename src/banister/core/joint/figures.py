@@ -14,7 +14,7 @@ from banister.core.joint.joint import Joint, field_of
 from banister.core.joint.kinds import COMPOUND, ROUND, SQUARE
 from banister.core.joint.piece import OnPiece
 
-Applies = Callable[[Joint], bool]
+Applies = Callable[[OnPiece], bool]
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,51 +50,51 @@ class JointFigure:
         return min(max(value, self.low), self.high)
 
 
-def _always(joint: Joint) -> bool:
+def _always(joint: OnPiece) -> bool:
     return True
 
 
-def _grooved(joint: Joint) -> bool:
+def _grooved(joint: OnPiece) -> bool:
     return not joint.prep.kind.fillet
 
 
-def _fillet(joint: Joint) -> bool:
+def _fillet(joint: OnPiece) -> bool:
     return joint.prep.kind.fillet
 
 
-def _cut(side: str, joint: Joint) -> bool:
+def _cut(side: str, joint: OnPiece) -> bool:
     return _grooved(joint) and getattr(joint.prep.kind, side) != SQUARE
 
 
-def _shaped(shape: str, joint: Joint) -> bool:
+def _shaped(shape: str, joint: OnPiece) -> bool:
     return _grooved(joint) and shape in joint.prep.kind.shapes
 
 
-def _held_by(backing: str, joint: Joint) -> bool:
+def _held_by(backing: str, joint: OnPiece) -> bool:
     return _grooved(joint) and joint.prep.backing == backing
 
 
-def _double(joint: Joint) -> bool:
+def _double(joint: OnPiece) -> bool:
     return joint.prep.kind.double
 
 
-def _gouged(joint: Joint) -> bool:
+def _gouged(joint: OnPiece) -> bool:
     return _grooved(joint) and joint.prep.second_side == "gouge"
 
 
-def _unlike(joint: Joint) -> bool:
+def _unlike(joint: OnPiece) -> bool:
     return _grooved(joint) and joint.prep.right_thickness_mm not in (0.0, joint.prep.thickness_mm)
 
 
-def _two_sided(joint: Joint) -> bool:
+def _two_sided(joint: OnPiece) -> bool:
     return _grooved(joint) and joint.prep.two_sided
 
 
-def _from_the_bore(joint: Joint) -> bool:
+def _from_the_bore(joint: OnPiece) -> bool:
     return joint.piece.form == "pipe" and joint.prep.two_sided
 
 
-def _formed(form: str, joint: Joint) -> bool:
+def _formed(form: str, joint: OnPiece) -> bool:
     return joint.piece.form == form
 
 
