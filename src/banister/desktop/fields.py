@@ -5,16 +5,65 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent, QWheelEvent
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QKeySequence, QWheelEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from banister.core.remark import Refused, Remark
 from banister.core.typed import typed
 from banister.core.words import Speech
 
+UNDOING = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
 Committed = Callable[[float], Remark | None]
 """Takes a value, or says why it cannot be."""
+
+
+class Entry(QLineEdit):
+    """A line of what was typed: Esc gives back what stood there; undoing is the job's, unless something is being typed."""
+
+    given_back = Signal()
+
+    def __init__(self, name: str = "") -> None:
+        super().__init__()
+        self.kept = ""
+        """What stands there once it was taken."""
+        self.setAccessibleName(name)
+
+    def show_text(self, text: str) -> None:
+        """Show what the job holds, unless the user is in the middle of typing another."""
+        if self.hasFocus() and self.isModified() and self.text() != text:
+            return
+        self.kept = text
+        self.setModified(False)
+        if self.text() != text:
+            self.setText(text)
+            self.setCursorPosition(0)
+
+    @property
+    def is_new(self) -> bool:
+        """True where something else is typed than what stands there."""
+        return self.text() != self.kept
+
+    def keep(self) -> None:
+        """What is typed was taken."""
+        self.kept = self.text()
+        self.setModified(False)
+
+    def event(self, event: QEvent) -> bool:
+        """Leave the keys of undoing to the job where nothing is being typed."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and not self.isModified() and any(map(event.matches, UNDOING)):
+            event.ignore()
+            return False
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """Esc gives back what stood there; where nothing else is typed it goes on to the window."""
+        if event.key() != Qt.Key.Key_Escape or not self.is_new:
+            super().keyPressEvent(event)
+            return
+        self.setText(self.kept)
+        self.selectAll()
+        self.given_back.emit()
 
 
 class FigureField(QWidget):
@@ -25,7 +74,7 @@ class FigureField(QWidget):
     ) -> None:  # fmt: skip
         super().__init__()
         self.kind, self.commit, self.nudge, self.low, self.high, self.optional = kind, commit, nudge, low, high, optional
-        self.edit, self.label, self.unit, self.fault = QLineEdit(), QLabel(), QLabel(), QLabel()
+        self.edit, self.label, self.unit, self.fault = Entry(), QLabel(), QLabel(), QLabel()
         self.edit.setMaximumWidth(110)
         self.label.setBuddy(self.edit)
         self.label.setWordWrap(True)
@@ -44,10 +93,11 @@ class FigureField(QWidget):
         column.setSpacing(2)
         column.addLayout(row)
         column.addWidget(self.fault)
-        self._shown, self._say = "", None  # type: tuple[str, Speech | None]
+        self._say: Speech | None = None
         self.set_title(title)
         self.edit.editingFinished.connect(self._finish)
         self.edit.textEdited.connect(self._typed)
+        self.edit.given_back.connect(lambda: self.tell(""))
 
     def set_title(self, title: str) -> None:
         """What stands before the field."""
@@ -62,13 +112,9 @@ class FigureField(QWidget):
     def show_value(self, value: float | None, say: Speech) -> None:
         """Show a value (None: empty) unless the user is in the middle of typing another."""
         self.show_unit(say)
-        if self.edit.hasFocus() and self.edit.isModified():
-            return
-        text = "" if value is None else say.units.text(self.kind, value)
-        self._shown = text
-        if self.edit.text() != text:
-            self.edit.setText(text)
-        self.tell("")
+        self.edit.show_text("" if value is None else say.units.text(self.kind, value))
+        if not self.edit.is_new:
+            self.tell("")
 
     def value(self) -> float:
         """The figure as it is typed now; Refused says why it is none."""
@@ -102,7 +148,7 @@ class FigureField(QWidget):
             self._take(text)
 
     def _finish(self) -> None:
-        if self.edit.text() != self._shown:
+        if self.edit.is_new:
             self._take(self.edit.text())
 
     def _take(self, text: str) -> None:
@@ -117,8 +163,7 @@ class FigureField(QWidget):
             self._refuse(refusal)
             return
         self.tell("")
-        self._shown = self.edit.text()
-        self.edit.setModified(False)
+        self.edit.keep()
 
     def _refuse(self, remark: Remark) -> None:
         assert self._say is not None
@@ -187,8 +232,7 @@ class NameField(QWidget):
 
     def __init__(self, title: str, narrow: bool = False) -> None:
         super().__init__()
-        self.edit = QLineEdit()
-        self.edit.setAccessibleName(title)
+        self.edit = Entry(title)
         self.label = QLabel(title)
         self.label.setBuddy(self.edit)
         self.label.setMinimumWidth(0 if narrow else 118)
@@ -200,7 +244,5 @@ class NameField(QWidget):
 
     def show_text(self, text: str) -> None:
         """Show a text unless the user is typing another."""
-        if not self.edit.hasFocus() and self.edit.text() != text:
-            self.edit.setText(text)
-            self.edit.setCursorPosition(0)
-            self.edit.setToolTip(text)
+        self.edit.show_text(text)
+        self.edit.setToolTip(text)

@@ -45,21 +45,24 @@ def main(arguments: list[str]) -> int:
 
     from banister.desktop.app.dialogs import QtDialogs
     from banister.desktop.app.faults import hook, start_logging, state_folder
-    from banister.desktop.app.preferences import Preferences, user_settings
+    from banister.desktop.app.preferences import TEXT_SIZES, Preferences, user_settings
     from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME, dress, load_fonts
-    from banister.desktop.app.window import MainWindow
+    from banister.desktop.app.window import MainWindow, system_is_dark
     from banister.desktop.errands import Errands
     from banister.desktop.notices import Notice
 
+    preferences = Preferences(user_settings())
+    if preferences.text_size != TEXT_SIZES[0]:
+        os.environ.setdefault("QT_SCALE_FACTOR", str(preferences.text_size / 100))
     app = QApplication(["banister", *arguments])
     app.setApplicationName("banister")
     app.setDesktopFileName("banister")
     app.setWindowIcon(QIcon(str(data_file("icons/banister.svg"))))
     folder = state_folder()
     unlogged = start_logging(folder)
-    preferences, errands = Preferences(user_settings()), Errands()
+    errands = Errands()
     load_fonts()
-    dress(app, DARK_THEME if preferences.view().dark else LIGHT_THEME)
+    dress(app, DARK_THEME if preferences.view(system_is_dark()).dark else LIGHT_THEME)
     window = MainWindow(errands, QtDialogs(), preferences, folder / "recovery")
     hook(window.told_fault)
     if unlogged:

@@ -28,6 +28,7 @@ from banister.core.limits.windows import QUANTITIES, Window
 from banister.core.plan.notes import notes_of
 from banister.core.plan.pull import gap_closing_said
 from banister.core.plan.sequence import between_said, sequence_said
+from banister.core.plan.spending import Rates, spending_said, spent_on
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, WATCH, Figure
 from banister.core.sheet import Sheet
 from banister.core.units import clock, minutes
@@ -94,7 +95,7 @@ class _Story:
         if closing := gap_closing_said(self.joint, self.say):
             story.append(self._line(closing))
         story += [self._head("passes"), self._passes(), *self._heat(), *self._notes(), *self._limits(), *self._documents()]
-        story += [KeepTogether([self._head("rods"), self._rods()])]
+        story += [KeepTogether([self._head("rods"), self._rods(), *(self._line(text) for text in self._spent())])]
         return [*story, *self._cautions()]
 
     def _line(self, text: str, style: ParagraphStyle = _BODY) -> Paragraph:
@@ -282,6 +283,11 @@ class _Story:
             mass = say.units.text("mass", count * rod.rod_g / 1000)
             rows.append((say.units.rod(rod_id), str(count), str(taken), mass, rod.polarity, origin_said(rod.origin, say)))
         return self._table(rows, (0.2, 0.11, 0.16, 0.15, 0.12, 0.26), heads)
+
+    def _spent(self) -> list[str]:
+        """Energy, electrodes and arc time; what it costs is for the office, not for the bench."""
+        end_s = None if self.sheet.heat is None or not self.sheet.heat.schedule.feasible else self.sheet.heat.schedule.end_s
+        return spending_said(spent_on(self.plan, end_s), Rates(), self.say)
 
     def _cautions(self) -> list[Flowable]:
         lines = [self._line(self.say(f"sheet.caution.{key}")) for key in ("arc", "hot", "strike")]

@@ -6,11 +6,12 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeySequence
-from PySide6.QtWidgets import QDialog, QPushButton, QTextBrowser, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
 from banister.core.words import Speech
+from banister.desktop.app.beside import Beside
 
-HAND_KEYS = ("handle", "arrows", "escape", "rail", "wheel", "field")
+HAND_KEYS = ("handle", "arrows", "escape", "rail", "wheel", "field", "entry", "menus")
 
 
 def help_text(step: str, say: Speech) -> str:
@@ -25,13 +26,12 @@ def keys_text(actions: Sequence[QAction], say: Speech) -> str:
     return f"## {say('keys.title')}\n" + "\n".join(f"- **{keys}**: {what}" for keys, what in rows)
 
 
-class HelpDialog(QDialog):
+class HelpDialog(Beside):
     """A page of help that stays open beside the work."""
 
     def __init__(self, parent: QWidget, markdown: str, say: Speech) -> None:
-        super().__init__(parent)
+        super().__init__(parent, 560, 460)
         self.setWindowTitle(say("help.window"))
-        self.resize(560, 460)
         self.page = QTextBrowser()
         self.page.setMarkdown(markdown)
         close = QPushButton(say("help.close"))

@@ -1,4 +1,4 @@
-"""What the window remembers from one session to the next: theme, units, convention, size, files that were open."""
+"""What the window remembers from one session to the next: theme, units, convention, step, table, size, files that were open."""
 
 from __future__ import annotations
 
@@ -9,9 +9,12 @@ from PySide6.QtCore import QByteArray, QSettings
 
 from banister.core.drawing.convention import CONVENTIONS, ISO
 from banister.desktop.snapshot import View
+from banister.desktop.steps.registry import STEPS_BY_KEY
 
 RECENT = 8
-YES = "true"
+YES, NO = "true", "false"
+TEXT_SIZES = (100, 115, 130, 150)
+"""Sizes of text and everything with it, in per cent."""
 
 
 def user_settings() -> QSettings:
@@ -37,17 +40,56 @@ class Preferences:
         if not self.is_broken:
             self._settings.setValue(key, value)
 
-    def view(self) -> View:
-        """How the window looked when it was left."""
-        convention = self._read("convention")
-        return replace(View(), dark=self._read("dark") == YES, inches=self._read("inches") == YES,
-                       convention=str(convention) if convention in CONVENTIONS else ISO)  # fmt: skip
+    def view(self, system_dark: bool = False) -> View:
+        """How the window looked when it was left; dark as the system is, unless it was chosen here."""
+        convention, step, dark = (self._read(key) for key in ("convention", "step", "dark"))
+        return replace(View(), dark=system_dark if self.follows_system else dark == YES, inches=self._read("inches") == YES,
+                       convention=str(convention) if convention in CONVENTIONS else ISO, step=str(step) if step in STEPS_BY_KEY else View().step)  # fmt: skip
 
     def keep_view(self, view: View) -> None:
-        """Remember theme, units and convention."""
-        for key, value in (("dark", view.dark), ("inches", view.inches)):
-            self._write(key, YES if value else "false")
+        """Remember theme, units, convention and step."""
+        for key, value in (("inches", view.inches), *(() if self.follows_system else (("dark", view.dark),))):
+            self._write(key, YES if value else NO)
         self._write("convention", view.convention)
+        self._write("step", view.step)
+
+    @property
+    def follows_system(self) -> bool:
+        """True while dark or light is the system's choice."""
+        return self._read("theme") != "chosen"
+
+    @follows_system.setter
+    def follows_system(self, value: bool) -> None:
+        self._write("theme", "system" if value else "chosen")
+
+    @property
+    def text_size(self) -> int:
+        """Size of text in per cent, from the next start on."""
+        found = str(self._read("text_size"))
+        return int(found) if found in map(str, TEXT_SIZES) else TEXT_SIZES[0]
+
+    @text_size.setter
+    def text_size(self, percent: int) -> None:
+        self._write("text_size", percent)
+
+    @property
+    def shows_table(self) -> bool:
+        """True where the table of passes was shown."""
+        return self._read("table") == YES
+
+    @shows_table.setter
+    def shows_table(self, value: bool) -> None:
+        self._write("table", YES if value else NO)
+
+    @property
+    def split(self) -> QByteArray | None:
+        """How section and table share their room."""
+        found = self._read("split")
+        return found if isinstance(found, QByteArray) else None
+
+    @split.setter
+    def split(self, value: QByteArray) -> None:
+        self._write("split", value)
 
     @property
     def geometry(self) -> QByteArray | None:

@@ -5,9 +5,11 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
 from PySide6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
+from banister import __version__
 from banister.core.drawing.convention import AWS, ISO
 from banister.core.heat.board import Board, Jobs
 from banister.core.heat.shift import Shift
@@ -28,6 +30,8 @@ from banister.desktop.store import Store
 from banister.desktop.work import board_pages
 from banister.job.library import load, words
 
+LEAST = (940, 520)
+"""The smallest window in which nothing is cut."""
 SELECTING_LEADS_FROM = ("joint", "sheet")
 """On these steps a selected pass leads to the passes; on the others it stays where it is."""
 
@@ -39,7 +43,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.errands, self.dialogs, self.preferences = errands, dialogs, preferences
         self.notices = Notices()
-        self.store = Store(errands, load(), words(), preferences.view())
+        self.store = Store(errands, load(), words(), preferences.view(system_is_dark()))
         self.theme = DARK_THEME if self.store.view.dark else LIGHT_THEME
         self.files = Files(self.store, preferences, self.notices, recovery)
         self.opened: dict[str, QWidget] = {}
@@ -56,10 +60,7 @@ class MainWindow(QMainWindow):
         self.menus = Menus(self)
         self._wire()
         self.setAcceptDrops(True)
-        self.resize(1280, 800)
-        self.setMinimumSize(960, 620)
-        if preferences.geometry is not None:
-            self.restoreGeometry(preferences.geometry)
+        self._take_its_place()
         self._show(None, self.store.now)
         self._tell_broken_files()
 
@@ -71,12 +72,25 @@ class MainWindow(QMainWindow):
         column.addWidget(self.start, 1)
         return page
 
+    def _take_its_place(self) -> None:
+        """As it was left, else as large as the screen has room for; always inside the screen."""
+        kept, room = self.preferences, self.screen().availableGeometry()
+        self.setMinimumSize(*LEAST)
+        self.resize(min(1280, room.width()), min(800, room.height()))
+        if kept.geometry is not None:
+            self.restoreGeometry(kept.geometry)
+        if kept.split is not None:
+            self.work.split.restoreState(kept.split)
+        if kept.shows_table:
+            self.work.show_table()
+
     def _wire(self) -> None:
         self.store.changed.connect(self._show)
         self.store.noticed.connect(lambda text, bad: self.notices.add(Notice(text, bad)))
         self.files.said.connect(self.tell)
         self.files.recent_changed.connect(self._show_recent)
         self.errands.failed.connect(self._failed)
+        QGuiApplication.styleHints().colorSchemeChanged.connect(self._system_changed)
         intents = {"demo": self.open_demo, "open": self.ask_open, "nothing": self.files.start_from_nothing}
         self.start.pattern_chosen.connect(self.files.start_from)
         self.start.wanted.connect(lambda key: intents[key]())
@@ -101,7 +115,10 @@ class MainWindow(QMainWindow):
         job = new.job
         self.pages.setCurrentIndex(0 if job is None else 1)
         name = new.say("window.title")
-        self.setWindowTitle(name if job is None else f"{job.name}{'*' if new.dirty else ''} - {name}")
+        self.setWindowTitle(name if job is None else new.say("window.named", job=job.name.replace("[*]", "[*][*]"), program=name))
+        self.setWindowModified(new.dirty)
+        self.setWindowFilePath(str(self.files.file.path) if self.files.file is not None else "")
+        self.menus.show_state(new)
         if old is not None and new.view.dark != old.view.dark:
             self._dress(new.view.dark)
         if old is not None and new.view != old.view:
@@ -155,8 +172,30 @@ class MainWindow(QMainWindow):
         self.store.look(convention=AWS if self.store.view.convention == ISO else ISO)
 
     def toggle_theme(self) -> None:
-        """Light or dark."""
+        """Light or dark, whatever the system says."""
+        self.preferences.follows_system = False
         self.store.look(dark=not self.store.view.dark)
+
+    def follow_system(self) -> None:
+        """Light or dark as the system is, or as it is now."""
+        self.preferences.follows_system = not self.preferences.follows_system
+        self._system_changed()
+        self.preferences.keep_view(self.store.view)
+        self.menus.show_state(self.store.now)
+
+    def _system_changed(self) -> None:
+        if self.preferences.follows_system:
+            self.store.look(dark=system_is_dark())
+
+    def toggle_full_screen(self) -> None:
+        """The whole screen, or a window again."""
+        self.showNormal() if self.isFullScreen() else self.showFullScreen()
+
+    def set_text_size(self, percent: int) -> None:
+        """Text and everything with it larger, from the next start on."""
+        self.preferences.text_size = percent
+        self.menus.show_state(self.store.now)
+        self.tell(self.store.say("settings.text_size", percent=str(percent)))
 
     def open_view(self, key: str) -> None:
         """Open one of the views that have windows of their own."""
@@ -169,6 +208,10 @@ class MainWindow(QMainWindow):
     def show_keys(self) -> None:
         """The overview of keys."""
         self._help(keys_text(list(self.menus.actions.values()), self.store.say))
+
+    def show_about(self) -> None:
+        """What the program is and what it is not."""
+        self._help(self.store.say("about.text", version=__version__))
 
     def _help(self, text: str) -> None:
         self.help_dialog = HelpDialog(self, text, self.store.say)
@@ -199,6 +242,11 @@ class MainWindow(QMainWindow):
             path = self.dialogs.open_path(self, self.store.say)
             if path is not None:
                 self.open_path(path)
+
+    def open_recent(self, path: Path) -> None:
+        """Open a file that was open before, in the place of this one."""
+        if self._may_leave():
+            self.open_path(path)
 
     def open_path(self, path: Path) -> None:
         """Open a job file."""
@@ -254,9 +302,13 @@ class MainWindow(QMainWindow):
         if not self._may_leave():
             event.ignore()
             return
-        self.preferences.geometry = self.saveGeometry()
+        self.preferences.geometry, self.preferences.split = self.saveGeometry(), self.work.split.saveState()
+        self.preferences.shows_table = not self.work.table.isHidden()
         self.files.leave()
         self.errands.close()
         event.accept()
 
 
+def system_is_dark() -> bool:
+    """True where the desktop asks for dark windows."""
+    return QGuiApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark

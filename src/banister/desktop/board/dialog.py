@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from banister.core.heat.board import Board, Slot, board_faults, board_said, work_list
 from banister.core.heat.board_search import sought
@@ -19,6 +19,7 @@ from banister.core.remark import Refused, Remark
 from banister.core.rods.rod import Rod
 from banister.core.typed import typed_clock_s
 from banister.core.units import clock
+from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.board.rows import Rows
 from banister.desktop.errands import SEARCH, Errand
@@ -43,7 +44,7 @@ def sought_board(jobs: list[tuple[Joint, Plan | None, Mapping[str, Rod]]], shift
         yield found, None, "", 0, 0
 
 
-class BoardDialog(QDialog):
+class BoardDialog(Beside):
     """Orders the job's joints; goes on looking for a better order beside the window until stopped.
 
     What the shift lays down is part of the job: it is undone, saved and found again like all else.
@@ -52,7 +53,7 @@ class BoardDialog(QDialog):
     page_wanted = Signal(object, object, object)
 
     def __init__(self, parent: QWidget, store: Store, theme: Theme) -> None:
-        super().__init__(parent)
+        super().__init__(parent, 1200, 740)
         self.store = store
         self.best: Board | None = None
         self.jobs: Jobs = []
@@ -62,7 +63,6 @@ class BoardDialog(QDialog):
         self._is_old = False
         """True while the board of the job before is still shown, until the first of the new one comes."""
         self.setWindowTitle(store.say("board.title"))
-        self.resize(1200, 740)
         self.rows, self.list = Rows(store, theme), QListWidget()
         column = QVBoxLayout(self)
         column.addLayout(self._head())

@@ -19,6 +19,8 @@ CLASSES = {
     "tables": "banister.desktop.steps.heat.preheat_tables:PreheatTables", "board": "banister.desktop.board.dialog:BoardDialog",
     "chooser": "banister.desktop.steps.joint.chooser:ChooserDialog",
 }  # fmt: skip
+EVERYWHERE = ("undo", "redo", "save", "help", "keys", "units", "theme", "next_joint", "quit")
+"""The keys of the job that work in these windows too."""
 
 
 def open_view(widget: QWidget, key: str) -> None:
@@ -31,6 +33,7 @@ def open_view(widget: QWidget, key: str) -> None:
     module, _, name = CLASSES[key].partition(":")
     made = getattr(importlib.import_module(module), name)(window, window.store, window.theme)
     made.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    made.addActions([window.menus.actions[action] for action in EVERYWHERE])
     if key == "board":
         made.page_wanted.connect(window.write_board)
     window.opened[key] = made

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 from PySide6.QtGui import QMouseEvent
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from banister.core.drawing.charts.plot import Plot, Series, across, levels_of, over_time
 from banister.core.drawing.shapes import Drawing
@@ -18,6 +18,7 @@ from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
 from banister.core.units import MM_PER_INCH
 from banister.core.words import Speech
+from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import HEAT, Errand
@@ -73,14 +74,13 @@ class PlotView(ChartView):
             self.moved(min(max(along.value(event.position().x()), along.low), along.high))
 
 
-class HeatCurves(QDialog):
+class HeatCurves(Beside):
     """Both plots; what is predicted is a line, what was measured a cross."""
 
     def __init__(self, parent: QWidget, store: Store, theme: Theme) -> None:
-        super().__init__(parent)
+        super().__init__(parent, 980, 700)
         self.store, say = store, store.say
         self.setWindowTitle(say("curves.window"))
-        self.resize(980, 700)
         self.title, self.moment, note = QLabel(), QLabel(), QLabel(say("curves.note"))
         self.title.setFont(font(15))
         self.station = QuietBox()

@@ -2,26 +2,26 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QDialog, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from banister.core.drawing.charts.preheat_map import preheat_map
 from banister.core.drawing.shapes import Drawing
 from banister.core.heat.preheat import SHOP_C, method_b_c
 from banister.core.remark import Figure
+from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 
 
-class PreheatMap(QDialog):
+class PreheatMap(Beside):
     """A contour picture: degrees over thickness and heat input, the warmer the shade the hotter."""
 
     def __init__(self, parent: QWidget, store: Store, theme: Theme) -> None:
-        super().__init__(parent)
+        super().__init__(parent, 940, 600)
         self.store, say = store, store.say
         self.setWindowTitle(say("preheat_map.window"))
-        self.resize(940, 600)
         self.title, self.map, note = QLabel(), _Map(store, theme), QLabel(say("preheat_map.note"))
         self.title.setFont(font(15))
         for label in (self.title, note):

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from banister.core.heat.preheat import (
     ANNEX_ROWS_MM, CATEGORY_ROWS_MM, GROUPS, REMEMBERED_C, OwnCell, annex_cell, annex_key, category_cell, category_key, cell_faults, is_sure,
@@ -16,6 +16,7 @@ from banister.core.joint.joint import Joint
 from banister.core.remark import Figure, Refused
 from banister.core.typed import typed
 from banister.core.words import Speech
+from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.fields import QuietBox
 from banister.desktop.snapshot import Snapshot
@@ -25,14 +26,13 @@ TABLE = "prequalified table"
 UNSURE = "?"
 
 
-class PreheatTables(QDialog):
+class PreheatTables(Beside):
     """One table at a time; a figure typed into a cell counts for every joint of the job, an emptied cell is as remembered."""
 
     def __init__(self, parent: QWidget, store: Store, theme: Theme) -> None:
-        super().__init__(parent)
+        super().__init__(parent, 860, 470)
         self.store, self.theme, say = store, theme, store.say
         self.setWindowTitle(say("tables.window"))
-        self.resize(860, 470)
         self.which = QuietBox()
         self.which.setAccessibleName(say("tables.which"))
         for restraint in RESTRAINTS:

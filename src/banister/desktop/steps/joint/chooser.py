@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QIcon, QPainter, QPixmap
 from PySide6.QtWidgets import (
-    QAbstractItemView, QCheckBox, QDialog, QHBoxLayout, QHeaderView, QLabel, QProgressBar, QPushButton, QTableWidget,
+    QAbstractItemView, QCheckBox, QHBoxLayout, QHeaderView, QLabel, QProgressBar, QPushButton, QTableWidget,
     QTableWidgetItem, QVBoxLayout, QWidget,
 )  # fmt: skip
 
@@ -18,6 +18,7 @@ from banister.core.rods.usual import usual_rods
 from banister.core.remark import Figure
 from banister.core.rods.rod import Rod
 from banister.core.units import minutes
+from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.painting import framed, paint
 from banister.desktop.errands import SEARCH, Errand
@@ -45,15 +46,14 @@ class _Figure(QTableWidgetItem):
         return bool(self.data(SORT_KEY) < other.data(SORT_KEY))
 
 
-class ChooserDialog(QDialog):
+class ChooserDialog(Beside):
     """Compares preparations for the shown joint; the one picked becomes the joint."""
 
     def __init__(self, parent: QWidget, store: Store, theme: Theme) -> None:
-        super().__init__(parent)
+        super().__init__(parent, 1180, 720)
         self.store, self.theme, say = store, theme, store.say
         self.found: list[Compared] = []
         self.setWindowTitle(say("chooser.window"))
-        self.resize(1180, 720)
         self.access, self.machining, self.progress = QuietBox(), QCheckBox(say("chooser.machining")), QProgressBar()
         for key in (ONE_SIDE, BOTH_SIDES):
             self.access.addItem(say(f"chooser.access.{key}"), key)
@@ -69,7 +69,6 @@ class ChooserDialog(QDialog):
             top.addWidget(widget)
         self.table, self.refused = self._table(), _soft("")
         self.use, close = QPushButton(say("chooser.use")), QPushButton(say("chooser.close"))
-        self.use.setDefault(True)
         bottom = QHBoxLayout()
         bottom.addWidget(_soft(say("chooser.note")), 1)
         bottom.addWidget(self.use)
@@ -84,7 +83,7 @@ class ChooserDialog(QDialog):
         self.halt.clicked.connect(self.stop)
         self.use.clicked.connect(self.take)
         close.clicked.connect(self.close)
-        self.table.itemDoubleClicked.connect(lambda _: self.take())
+        self.table.itemActivated.connect(lambda _: self.take())
         self.table.itemSelectionChanged.connect(lambda: self.use.setEnabled(bool(self.table.selectedItems())))
         self.use.setEnabled(False)
         self.compare()

@@ -1,0 +1,38 @@
+"""Windows that stand beside the work: Enter is the field's, Esc closes and stops what they compute, the keys of the job work in them too."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication, QKeyEvent, QShowEvent
+from PySide6.QtWidgets import QDialog, QPushButton, QWidget
+
+ROOM = 0.94
+"""So much of the screen a window beside the work takes at most."""
+
+
+class Beside(QDialog):
+    """A window beside the main one, as large as asked for and never larger than the screen."""
+
+    def __init__(self, parent: QWidget, width: int, height: int) -> None:
+        super().__init__(parent)
+        screen = (parent.screen() or QGuiApplication.primaryScreen()).availableGeometry()
+        self.resize(min(width, int(ROOM * screen.width())), min(height, int(ROOM * screen.height())))
+
+    def showEvent(self, event: QShowEvent) -> None:  # noqa: N802
+        """No button is pressed by an Enter that was meant for a field."""
+        for button in self.findChildren(QPushButton):
+            button.setAutoDefault(False)
+        super().showEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """Enter on a button presses it; anywhere else it is nobody's."""
+        if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            super().keyPressEvent(event)
+            return
+        button = self.focusWidget()
+        if isinstance(button, QPushButton):
+            button.click()
+
+    def reject(self) -> None:
+        """Esc closes it as its close button does, so that nothing goes on behind it."""
+        self.close()
