@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, Figure, Remark, fault, unknown_word
 
@@ -71,16 +71,19 @@ class Bounds:
 
 def tightest(windows: Iterable[Window], quantity: str) -> Bounds:
     """What all windows on a quantity together allow, whichever pass or rod they name: for what the whole joint has to keep."""
-    return bounds((replace(w, role="*", rod="*") for w in windows), quantity, "*", "*")
+    return _together(w for w in windows if w.quantity == quantity)
 
 
 def bounds(windows: Iterable[Window], quantity: str, role: str, rod: str) -> Bounds:
     """What the windows together allow for a quantity in a role with a rod."""
+    return _together(w for w in windows if w.quantity == quantity and w.covers(role, rod))
+
+
+def _together(windows: Iterable[Window]) -> Bounds:
     low, high = -math.inf, math.inf
     for window in windows:
-        if window.quantity == quantity and window.covers(role, rod):
-            low = max(low, -math.inf if window.low is None else window.low)
-            high = min(high, math.inf if window.high is None else window.high)
+        low = max(low, -math.inf if window.low is None else window.low)
+        high = min(high, math.inf if window.high is None else window.high)
     return Bounds(low, high)
 
 

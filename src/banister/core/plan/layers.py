@@ -461,14 +461,17 @@ def climbed(program: LayerProgram, wish: Wish) -> Climb:
     step_up = np.full((states, len(settings), 2), -1, dtype=np.int64)
     numbers = [settings.index(setting_of(option)) for option in options["fill"]]
     change_s = program.joint.choices.setting_change_s
-    rows = np.arange(len(numbers))
-    for k in range(states - 1, -1, -1):
+    block = states if fill is None else max(fill.first, 1)  # a layer is no thinner than `first`: so many states only need those above them
+    for end in range(states, 0, -block):
+        ks = np.arange(max(end - block, 0), end)
         if fill is not None:
-            reach = fill.cost[:, k, :] + value[k + fill.first : k + span, numbers].T
-            steps = reach.argmin(axis=1)
-            for o, least in enumerate(reach[rows, steps].tolist()):
-                if least < onward[k, numbers[o]]:
-                    onward[k, numbers[o]] = least
-                    step_up[k, numbers[o]] = o, steps[o]
-        value[k] = np.minimum(onward[k], onward[k].min() + change_s)
+            ahead = np.lib.stride_tricks.sliding_window_view(value[ks[0] + fill.first : end - 1 + span, numbers], fill.cost.shape[2], axis=0)
+            reach = fill.cost[:, ks, :] + ahead.transpose(1, 0, 2)
+            steps = reach.argmin(axis=2)
+            least = np.take_along_axis(reach, steps[..., None], axis=2)[..., 0]
+            for o, s in enumerate(numbers):
+                better = least[o] < onward[ks, s]
+                onward[ks[better], s] = least[o, better]
+                step_up[ks[better], s, 0], step_up[ks[better], s, 1] = o, steps[o, better]
+        value[ks] = np.minimum(onward[ks], onward[ks].min(axis=1, keepdims=True) + change_s)
     return Climb(program, wish, settings, caps, fill, onward, value, step_up)

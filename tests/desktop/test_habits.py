@@ -1,0 +1,135 @@
+"""Habits of the hand: nothing changes by accident, undoing is the job's, menus say what can be done, and what was chosen is kept."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtWidgets import QApplication, QComboBox
+from pytestqt.qtbot import QtBot
+
+from banister.desktop.app.preferences import Preferences
+from banister.desktop.app.window import MainWindow
+from banister.desktop.errands import Direct
+from banister.desktop.steps.registry import STEPS
+from tests.desktop.conftest import Answers, step, type_in
+
+
+def seen(window: MainWindow) -> None:
+    window.show()
+    window.activateWindow()
+    QApplication.processEvents()
+
+
+def test_a_wheel_over_what_is_not_in_use_changes_nothing(demo: MainWindow) -> None:
+    seen(demo)
+    before, boxes = demo.store.job, 0
+    for one in STEPS:
+        demo.go_to(one.key)
+        QApplication.processEvents()
+        for box in [box for box in demo.findChildren(QComboBox) if box.isVisible() and not box.hasFocus()]:
+            at = QPointF(box.rect().center())
+            event = QWheelEvent(at, box.mapToGlobal(at), QPoint(0, -120), QPoint(0, -120), Qt.MouseButton.NoButton,
+                                Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+            shown = box.currentIndex()
+            QApplication.sendEvent(box, event)
+            assert box.currentIndex() == shown and not event.isAccepted()
+            boxes += 1
+    assert boxes >= 12 and demo.store.job is before
+
+
+def test_esc_gives_a_field_back_and_undo_is_the_jobs_unless_one_types(demo: MainWindow, qtbot: QtBot) -> None:
+    seen(demo)
+    gap = step(demo, "joint").fields["root_gap_mm"]
+    shown, before = gap.edit.text(), demo.store.job
+    gap.edit.setFocus()
+    gap.edit.selectAll()
+    qtbot.keyClicks(gap.edit, "a gap")
+    qtbot.keyClick(gap.edit, Qt.Key.Key_Return)
+    assert gap.edit.text() == "a gap" and gap.fault.isVisible() and gap.fault.text() == gap.edit.accessibleDescription() != ""
+    qtbot.keyClick(gap.edit, Qt.Key.Key_Escape)
+    assert gap.edit.text() == shown and not gap.fault.isVisible() and demo.store.job is before
+    type_in(qtbot, gap.edit, "4")
+    assert demo.store.joint.prep.root_gap_mm == 4.0 and gap.edit.hasFocus()
+    qtbot.keyClick(gap.edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert demo.store.job == before and gap.edit.text() == shown
+    qtbot.keyClick(gap.edit, Qt.Key.Key_Y, Qt.KeyboardModifier.ControlModifier)
+    assert demo.store.joint.prep.root_gap_mm == 4.0
+    qtbot.keyClicks(gap.edit, "9")
+    qtbot.keyClick(gap.edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert demo.store.joint.prep.root_gap_mm == 4.0 and gap.edit.text() == "4", "what was typed goes first"
+
+
+def test_enter_and_esc_in_the_board(demo: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    for name in ("MOST_CHOICES", "ROUNDS", "TRIES"):
+        monkeypatch.setattr(f"banister.core.heat.board_search.{name}", 1)
+    seen(demo)
+    demo.open_view("board")
+    board = demo.opened["board"]
+    board.activateWindow()
+    QApplication.processEvents()
+    pressed = []
+    board.halt.clicked.connect(lambda: pressed.append("stop"))
+    board.halt.show()
+    type_in(qtbot, board.begin.edit, "7:15")
+    assert demo.store.job.shift.begins_s == 7.25 * 3600 and pressed == [] and board.isVisible()
+    qtbot.keyClick(board.begin.edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert demo.store.job.shift.begins_s != 7.25 * 3600
+    stopped = []
+    monkeypatch.setattr(demo.store, "stop", lambda key: stopped.append(key))
+    qtbot.keyClick(board, Qt.Key.Key_Escape)
+    assert not board.isVisible() and stopped == ["board"]
+
+
+def test_menus_say_what_can_be_done_and_what_is_on(window: MainWindow, tmp_path: Path) -> None:
+    actions = window.menus.actions
+    assert not any(actions[key].isEnabled() for key in ("save", "undo", "issue", "pdf", "drop_joint")) and actions["open"].isEnabled()
+    window.open_demo()
+    assert actions["pdf"].isEnabled() and not actions["undo"].isEnabled() and not actions["release"].isEnabled()
+    window.store.edit_joint("another", root_gap_mm=3.5)
+    window.store.select(window.store.now.plan.passes[2])
+    assert actions["undo"].isEnabled() and actions["release"].isEnabled() and window.isWindowModified() and "[*]" in window.windowTitle()
+    window.toggle_units()
+    assert actions["units"].isChecked() and actions["step.passes"].isChecked() and not actions["step.heat"].isChecked()
+    window.toggle_theme()
+    assert actions["theme"].isChecked() and not actions["theme_system"].isChecked()
+    window.follow_system()
+    assert not actions["theme"].isChecked() and actions["theme_system"].isChecked()
+    named = [action for menu in window.menuBar().actions() for action in menu.menu().actions() if not action.isSeparator()]
+    for menu in window.menuBar().actions():
+        letters = [action.text()[action.text().index("&") + 1].lower() for action in menu.menu().actions() if "&" in action.text()]
+        assert len(set(letters)) == len(letters), (menu.text(), letters)
+    assert len(named) > 40 and any(action.isSeparator() for action in window.menuBar().actions()[0].menu().actions())
+    window.dialogs.path = tmp_path / "job.banister"
+    window.save_as()
+    window.menus.recent.aboutToShow.emit()
+    assert [action.text() for action in window.menus.recent.actions()] == [str(tmp_path / "job.banister")]
+    assert window.windowFilePath() == str(tmp_path / "job.banister") and not window.isWindowModified()
+    window.show_about()
+    assert "qualifies no procedure" in window.help_dialog.page.toPlainText()
+    window.help_dialog.close()
+
+
+def test_step_table_theme_and_text_size_are_kept_for_the_next_time(qtbot: QtBot, tmp_path: Path) -> None:
+    settings = tmp_path / "window.ini"
+
+    def opened() -> MainWindow:
+        made = MainWindow(Direct(), Answers(), Preferences(QSettings(str(settings), QSettings.Format.IniFormat)), tmp_path / "recovery")
+        made.show()
+        return made
+
+    first = opened()
+    first.open_demo()
+    first.go_to("heat")
+    first.work.show_table()
+    first.toggle_theme()
+    first.set_text_size(130)
+    first.close()
+    again = opened()
+    kept = again.store.view.step, again.store.view.dark, again.work.table.isHidden(), again.preferences.text_size
+    again.close()
+    for one in (first, again):
+        one.deleteLater()
+    assert kept == ("heat", True, False, 130)
