@@ -128,8 +128,8 @@ def test_step_table_theme_and_text_size_are_kept_for_the_next_time(qtbot: QtBot,
     first.set_text_size(130)
     first.close()
     again = opened()
-    kept = again.store.view.step, again.store.view.dark, again.work.table.isHidden(), again.preferences.text_size
+    kept = again.store.view.step, again.store.view.dark, again.work.table_wanted, again.preferences.text_size
     again.close()
     for one in (first, again):
         one.deleteLater()
-    assert kept == ("heat", True, False, 130)
+    assert kept == ("heat", True, True, 130)

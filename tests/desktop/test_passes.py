@@ -15,7 +15,7 @@ from banister.core.limits.windows import Window
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from tests.conftest import shapes_of, texts_of
-from tests.desktop.conftest import choose, pixel_of, step, type_in
+from tests.desktop.conftest import pixel_of, step, type_in
 
 
 def test_an_empty_window_offers_patterns_and_one_click_plans(window: MainWindow, qtbot: QtBot) -> None:
@@ -152,28 +152,11 @@ def test_heat_not_computed_is_never_inside(demo: MainWindow) -> None:
     demo.notices.clear()
 
 
-def test_own_run_out_and_windows_are_typed_added_and_refused(demo: MainWindow, qtbot: QtBot) -> None:
+def test_an_own_run_out_is_typed(demo: MainWindow, qtbot: QtBot) -> None:
     store, rods = demo.store, step(demo, "rods")
     fields = [rods.own_rows.itemAt(i).widget() for i in range(rods.own_rows.count())]
     type_in(qtbot, next(f for f in fields if "E7018" in f.label.text() and "3.2" in f.label.text()).edit, "120")
     assert store.joint.working.own_run_out[0].run_out_mm == 120
-    panel, count = step(demo, "limits"), len(store.joint.working.windows)
-    choose(panel.quantity, "travel")
-    next(b for b in panel.findChildren(QPushButton) if b.text() == store.say("limits.add")).click()
-    assert len(store.joint.working.windows) == count + 1 and store.joint.working.windows[-1].quantity == "travel"
-    row = panel.rows.itemAt(count).widget()
-    type_in(qtbot, row.ends["low"], "9999")
-    assert "Enter 1 to 5000 mm/min" in row.fault.text() and store.joint.working.windows[-1].low != 9999
-
-
-def test_limits_typed_in_kj_per_inch_are_converted(demo: MainWindow, qtbot: QtBot) -> None:
-    store = demo.store
-    demo.toggle_units()
-    store.edit_joint("Window", windows=(Window(quantity="arc_energy", high=2.0),))
-    row = step(demo, "limits").rows.itemAt(0).widget()
-    assert row.ends["high"].text() == "50.8"
-    type_in(qtbot, row.ends["high"], "40")
-    assert abs(store.joint.working.windows[0].high - 40 / 25.4) < 1e-9
 
 
 def test_a_long_job_folds_layers_on_the_rail(demo: MainWindow) -> None:

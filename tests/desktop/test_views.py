@@ -21,19 +21,23 @@ from tests.conftest import shapes_of, texts_of
 PAPER_FACES = {PLAIN: "IBMPlexSans-Regular", BOLD: "IBMPlexSans-SemiBold", NARROW: "IBMPlexSansCondensed-Regular", NARROW_BOLD: "IBMPlexSansCondensed-Medium"}
 
 
-@pytest.mark.parametrize("size", [(1024, 700), (1280, 800)])
+@pytest.mark.parametrize("size", [(960, 540), (1024, 700), (1280, 800), (1920, 1080)])
 @pytest.mark.parametrize("dark", [False, True])
 def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[int, int], dark: bool) -> None:
     demo.resize(*size)
     demo.store.look(dark=dark)
-    for i, joint in enumerate(demo.store.job.joints):
-        demo.store.look(joint_id=joint.id, step=STEPS[i].key, inches=bool(i % 2))
+    for i, one in enumerate(STEPS):
+        joint = demo.store.job.joints[i % len(demo.store.job.joints)]
+        demo.store.look(joint_id=joint.id, step=one.key, inches=bool(i % 2))
         demo.rail.set_scale(bool(i % 2))
         QCoreApplication.processEvents()
         assert (demo.width(), demo.height()) == size, "nothing pushes the window larger"
+        step = one.key
+        panel, room = demo.work.panel(step), demo.work._areas[step].viewport().width()
+        assert panel.minimumSizeHint().width() <= room and panel.width() == room, (step, "nothing is cut at the side")
         area = demo.section.width() * demo.section.height()
-        assert all(area > w.width() * w.height() for w in (demo.work.stair, demo.answers, demo.rail))
-        assert clipped(demo.work) == [], (joint.id, STEPS[i].key)
+        assert step == "limits" or size[1] < 700 or all(area > w.width() * w.height() for w in (demo.work.stair, demo.answers, demo.rail))
+        assert clipped(demo.work) == [], (joint.id, one.key)
         assert outside(demo.rail.drawing) == []
     assert demo.rail.theme is demo.theme and demo.theme.dark == dark
 

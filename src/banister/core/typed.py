@@ -37,6 +37,10 @@ SPELT: dict[str, dict[str, float]] = {
 }  # fmt: skip
 """The units a kind of figure may be typed in, without spaces and capitals: what one of them is in the program's own."""
 _FAHRENHEIT_ZERO_C = -32 / 1.8
+_SCALES = ("temperature", "set_temperature")
+_ABOUT = re.compile(r"(.+?)\s*(?:\+-|\+/-|\u00b1)\s*(.+)")
+_FROM_TO = re.compile(r"(.*?)(?:\.\.+|\u2026|\s+to\s+|\u2013|(?<=[\w\"'%.])\s*-)(.*)")
+"""Bounds apart: two dots, 'to', or a dash behind a figure (one in front of it is its sign)."""
 METRIC = Units()
 
 
@@ -54,6 +58,31 @@ def typed(text: str, kind: str, units: Units = METRIC, low: float = -math.inf, h
     if len(found) > 1 and len(inside) != 1:
         raise Refused(outside("typed.ambiguous", text=_name(text), first=Figure(found[0], kind), second=Figure(found[1], kind)))
     return inside[0] if len(found) > 1 else found[0]
+
+
+def typed_window(text: str, kind: str, units: Units = METRIC, low: float = -math.inf, high: float = math.inf) -> tuple[float | None, float | None]:
+    """Two bounds as people write them, None for an open one; a single figure is both, nothing at all is neither.
+
+    A unit after the second figure is that of the first one too.
+
+    >>> typed_window("90-125 A", "current"), typed_window("..125", "current"), typed_window("125+-10", "current")
+    ((90.0, 125.0), (None, 125.0), (115.0, 135.0))
+    >>> typed_window("-20 to 40", "temperature"), typed_window("80..", "temperature"), typed_window("", "temperature")
+    ((-20.0, 40.0), (80.0, None), (None, None))
+    """
+    plain = text.strip()
+    if (found := _ABOUT.match(plain)) is not None:
+        middle = typed(found.group(1), kind, units, low, high)
+        half = abs(typed(found.group(2), "temperature_difference" if kind in _SCALES else kind, units))
+        return middle - half, middle + half
+    found = _FROM_TO.fullmatch(plain)
+    parts = (plain, plain) if found is None else (found.group(1), found.group(2))
+    first, second = (part.strip() for part in parts)
+    unit = _read(second, kind)[1] if second else ""
+    if first and unit and not _read(first, kind)[1]:
+        first = f"{first} {unit}"
+    lower, upper = (typed(part, kind, units, low, high) if part else None for part in (first, second))
+    return lower, upper
 
 
 def _read(text: str, kind: str) -> tuple[list[Fraction], str, bool]:
@@ -97,8 +126,7 @@ def _metric(number: Fraction, unit: str, kind: str, units: Units, is_fraction: b
     if not unit and not (kind.endswith("length") and is_fraction):
         return units.metric(kind, float(number))
     value = float(number * Fraction(str(SPELT[kind][unit or "in"])))
-    is_scale = kind in ("temperature", "set_temperature")
-    return value + _FAHRENHEIT_ZERO_C if is_scale and unit.endswith("f") else value
+    return value + _FAHRENHEIT_ZERO_C if kind in _SCALES and unit.endswith("f") else value
 
 
 def _name(text: str) -> Figure:

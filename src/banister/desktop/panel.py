@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from functools import partial
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QBoxLayout, QCheckBox, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.joint.figures import JointFigure
 from banister.core.remark import OUTSIDE, Refused
@@ -25,9 +26,10 @@ class Panel(QWidget):
         super().__init__()
         self.store, self.theme = store, theme
         self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(18, 14, 18, 14)
+        self.column.setContentsMargins(14, 14, 12, 14)
         self.column.setSpacing(8)
         self.shown: Snapshot | None = None
+        self._explained: dict[str, QWidget] = {}
 
     @property
     def say(self) -> Speech:
@@ -39,6 +41,8 @@ class Panel(QWidget):
         now = self.store.now
         if self.shown is not now and now.joint is not None:
             old, self.shown = self.shown, now
+            for word, box in self._explained.items():
+                box.setVisible(word not in now.view.put_away)
             self.show_job(old, now)
 
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
@@ -66,6 +70,25 @@ class Panel(QWidget):
         label.setWordWrap(True)
         self.column.addWidget(label)
         return label
+
+    def explained(self, word: str) -> None:
+        """One line on a word of the program where it is first met, until it is put away for good."""
+        self._explained[word] = box = QWidget()
+        row = QHBoxLayout(box)
+        row.setContentsMargins(0, 0, 0, 0)
+        text, away = QLabel(self.say(f"explained.{word}")), QPushButton(self.say("explained.away"))
+        text.setWordWrap(True)
+        text.setProperty("soft", True)
+        away.setToolTip(self.say("explained.away.tip"))
+        away.setAccessibleName(self.say("explained.away.tip"))
+        away.clicked.connect(lambda _checked=False: self._put_away(word))
+        row.addWidget(text, 1)
+        row.addWidget(away, 0, Qt.AlignmentFlag.AlignTop)
+        self.column.addWidget(box)
+
+    def _put_away(self, word: str) -> None:
+        view = self.store.view
+        self.store.look(put_away=(*view.put_away, word))
 
     def button(self, key: str, run: Callable[[], object], tip: bool = False) -> QPushButton:
         """A button named by the words of a key, with those of `KEY.tip` where it has a tip."""
@@ -110,10 +133,10 @@ def capital(text: str) -> str:
 
 
 def show_notes(bad: QLabel, warn: QLabel, notes: list[Note], say: Speech) -> None:
-    """What is outside in one label, what to watch in the other."""
-    for label, is_bad in ((bad, True), (warn, False)):
+    """What is outside in one label, what to watch in the other, each under its word: colour alone tells nobody."""
+    for label, word, is_bad in ((bad, "verdict.outside", True), (warn, "verdict.warning", False)):
         texts = [note.said(say) for note in notes if (note.remark.verdict == OUTSIDE) == is_bad]
-        label.setText("\n\n".join(texts))
+        label.setText("\n\n".join([f"{capital(say(word))}: {texts[0]}", *texts[1:]]) if texts else "")
         label.setVisible(bool(texts))
 
 

@@ -27,6 +27,8 @@ class View:
     convention: str = ISO
     dark: bool = False
     step: str = "joint"
+    put_away: tuple[str, ...] = ()
+    """Words whose explanation is not shown any more."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -22,10 +22,13 @@ from banister.desktop.snapshot import Snapshot
 from banister.desktop.app.stair import Stair
 from banister.desktop.steps.registry import STEPS_BY_KEY
 from banister.desktop.store import Store
+from banister.desktop.steps.limits.grid import WindowGrid
 from banister.desktop.steps.passes.table import PassTable
 
 NOTES_OVER_SECTION = 2
-NARROW_PX, LOW_PX = 1150, 760
+TABLE_SHARES, GRID_SHARES = [600, 240], [260, 400]
+"""Heights of the section and of what stands under it, to begin with."""
+NARROW_PX, LOW_PX, GRID_ALONE_PX = 1150, 760, 640
 SIDE_PX, STAIR_PX = (304, 348), (166, 196)
 RAIL_PX = {(True, False): 150, (True, True): 176, (False, False): 186, (False, True): 214}
 """Height of the rail in a low or a high window, with even steps or on the clock: there the temperature runs above the balusters."""
@@ -162,8 +165,9 @@ class NoteLine(QWidget):
             text, tone = say("note.heat_stopped"), self.theme.warn
         elif self.said or new.change:
             text, tone = self.said or new.change, self.theme.changed
-        else:
-            text, tone = " ".join(note.said(say) for note in notes_of(plan)[:NOTES_OVER_SECTION]), self.theme.warn
+        else:  # on the step of the passes all of them stand in the panel
+            notes = () if new.view.step == "passes" else notes_of(plan)[:NOTES_OVER_SECTION]
+            text, tone = " ".join(note.said(say) for note in notes), self.theme.warn
         self.again.setVisible(self._is_stopped(new))
         self.text.setStyleSheet(f"color: {tone}; font-weight: 500;")
         self.text.setText(text)
@@ -201,6 +205,7 @@ class WorkPage(QWidget):
         self.store, self.theme = store, theme
         self.header, self.bar = Header(store), MessageBar(notices, store)
         self.section, self.rail, self.stair = SectionView(store, theme), Rail(store, theme), Stair(store, theme)
+        self.grid = WindowGrid(store, theme)
         self.answers, self.table, self.note = AnswersStrip(store, theme), PassTable(store, theme), NoteLine(store, theme)
         self.panels: dict[str, Panel] = {}
         self._areas: dict[str, QScrollArea] = {}
@@ -215,16 +220,21 @@ class WorkPage(QWidget):
         column.addLayout(middle, 1)
         self._add_rail_buttons()
         column.addWidget(self.rail)
+        self.stair.entered.connect(self.enter_panel)
 
     def _centre(self) -> QWidget:
         centre = QWidget()
         column = _column(centre)
         self.split = QSplitter(Qt.Orientation.Vertical)
+        self.below, self.table_wanted, self._grid_shown, self._shares = QStackedWidget(), False, False, list(TABLE_SHARES)
         self.split.addWidget(self.section)
-        self.split.addWidget(self.table)
+        self.split.addWidget(self.below)
+        for widget in (self.table, self.grid):
+            self.below.addWidget(widget)
         self.split.setChildrenCollapsible(False)
-        self.split.setSizes([600, 240])
-        self.table.hide()
+        self.split.setSizes(TABLE_SHARES)
+        self.split.setStretchFactor(0, 1)
+        self.below.hide()
         column.addWidget(self.note)
         column.addWidget(self.split, 1)
         column.addWidget(self.answers)
@@ -271,7 +281,8 @@ class WorkPage(QWidget):
     def show_job(self, old: Snapshot | None, new: Snapshot, title: str) -> None:
         """Draw what differs, the shown panel only."""
         self.header.show_job(old, new, title)
-        for view in (self.section, self.answers, self.table, self.rail, self.stair, self.note):
+        self._show_below()
+        for view in (self.section, self.answers, self.table, self.grid, self.rail, self.stair, self.note):
             view.show_job(old, new)
         self.panel(new.view.step).catch_up()
         self.side.setCurrentWidget(self._areas[new.view.step])
@@ -279,20 +290,40 @@ class WorkPage(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Another theme."""
         self.theme = theme
-        views: list[Themed] = [self.section, self.rail, self.stair, self.answers, self.table, self.note, *self.panels.values()]
+        views: list[Themed] = [self.section, self.rail, self.stair, self.answers, self.table, self.grid, self.note, *self.panels.values()]
         for view in views:
             view.set_theme(theme)
 
     def show_table(self) -> None:
         """Show or hide the table of passes."""
-        self.table.setVisible(self.table.isHidden())
+        self.table_wanted = not self.table_wanted
+        self._show_below()
         self.show_toggles()
+
+    def enter_panel(self) -> None:
+        """The keys go to the first thing in the panel that can be worked."""
+        panel = self.panel(self.store.view.step)
+        for widget in panel.findChildren(QWidget):
+            if widget.isVisible() and widget.isEnabled() and widget.focusPolicy() & Qt.FocusPolicy.TabFocus and not isinstance(widget, QLabel):
+                widget.setFocus(Qt.FocusReason.TabFocusReason)
+                return
+
+    def _show_below(self) -> None:
+        """What stands under the section: the grid of windows on its step, else the table where it is wanted."""
+        on_limits = self.store.view.step == "limits"
+        self.below.setCurrentWidget(self.grid if on_limits else self.table)
+        self.below.setVisible(on_limits or self.table_wanted)
+        self.answers.setVisible(not on_limits)
+        self.section.setHidden(on_limits and self.height() < GRID_ALONE_PX)
+        if on_limits != self._grid_shown:
+            self._grid_shown, self._shares = on_limits, self.split.sizes() if on_limits else self._shares
+            self.split.setSizes(GRID_SHARES if on_limits else self._shares)
 
     def show_toggles(self) -> None:
         """Which toggles are on."""
         self.rail_steps.setChecked(not self.rail.on_clock)
         self.rail_clock.setChecked(self.rail.on_clock)
-        self.table_button.setChecked(not self.table.isHidden())
+        self.table_button.setChecked(self.table_wanted)
 
     def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
         """In a small window the rail, the stair and the settings give way to the section."""
@@ -304,6 +335,7 @@ class WorkPage(QWidget):
         wide = int(self.width() >= NARROW_PX)
         self.side_frame.setFixedWidth(SIDE_PX[wide])
         self.stair.setFixedWidth(STAIR_PX[wide])
+        self._show_below()
         self.rail.setFixedHeight(RAIL_PX[self.height() < LOW_PX, self.rail.on_clock])
         self.show_toggles()
 

@@ -73,7 +73,7 @@ class Menus:
                 action.setEnabled(possible)
         w = self.window
         on = {"units": now.view.inches, "convention": now.view.convention == AWS, "theme": now.view.dark, "theme_system": w.preferences.follows_system,
-              "table": not w.work.table.isHidden(), "full_screen": w.isFullScreen()}  # fmt: skip
+              "table": w.work.table_wanted, "full_screen": w.isFullScreen()}  # fmt: skip
         on |= {f"step.{step.key}": now.view.step == step.key for step in STEPS}
         on |= {answer: now.joint is not None and now.joint.working.chosen == answer for answer in ANSWERS}
         on |= {f"size.{percent}": percent == w.preferences.text_size for percent in TEXT_SIZES}
@@ -128,7 +128,7 @@ class Menus:
              ("last_pass", "Shift+F8", partial(store.select_step, -1))), (),
         ))  # fmt: skip
         for i, step in enumerate(STEPS):
-            self._add(menu, step.title, f"Alt+{i + 1}", partial(w.go_to, step.key), store.say("menu.step", step=store.say(step.title)), True)
+            self._add(menu, step.title, f"Alt+{i + 1}", partial(w.enter_step, step.key), store.say("menu.step", step=store.say(step.title)), True)
         sizes = menu.addMenu(store.say("menu.text_size"))
         for percent in TEXT_SIZES:
             self._add(sizes, f"size.{percent}", "", partial(w.set_text_size, percent), store.say("menu.size", percent=str(percent)), True)

@@ -44,7 +44,8 @@ class Preferences:
         """How the window looked when it was left; dark as the system is, unless it was chosen here."""
         convention, step, dark = (self._read(key) for key in ("convention", "step", "dark"))
         return replace(View(), dark=system_dark if self.follows_system else dark == YES, inches=self._read("inches") == YES,
-                       convention=str(convention) if convention in CONVENTIONS else ISO, step=str(step) if step in STEPS_BY_KEY else View().step)  # fmt: skip
+                       convention=str(convention) if convention in CONVENTIONS else ISO, step=str(step) if step in STEPS_BY_KEY else View().step,
+                       put_away=tuple(str(self._read("put_away") or "").split()))  # fmt: skip
 
     def keep_view(self, view: View) -> None:
         """Remember theme, units, convention and step."""
@@ -52,6 +53,7 @@ class Preferences:
             self._write(key, YES if value else NO)
         self._write("convention", view.convention)
         self._write("step", view.step)
+        self._write("put_away", " ".join(view.put_away))
 
     @property
     def follows_system(self) -> bool:

@@ -11,13 +11,15 @@ from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.registry import STEPS, StepState
 from banister.desktop.store import Store
 
-ROW_PX, RISE_PX = 58.0, 7.0
+ROW_PX, RISE_PX, HEAD_PX = (44.0, 58.0), 7.0, 12.0
+"""Height of a step in a low and in a high window, how much further in each lies, and the room above."""
 
 
 class Stair(QWidget):
     """Lists the steps; one is the one worked on."""
 
     chosen = Signal(str)
+    entered = Signal()
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__()
@@ -53,32 +55,47 @@ class Stair(QWidget):
         for i, state in enumerate(self.states):
             self._paint_step(painter, i, state)
 
+    @property
+    def row_px(self) -> float:
+        """Height of a step: all of them are seen."""
+        least, most = ROW_PX
+        return min(max((self.height() - HEAD_PX) / len(STEPS), least), most)
+
     def _paint_step(self, painter: QPainter, i: int, state: StepState) -> None:
-        t, top, left = self.theme, 14 + i * ROW_PX, 14 + i * RISE_PX
+        row, left = self.row_px, 14 + i * RISE_PX
+        t, top, foot = self.theme, HEAD_PX + i * row, HEAD_PX + (i + 1) * row - 6
         here = STEPS[i].key == self.store.view.step
+        tread = QRectF(left - 6, top, self.width() - left + 6, foot - top)
         if here:
-            painter.fillRect(QRectF(left - 6, top, self.width() - left + 6, ROW_PX - 8), QColor(t.accent_ground))
+            painter.fillRect(tread, QColor(t.accent_ground))
         painter.setPen(QPen(QColor(t.accent if here else t.line), 3 if here else 1.5))
-        painter.drawLine(int(left - 6), int(top + ROW_PX - 8), self.width(), int(top + ROW_PX - 8))
+        painter.drawLine(int(left - 6), int(foot), self.width(), int(foot))
+        if here and self.hasFocus():
+            painter.setPen(QPen(QColor(t.accent), 2))
+            painter.drawRect(tread.adjusted(1, 1, -1, -1))
+        title_y = (top + foot) / 2 - 20
         painter.setPen(QColor(t.text))
         painter.setFont(font(15, QFont.Weight.DemiBold if here else QFont.Weight.Medium))
         title = f"{i + 1}  {self.store.say(STEPS[i].title)}"
-        painter.drawText(QRectF(left, top + 4, self.width() - left, 22), Qt.AlignmentFlag.AlignVCenter, title)
+        painter.drawText(QRectF(left, title_y, self.width() - left, 22), Qt.AlignmentFlag.AlignVCenter, title)
         painter.setPen(QColor(t.bad if state.bad else t.soft))
         room = int(self.width() - left - 6)
         wide = font(12)
         painter.setFont(wide if QFontMetricsF(wide).horizontalAdvance(state.text) <= room else font_within(state.text, 12, room))
         text = painter.fontMetrics().elidedText(state.text, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(QRectF(left, top + 26, self.width() - left - 4, 20), Qt.AlignmentFlag.AlignVCenter, text)
+        painter.drawText(QRectF(left, title_y + 20, self.width() - left - 4, 18), Qt.AlignmentFlag.AlignVCenter, text)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """Go to a step."""
-        i = int((event.position().y() - 14) // ROW_PX)
+        i = int((event.position().y() - HEAD_PX) // self.row_px)
         if 0 <= i < len(STEPS):
             self.chosen.emit(STEPS[i].key)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
-        """Up and down walk the stair."""
+        """Up and down walk the stair, Enter and right go into the panel of the step."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Right, Qt.Key.Key_Space):
+            self.entered.emit()
+            return
         move = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
         keys = [step.key for step in STEPS]
         if move is None:

@@ -20,12 +20,13 @@ FONTS = (
 
 @dataclass(frozen=True, slots=True)
 class Theme:
-    """Colours of the window; `drawing` is the palette of display lists."""
+    """Colours of the window; `line` parts, `edge` bounds what can be worked (3:1); `drawing` is the palette of display lists."""
 
     dark: bool
     window: str
     panel: str
     line: str
+    edge: str
     text: str
     soft: str
     accent: str
@@ -39,11 +40,11 @@ class Theme:
 
 
 LIGHT_THEME = Theme(
-    False, "#f1f0eb", "#fbfaf7", "#d5d3ca", "#15191c", "#535b61", "#0b57a4", "#dfeaf6",
+    False, "#f1f0eb", "#fbfaf7", "#d5d3ca", "#7f8588", "#15191c", "#535b61", "#0b57a4", "#dfeaf6",
     "#2f6f4f", "#d7e5da", "#b3261e", "#8a5300", "#6a3fa0", LIGHT,
 )  # fmt: skip
 DARK_THEME = Theme(
-    True, "#101315", "#1a1f23", "#353d43", "#f0f3f5", "#aab4ba", "#7cc4ff", "#1c3348",
+    True, "#101315", "#1a1f23", "#353d43", "#6f7980", "#f0f3f5", "#aab4ba", "#7cc4ff", "#1c3348",
     "#7fcaa0", "#24382d", "#ff8a80", "#f2b457", "#c9a8f5", DARK,
 )  # fmt: skip
 
@@ -97,17 +98,22 @@ def dress(app: QApplication, theme: Theme) -> None:
 def _sheet(t: Theme) -> str:
     return f"""
     QToolTip {{ color: {t.text}; background: {t.panel}; border: 1px solid {t.line}; padding: 4px; }}
-    QLineEdit {{ background: {t.window}; border: 1px solid {t.line}; border-radius: 3px; padding: 3px 6px; min-height: 20px; }}
+    QLineEdit {{ background: {t.window}; border: 1px solid {t.edge}; border-radius: 3px; padding: 3px 6px; min-height: 20px; }}
     QLineEdit:focus {{ border: 2px solid {t.accent}; padding: 2px 5px; }}
     QLineEdit[wrong="true"] {{ border: 2px solid {t.bad}; padding: 2px 5px; }}
-    QPushButton {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 3px; padding: 5px 12px; }}
+    QPushButton {{ background: {t.panel}; border: 1px solid {t.edge}; border-radius: 3px; padding: 5px 12px; }}
     QPushButton:hover {{ border-color: {t.accent}; }}
     QPushButton:focus {{ border: 2px solid {t.accent}; padding: 4px 11px; }}
     QPushButton:checked {{ background: {t.accent_ground}; border-color: {t.accent}; }}
     QPushButton:disabled {{ color: {t.soft}; }}
+    QCheckBox {{ border: 2px solid transparent; border-radius: 3px; padding: 1px; }}
+    QCheckBox:focus {{ border-color: {t.accent}; }}
+    QCheckBox::indicator {{ width: 13px; height: 13px; border: 1px solid {t.edge}; border-radius: 2px; background: {t.window}; }}
+    QCheckBox::indicator:checked {{ border: 1px solid {t.accent}; background: {t.accent}; }}
     QMenuBar {{ background: {t.window}; }}
-    QTableWidget {{ background: {t.panel}; border: 0; gridline-color: {t.line}; selection-background-color: {t.accent_ground};
+    QTableWidget {{ background: {t.panel}; border: 2px solid {t.panel}; gridline-color: {t.line}; selection-background-color: {t.accent_ground};
         selection-color: {t.text}; }}
+    QTableWidget:focus, QListWidget:focus {{ border: 2px solid {t.accent}; }}
     QTableWidget::item {{ padding: 0 3px; }}
     QHeaderView::section {{ background: {t.window}; color: {t.soft}; border: 0; border-bottom: 1px solid {t.line}; padding: 2px 3px; }}
     QScrollArea {{ border: 0; background: transparent; }}

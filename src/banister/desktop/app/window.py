@@ -163,6 +163,11 @@ class MainWindow(QMainWindow):
         """Work on another step."""
         self.store.look(step=step)
 
+    def enter_step(self, step: str) -> None:
+        """Work on another step with the keys in its panel."""
+        self.go_to(step)
+        self.work.enter_panel()
+
     def toggle_units(self) -> None:
         """Millimetres or inches."""
         self.store.look(inches=not self.store.view.inches)
@@ -303,7 +308,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self.preferences.geometry, self.preferences.split = self.saveGeometry(), self.work.split.saveState()
-        self.preferences.shows_table = not self.work.table.isHidden()
+        self.preferences.shows_table = self.work.table_wanted
         self.files.leave()
         self.errands.close()
         event.accept()

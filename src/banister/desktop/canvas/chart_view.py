@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QSize, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPixmap, QResizeEvent
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from banister.core.drawing.charts.window_bar import Gauge, window_bar
@@ -33,6 +33,13 @@ class Still:
             still.end()
             self._of = (drawing, frame, theme)
         painter.drawPixmap(0, 0, self._pixmap)
+
+
+def paint_focus(painter: QPainter, widget: QWidget, theme: Theme) -> None:
+    """The frame of the picture the keys go to."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(QColor(theme.accent), 2))
+    painter.drawRect(widget.rect().adjusted(1, 1, -1, -1))
 
 
 class ChartView(QWidget):
@@ -75,6 +82,8 @@ class ChartView(QWidget):
             return
         self._still.put(painter, self, self.drawing, of_chart(self.drawing), self.theme)
         self.paint_over(painter)
+        if self.hasFocus():
+            paint_focus(painter, self, self.theme)
 
     def paint_over(self, painter: QPainter) -> None:
         """What moves over the chart."""

@@ -20,7 +20,7 @@ from banister.core.polygon import holds
 from banister.core.remark import Figure
 from banister.core.words import Speech
 from banister.desktop.app.theme import Theme, font
-from banister.desktop.canvas.chart_view import Still
+from banister.desktop.canvas.chart_view import Still, paint_focus
 from banister.desktop.canvas.painting import Frame, framed, paint
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
@@ -28,7 +28,7 @@ from banister.desktop.store import Store
 HANDLE_PX = 12.0
 SYMBOL_FROM_PX = 680
 SYMBOL_AREA = QRectF(2, 0, 206, 92)
-TOP_PX, BOTTOM_PX = 30.0, 26.0
+TOP_PX, BOTTOM_PX, LOW_PX = 30.0, 26.0, 320
 MELTED_FROM_PX = 640
 PIXELS_PER_MM = 96 / 25.4
 
@@ -83,7 +83,8 @@ class SectionView(QWidget):
     def frame_px(self) -> Frame:
         """How the drawing lies in the widget."""
         assert self.drawing is not None
-        return framed(self.drawing, QRectF(self.rect()).adjusted(8, TOP_PX, -8, -BOTTOM_PX))
+        foot = BOTTOM_PX if self.height() > LOW_PX else 2 * BOTTOM_PX  # small, the figures under the root reach further down than the drawing
+        return framed(self.drawing, QRectF(self.rect()).adjusted(8, TOP_PX, -8, -foot))
 
     # --- painting ----------------------------------------------------------------------------
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
@@ -99,6 +100,8 @@ class SectionView(QWidget):
         self._paint_selection(painter)
         for handle in self.drawing.handles:
             self._paint_handle(painter, handle, joint)
+        if self.hasFocus():
+            paint_focus(painter, self, self.theme)
 
     def _paint_fault(self, painter: QPainter) -> None:
         joint = self.store.joint

@@ -15,6 +15,7 @@ from banister.core.words import Speech
 HEIGHT, HEIGHT_UNSET = 50.0, 24.0
 BAR_Y, FOOT_Y = 24.0, 8.0
 BEYOND = 0.25
+CELL_Y, CELL_EDGE = 6.0, 4.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +52,29 @@ def window_bar(gauge: Gauge, width: float, say: Speech) -> Drawing:
     """The bar of a gauge, as tall as it needs to be."""
     height = gauge.height()
     return Drawing(tuple(_shapes(gauge, (width, height), say)), (0.0, 0.0, width, height))
+
+
+def cell_bar(window: Bounds, seen: tuple[float, float] | None, size: Point) -> Drawing:
+    """A window behind its cell: a bar from bound to bound, and over it, thicker, what the plan has; red where that lies outside."""
+    return Drawing(tuple(_cell_shapes(window, seen, size)), (0.0, 0.0, *size))
+
+
+def _cell_shapes(window: Bounds, seen: tuple[float, float] | None, size: Point) -> Iterator[Shape]:
+    ends = [v for v in (window.low, window.high, *(seen or ())) if math.isfinite(v)]
+    if not ends:
+        return
+    beyond = BEYOND * max(max(ends) - min(ends), 0.05 * abs(max(ends)), 1e-9)
+    axis = Axis(min(ends) - beyond, max(ends) + beyond, CELL_EDGE, size[0] - CELL_EDGE)
+    low, high = axis.kept(window.low), axis.kept(window.high)
+    if window.is_set:
+        yield Rect((low, CELL_Y - 3, high, CELL_Y + 3), "window", id="window")
+        for bound, x in ((window.low, low), (window.high, high)):
+            if math.isfinite(bound):
+                yield Lines((((x, CELL_Y - 5), (x, CELL_Y + 5)),), "limit")
+    if seen is not None:
+        held = all(window.verdict(v) != OUTSIDE for v in seen)
+        left, right = axis.at(seen[0]), axis.at(seen[1])
+        yield Rect((left - 1.5, CELL_Y - 1.5, right + 1.5, CELL_Y + 1.5), "text" if held else "outside", id="seen")
 
 
 def _shapes(gauge: Gauge, size: Point, say: Speech) -> Iterator[Shape]:

@@ -14,6 +14,7 @@ from banister.core.rods.usual import usual_rods
 from banister.core.remark import Figure
 from banister.core.rods.rod import Rod
 from banister.desktop.app.theme import Theme
+from banister.desktop.canvas.summary_view import SummaryView
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
@@ -41,6 +42,8 @@ class JointPanel(Panel):
         super().__init__(store, theme)
         say, edit = self.say, store.edit_joint
         self.heading(say("step.joint"))
+        self.summary = SummaryView(theme)
+        self.column.addWidget(self.summary)
         self.fields = {f.key: self.figure(f) for f in (*GROOVE_FIGURES, *PIECE_FIGURES)}
         self.preparation = self.choice("joint.preparation", self.words("preparation", KINDS), self._set_preparation)
         self._place(*AFTER_PREPARATION)
@@ -67,6 +70,11 @@ class JointPanel(Panel):
         """Put fields next in the column."""
         for key in keys:
             self.column.addWidget(self.fields[key])
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme."""
+        self.summary.set_theme(theme)
+        super().set_theme(theme)
 
     # --- intents -----------------------------------------------------------------------------
     def _set_preparation(self, key: str) -> None:
@@ -125,6 +133,8 @@ class JointPanel(Panel):
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Show the joint's figures; hide what does not apply."""
         joint, say = new.joint, new.say
+        if new.differs(old, "plan", "heat", "judgement", "say"):
+            self.summary.show_plan(new)
         if joint is None or not new.differs(old, "joint", "say"):
             return
         prep, piece = joint.prep, joint.piece

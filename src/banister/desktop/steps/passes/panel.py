@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.drawing.charts.window_bar import Gauge
 from banister.core.drawing.section import pass_label
@@ -20,6 +20,7 @@ from banister.core.remark import OUTSIDE, WATCH, Figure, Remark, fault
 from banister.core.words import Speech, stopped
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import WindowBar
+from banister.desktop.canvas.summary_view import SummaryView
 from banister.desktop.fields import ChoiceField, FigureField
 from banister.desktop.panel import Panel, capital, show_notes
 from banister.desktop.steps.passes.front_view import FrontView
@@ -39,9 +40,11 @@ class PassesPanel(Panel):
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
         self.title = self.heading("", 20)
-        self.front = FrontView(theme)
+        self.summary, self.front = SummaryView(theme), FrontView(theme)
         self.front.picked.connect(self._picked)
+        self.column.addWidget(self.summary)
         self.column.addWidget(self.front)
+        self.explained("answer")
         self.text = self.remark()
         self.column.setSpacing(5)
         self.bars = {quantity: WindowBar(theme) for quantity in ORDER}
@@ -66,15 +69,15 @@ class PassesPanel(Panel):
         self.rod.chosen.connect(lambda rod: self._pinned("rod", rod))
         for widget in (self.area, self.amps, self.rod):
             self.column.addWidget(widget)
-        row = QHBoxLayout()
+        buttons = QGridLayout()
         self.more, self.fewer, self.free = (QPushButton(say(f"pin.{key}")) for key in ("more", "fewer", "free"))
-        for key, button in (("more", self.more), ("fewer", self.fewer), ("free", self.free)):
+        for i, (key, button) in enumerate((("more", self.more), ("fewer", self.fewer), ("free", self.free))):
             button.setToolTip(say(f"pin.{key}.tip"))
-            row.addWidget(button)
+            buttons.addWidget(button, i // 2, i % 2)
         self.more.clicked.connect(lambda: self.change_count(1))
         self.fewer.clicked.connect(lambda: self.change_count(-1))
         self.free.clicked.connect(self.store.release)
-        self.column.addLayout(row)
+        self.column.addLayout(buttons)
         self.column = whole
 
     # --- intents -----------------------------------------------------------------------------
@@ -106,7 +109,7 @@ class PassesPanel(Panel):
     # --- showing -----------------------------------------------------------------------------
     def set_theme(self, theme: Theme) -> None:
         """Another theme."""
-        for bar in (*self.bars.values(), self.area_bar, self.front):
+        for bar in (*self.bars.values(), self.area_bar, self.front, self.summary):
             bar.set_theme(theme)
         super().set_theme(theme)
 
@@ -117,6 +120,7 @@ class PassesPanel(Panel):
         if not new.front and all(answer in new.plans for answer in AT_ONCE):
             self.store.ask_front()
         self.front.show_front(new)
+        self.summary.show_plan(new, new.selected is None)
         found, joint = new.selected, new.joint
         shown = found is not None and new.feasible
         for widget in (*self.bars.values(), self.area_bar, self.why, self.pins):
@@ -185,10 +189,8 @@ def whole_said(now: Snapshot) -> str:
     if not plan.feasible:
         return say("plan.blocked")
     rods = "\n".join(say("plan.rods", n=count, rod=Figure(rod, "rod")) for rod, count in plan.rods_by_consumable().items())
-    layers = say("count.layers", n=plan.layers)
-    lines = [say("plan.passes", n=len(plan.passes), layers=layers), say("plan.metal", metal=Figure(plan.weld_metal_kg, "mass")), rods,
-             say("plan.arc", lasts=Figure(plan.arc_time_s, "duration")), say("plan.total", lasts=Figure(plan.total_time_s, "duration")),
-             say("plan.waits"), say("plan.stops", n=plan.stops)]  # fmt: skip
+    lines = [rods, say("plan.metal", metal=Figure(plan.weld_metal_kg, "mass")), say("plan.arc", lasts=Figure(plan.arc_time_s, "duration")),
+             say("plan.total", lasts=Figure(plan.total_time_s, "duration")), say("plan.stops", n=plan.stops)]  # fmt: skip
     lines += _spending(now, plan)
     if plan.cap is not None:
         lines.append(say("plan.cap", heights=Figure((plan.cap.min, plan.cap.max), "length")))

@@ -46,6 +46,7 @@ class RodsPanel(Panel):
         super().__init__(store, theme)
         say = self.say
         self.heading(say("step.rods"))
+        self.explained("candidate")
         self.rows = QVBoxLayout()
         self.column.addLayout(self.rows)
         self.role = self.choice("rods.add_for", {role: capital(say(f"role.{role}")) for role in ROLES})
@@ -62,6 +63,7 @@ class RodsPanel(Panel):
     def _add_techniques(self) -> None:
         say = self.say
         self.heading(say("technique.heading"), 14)
+        self.explained("technique")
         self.technique = self.choice("technique.choose", {}, lambda _: self._show_technique())
         self.technique_words = self.remark()
         self.button("technique.apply", self.apply)

@@ -28,6 +28,7 @@ class SheetPanel(Panel):
         super().__init__(store, theme)
         say = self.say
         self.heading(say("sheet_step.title"))
+        self.explained("issue")
         self.edits = {name: self._name("job", name) for name in OF_JOB}
         self.joint_edits = {name: self._name("joint", name) for name in OF_JOINT}
         self.state = self.remark(kind="plain")
