@@ -19,7 +19,8 @@ from banister.desktop.steps.sheet.actions import paper_now
 from banister.job.files import JobFile, read
 from banister.job.library import demo_job, shipped_rods
 from banister.job.recovery import Recovery
-from tests.desktop.conftest import REMEMBERED, Answers, press, step
+from banister.desktop.fields import QuietBox
+from tests.desktop.conftest import choose, type_in, REMEMBERED, Answers, press, step
 
 
 def notice(window: MainWindow) -> str:
@@ -149,13 +150,38 @@ def test_broken_files_of_the_user_are_named_and_the_shipped_ones_serve(own_files
 
 def test_own_rods_and_techniques_are_kept_and_serve_the_next_job(demo: MainWindow) -> None:
     panel, folder = step(demo, "rods"), Path(os.environ["XDG_DATA_HOME"]) / "banister"
-    panel.name.edit.setText("E8018")
+    choose(panel.own.like, "E7018-3.2x350")
+    panel.own.name.edit.setText("E8018")
+    panel.own.button.click()
+    mine = demo.store.job.rods_by_id["E8018-3.2x350"]
+    assert mine.origin == "own" and mine.amps == demo.store.job.rods_by_id["E7018-3.2x350"].amps and panel.shown_rod.key == mine.id
     press(demo, "rods", "rods.keep")
     panel.own_name.edit.setText("night shift way")
     press(demo, "rods", "technique.save")
     assert "E8018" in (folder / "rods.json").read_text() and str(folder) in panel.kept.text()
     assert panel.technique.box.findText("night shift way") >= 0
     assert any("E8018" in panel.rod.box.itemText(i) or demo.store.library.rods[i].type == "E8018" for i in range(panel.rod.box.count()))
+
+
+def test_a_rod_is_made_from_nothing_and_takes_the_place_of_another_in_one_act(demo: MainWindow, qtbot: QtBot) -> None:
+    panel, store = step(demo, "rods"), demo.store
+    panel.own.button.click()
+    assert panel.own.diameter.fault.text() and "E9018-4.0x450" not in store.job.rods_by_id
+    for field, text in ((panel.own.diameter, "5/32 in"), (panel.own.length, "450")):
+        type_in(qtbot, field.edit, text)
+    panel.own.button.click()
+    assert "name" in panel.own.length.fault.text()
+    panel.own.name.edit.setText("E9018")
+    panel.own.button.click()
+    rod = next(r for r in store.job.rods if r.type == "E9018")
+    assert (rod.amps_low, rod.amps, rod.amps_high) == (round(30 * rod.diameter_mm), round(40 * rod.diameter_mm), round(55 * rod.diameter_mm))
+    uses, steps = store.joint.working.rods, len(store.session.undoable())
+    box = next(b for b in panel.findChildren(QuietBox) if b.accessibleName() == store.say("rods.candidate", role=store.say("role.cap")))
+    old = box.currentData()
+    box.activated.emit(box.findData(rod.id))
+    assert [u.rod for u in store.joint.working.rods] == [rod.id if (u.role, u.rod) == ("cap", old) else u.rod for u in uses] and steps
+    store.undo()
+    assert store.joint.working.rods == uses
 
 
 def test_a_data_folder_that_cannot_be_written_gives_a_word(demo: MainWindow, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:

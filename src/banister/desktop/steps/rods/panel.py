@@ -22,15 +22,16 @@ from banister.core.rods.rod import Rod
 from banister.core.words import Speech
 from banister.desktop.app.theme import Theme
 from banister.desktop.errands import SEARCH, Errand
-from banister.desktop.fields import FigureField, NameField
+from banister.desktop.fields import FigureField, NameField, QuietBox
 from banister.desktop.panel import Panel, capital, cleared
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.rods.own_rod import OwnRod
 from banister.desktop.store import Store
 from banister.job.reading import FileFault
 from banister.job.library import OWN_FIGURE, Library
 
 COMPARE = "techniques"
-FIGURES = ("amps", "volts", "burn_off_g_ah", "recovery", "stub_mm")
+FIGURES = ("amps", "amps_low", "amps_high", "volts", "burn_off_g_ah", "recovery", "stub_mm")
 
 
 def technique_plans(joint: Joint, known: tuple[Technique, ...], rods: Mapping[str, Rod]) -> Iterator[tuple[Technique, Plan]]:
@@ -86,10 +87,12 @@ class RodsPanel(Panel):
             self.column.addWidget(field)
         self.hydrogen = self.choice("rods.hydrogen", {"": say("rods.hydrogen.none")} | {h: h for h in HYDROGEN_CLASSES}, self._set_hydrogen)
         self.rod_words = self.remark()
-        self.name = NameField(say("rods.new_type"))
-        self.column.addWidget(self.name)
         self.button("rods.keep", self._keep)
         self.kept = self.remark()
+        self.heading(say("own_rod.title"), 14)
+        self.own = OwnRod(say)
+        self.own.made.connect(self.make_own)
+        self.column.addWidget(self.own)
 
     # --- techniques --------------------------------------------------------------------------
     def _show_techniques(self) -> None:
@@ -191,6 +194,29 @@ class RodsPanel(Panel):
             self.store.edit_joint(say("edit.run_out", rod=Figure(rod_id, "rod"), value=Figure(value, "long_length")), own_run_out=(*kept, mine))
         return refusal
 
+    def _replace(self, use: RodUse, rod_id: str) -> None:
+        """Another rod in the place of one, as one step; where the role has it already the old one goes."""
+        job, joint = self.store.job, self.store.joint
+        if job is None or joint is None or rod_id == use.rod:
+            return
+        known = self.store.library.rods_by_id | dict(job.rods_by_id)
+        uses = tuple(dict.fromkeys(RodUse(role=use.role, rod=rod_id) if u == use else u for u in joint.working.rods))
+        name = self.say("edit.rod.replace", old=Figure(use.rod, "rod"), rod=Figure(rod_id, "rod"), role=self.say(f"role.{use.role}"))
+        self.store.edit(job.with_rods((known[rod_id],)).with_joint(edited(joint, rods=uses)), name)
+
+    def make_own(self, rod: Rod) -> None:
+        """A rod of the user's own comes into the job, its figures at hand."""
+        job = self.store.job
+        if job is None:
+            return
+        if rod.id in job.rods_by_id or rod.id in self.store.library.rods_by_id:
+            self.kept.setText(self.say("own_rod.known", rod=Figure(rod.id, "rod")))
+            return
+        self.store.edit(job.with_rods((rod,)), self.say("edit.rod.own", rod=Figure(rod.id, "rod")))
+        self.shown_rod.show_choice(rod.id)
+        self._show_rod(self.store.now)
+        self.kept.setText(self.say("own_rod.made", rod=Figure(rod.id, "rod")))
+
     # --- figures of a rod --------------------------------------------------------------------
     def _figure(self, name: str, value: float) -> Remark | None:
         job, rod = self.store.job, self._rod()
@@ -213,7 +239,7 @@ class RodsPanel(Panel):
     def _keep(self) -> None:
         rod = self._rod()
         if rod is not None:
-            mine = replace(rod, type=self.name.edit.text().strip() or rod.type, origin=OWN_FIGURE)
+            mine = replace(rod, origin=OWN_FIGURE)
             self._kept(lambda library: library.keeping_rod(mine), "rods.json", mine.id, self.kept)
             self._show_lists(self.store.now)
 
@@ -223,7 +249,7 @@ class RodsPanel(Panel):
         joint = new.joint
         if joint is None or new.job is None:
             return
-        if new.differs(old, "joint", "plan", "say"):
+        if new.differs(old, "joint", "plan", "say") or old is None or old.job is None or old.job.rods is not new.job.rods:
             cleared(self.rows)
             for role in ROLES:
                 self.rows.addWidget(self._role_row(role, joint, new))
@@ -239,6 +265,7 @@ class RodsPanel(Panel):
         assert job is not None
         self.rod.set_choices({r.id: f"{say.units.rod(r.id)}  {say(f'family.{r.family}')}" for r in (*self.store.library.rods, *job.rods)})
         self.shown_rod.set_choices({r.id: say.units.rod(r.id) for r in job.rods})
+        self.own.show_rods(self.store.library.rods_by_id | dict(job.rods_by_id), say)
         self._show_rod(now)
 
     def _show_rod(self, now: Snapshot) -> None:
@@ -262,15 +289,29 @@ class RodsPanel(Panel):
         for use in uses:
             row = QHBoxLayout()
             used = 0 if plan is None else sum(p.rod_count for p in plan.passes if p.role == role and p.rod.id == use.rod)
-            row.addWidget(QLabel(say.units.rod(use.rod)))
-            row.addStretch(1)
+            row.addWidget(self._candidate(use, say), 1)
             row.addWidget(_soft(say("rods.used", n=used) if used else say("rods.unused")))
             drop = QPushButton(say("rods.drop"))
+            drop.setAccessibleName(say("rods.drop.which", rod=Figure(use.rod, "rod"), role=say(f"role.{role}")))
+            drop.setToolTip(drop.accessibleName())
             drop.clicked.connect(partial(self._drop, use))
             row.addWidget(drop)
             column.addLayout(row)
         if not uses:
             column.addWidget(QLabel(say("rods.none.hot" if role == "hot" else "rods.none")))
+        return box
+
+    def _candidate(self, use: RodUse, say: Speech) -> QuietBox:
+        """The rod of a role, to be replaced by choosing another."""
+        box, job = QuietBox(), self.store.job
+        known = self.store.library.rods_by_id | (dict(job.rods_by_id) if job is not None else {})
+        for rod in known.values():
+            box.addItem(say.units.rod(rod.id), rod.id)
+        box.setCurrentIndex(box.findData(use.rod))
+        box.setMinimumContentsLength(8)
+        box.setAccessibleName(say("rods.candidate", role=say(f"role.{use.role}")))
+        box.setToolTip(say("rods.candidate.tip"))
+        box.activated.connect(lambda i: self._replace(use, str(box.itemData(i))))
         return box
 
     def _own_row(self, rod_id: str, joint: Joint, say: Speech) -> QWidget:
