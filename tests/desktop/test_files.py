@@ -19,6 +19,7 @@ from banister.desktop.steps.sheet.actions import paper_now
 from banister.job.files import JobFile, read
 from banister.job.library import demo_job, shipped_rods
 from banister.job.recovery import Recovery
+from banister.core.joint.working import ROLES
 from banister.desktop.fields import QuietBox
 from tests.desktop.conftest import choose, type_in, REMEMBERED, Answers, press, step
 
@@ -176,7 +177,9 @@ def test_a_rod_is_made_from_nothing_and_takes_the_place_of_another_in_one_act(de
     rod = next(r for r in store.job.rods if r.type == "E9018")
     assert (rod.amps_low, rod.amps, rod.amps_high) == (round(30 * rod.diameter_mm), round(40 * rod.diameter_mm), round(55 * rod.diameter_mm))
     uses = store.joint.working.rods
-    box = next(b for b in panel.findChildren(QuietBox) if b.isVisibleTo(panel) and b.accessibleName() == store.say("rods.candidate", role=store.say("role.cap")))
+    wanted = store.say("rods.candidate", role=store.say("role.cap"))
+    row = panel.rows.itemAt(ROLES.index("cap")).widget()
+    box = next(b for b in row.findChildren(QuietBox) if b.accessibleName() == wanted)
     old = box.currentData()
     box.activated.emit(box.findData(rod.id))
     assert [u.rod for u in store.joint.working.rods] == [rod.id if (u.role, u.rod) == ("cap", old) else u.rod for u in uses]
