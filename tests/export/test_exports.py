@@ -17,7 +17,7 @@ from banister.cli.main import run
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import DARK, LIGHT, PAPER
 from banister.core.drawing.section import pass_label, section_drawing
-from banister.core.drawing.shapes import Polygon, Text
+from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
 from banister.core.heat.line import heat_line
 from banister.core.joint.joint import edited
 from banister.core.plan.answers import plan_joint
@@ -26,6 +26,7 @@ from banister.core.sheet import Sheet
 from banister.core.units import clock, minutes
 from banister.core.words import Speech
 from banister.export.sheet import pass_sheets
+from banister.export.svg import svg_to_scale
 from banister.job.library import data_file, demo_job, shipped_rows
 from tests.conftest import SAY, SAY_INCH
 
@@ -196,3 +197,31 @@ def test_hatching_stays_inside() -> None:
     strokes = hatched(square, 45.0, 1.0)
     assert len(strokes) > 10
     assert all(-1e-9 <= v <= 10 + 1e-9 for a, b in strokes for v in (*a, *b))
+
+
+def test_a_table_in_inches_and_with_a_decimal_comma_holds_the_same_figures(tmp_path: Path) -> None:
+    found = {}
+    for name, options in (("metric", []), ("inch", ["--inches"]), ("comma", ["--decimal", "comma"])):
+        path = tmp_path / f"{name}.csv"
+        run(["plan", str(data_file("demo.banister")), "--csv", str(path), *options])
+        raw = path.read_bytes()
+        assert raw.startswith(b"\xef\xbb\xbf") == (name == "comma")
+        found[name] = list(csv.DictReader(io.StringIO(raw.decode("utf-8-sig")), delimiter=";" if name == "comma" else ","))
+    assert {len(rows) for rows in found.values()} == {len(found["metric"])}
+    for metric, inch, comma in zip(*found.values(), strict=True):
+        assert {key: value.replace(",", ".") for key, value in comma.items()} == metric
+        if metric["pass"]:
+            assert float(inch["run_out_in"]) == pytest.approx(float(metric["run_out_mm"]) / 25.4, abs=0.06)
+            assert float(inch["heat_input_kJ_in"]) == pytest.approx(float(metric["heat_input_kJ_mm"]) * 25.4, abs=0.02)
+            assert float(inch["bead_area_in2"]) == pytest.approx(float(metric["bead_area_mm2"]) / 645.16, abs=1e-5)
+    assert any("," in row["volts_V"] for row in found["comma"])
+
+
+def test_a_section_as_svg_is_true_to_size() -> None:
+    """Two points 100 mm apart lie as many times 100 mm apart as the title says."""
+    drawing = Drawing((Lines((((0.0, 0.0), (100.0, 0.0)),), "rule"),), (0.0, 0.0, 100.0, 40.0))
+    text = svg_to_scale(drawing, "A line")
+    scale = int(re.search(r"A line, (\d+) : 1", text).group(1))
+    wide_mm, box = float(re.search(r'width="([\d.]+)mm"', text).group(1)), float(re.search(r'viewBox="0 0 ([\d.]+)', text).group(1))
+    start, end = (float(x) for x in re.search(r'd="M([\d.]+),[\d.]+ L([\d.]+),', text).groups())
+    assert (end - start) / box * wide_mm == pytest.approx(100.0 * scale, abs=0.01) and scale == 2

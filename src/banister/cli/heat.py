@@ -44,6 +44,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
     p.add_argument("--json", action="store_true")
     p.add_argument("--csv", type=Path, metavar="FILE", help=say("cli.heat.csv"))
+    p.add_argument("--decimal", choices=("point", "comma"), default="point", help=say("cli.decimal"))
     p.add_argument("--what-if", action="store_true", help=say("cli.heat.what_if"))
     p.add_argument("--map", action="store_true", help=say("cli.heat.map"))
     p.add_argument("--air", metavar="C", help=say("cli.heat.air"))
@@ -58,9 +59,10 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     job, say = desk.read(a.file), desk.say
     sheets = [_sheet(a, job, joint, desk) for joint in desk.joints(job, a.joint)]
     if a.csv:
-        from banister.export.tables import joined, schedule_csv
+        from banister.export.tables import HABITS, in_bytes, joined, schedule_csv
 
-        desk.write(a.csv, joined([schedule_csv(s.joint, s.plan, _line(s).schedule) for s in sheets]).encode())
+        habit = HABITS[a.decimal]
+        desk.write(a.csv, in_bytes(joined([schedule_csv(s.joint, s.plan, _line(s).schedule, say.units, habit) for s in sheets]), habit))
     elif a.json:
         from banister.export.documents import heat_document
 

@@ -43,6 +43,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--rates", metavar="HOUR,KG,KWH", help=say("cli.plan.rates"))
     p.add_argument("--paper", choices=("A4", "Letter"), default="A4")
     p.add_argument("--csv", type=Path, metavar="FILE", help=say("cli.plan.csv"))
+    p.add_argument("--decimal", choices=("point", "comma"), default="point", help=say("cli.decimal"))
     p.add_argument("--svg", type=Path, metavar="FILE", help=say("cli.plan.svg"))
     p.add_argument("--symbol", type=Path, metavar="FILE", help=say("cli.plan.symbol"))
     p.add_argument("--convention", "--habit", dest="convention", choices=CONVENTIONS, default=ISO, help=say("cli.plan.convention"))
@@ -92,20 +93,21 @@ def _written(a: argparse.Namespace, sheets: list[Sheet], desk: Desk) -> bool:
 
         outputs.append((a.pdf, pass_sheets(sheets, desk.say, a.paper, a.convention)))
     if a.csv:
-        from banister.export.tables import joined, pass_csv
+        from banister.export.tables import HABITS, in_bytes, joined, pass_csv
 
-        outputs.append((a.csv, joined([pass_csv(sheet.joint, sheet.plan) for sheet in sheets]).encode()))
+        habit = HABITS[a.decimal]
+        outputs.append((a.csv, in_bytes(joined([pass_csv(sheet.joint, sheet.plan, desk.say.units, habit) for sheet in sheets]), habit)))
     if a.svg or a.symbol:
         from banister.core.drawing.section import section_drawing
         from banister.core.drawing.symbol import symbol_drawing
-        from banister.export.svg import svg
+        from banister.export.svg import svg, svg_to_scale
 
         if len(sheets) > 1:
             raise UsageFault("cli.fault.one_joint")
         joint, say = sheets[0].joint, desk.say
         if a.svg:
             drawing = section_drawing(joint, sheets[0].plan, say, sheets[0].judgement.passes_outside, a.convention)
-            outputs.append((a.svg, svg(drawing, joint.name).encode()))
+            outputs.append((a.svg, svg_to_scale(drawing, joint.name).encode()))
         if a.symbol:
             title = say("svg.symbol", joint=joint.name)
             outputs.append((a.symbol, svg(symbol_drawing(joint, say, a.convention), title).encode()))

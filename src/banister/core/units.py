@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -129,6 +130,25 @@ class Units:
         """A figure with its unit."""
         unit = self.unit(kind)
         return self.text(kind, value, digits) + (unit if KINDS[kind].closed_up or not unit else f" {unit}")
+
+    def plain(self, kind: str, value: float, places: int) -> str:
+        """A figure of a kind as a bare decimal for other programs, with more places where the inch figure is the smaller.
+
+        >>> Units().plain("length", 12.5, 1), Units(inches=True).plain("length", 12.7, 1)
+        ('12.5', '0.50')
+        """
+        if not self.inches or KINDS[kind].metric == KINDS[kind].inch:
+            return f"{value:.{places}f}"
+        k = KINDS[kind]
+        return f"{k.to_inch(value):.{max(places + round(math.log10(k.factor)), 0) if k.zero == 0 else places}f}"
+
+    def heading(self, kind: str) -> str:
+        """The unit of a kind as part of a heading: letters and figures only.
+
+        >>> Units().heading("area"), Units(inches=True).heading("energy")
+        ('mm2', 'kJ_in')
+        """
+        return self.unit(kind).replace(SQUARED, "2").replace("/", "_").replace(DEGREE, "deg").replace(" ", "")
 
     def metric(self, kind: str, value: float) -> float:
         """A figure typed in the unit that is worked in, as the program keeps it."""

@@ -14,10 +14,22 @@ FACE_WORDS = {
 }  # fmt: skip
 
 
-def svg(drawing: Drawing, title: str, width: float = 900.0) -> str:
+UNITS_PER_MM = 96 / 25.4
+WIDE = 900.0
+
+
+def svg(drawing: Drawing, title: str, width: float = WIDE) -> str:
     """The drawing as one SVG document `width` units wide."""
     x0, _, x1, _ = drawing.box
     return _Document(drawing.box, width / (x1 - x0)).written(drawing.shapes, title, width)
+
+
+def svg_to_scale(drawing: Drawing, title: str) -> str:
+    """A drawing in mm true to size: as many times larger as a page takes, a whole number, which its title names."""
+    x0, y0, x1, y1 = drawing.box
+    scale = max(1, round(WIDE / UNITS_PER_MM / (x1 - x0)))
+    document = _Document(drawing.box, scale * UNITS_PER_MM)
+    return document.written(drawing.shapes, f"{title}, {scale} : 1", scale * UNITS_PER_MM * (x1 - x0), (scale * (x1 - x0), scale * (y1 - y0)))
 
 
 class _Document:
@@ -28,10 +40,12 @@ class _Document:
         self.height, self.k, self.clips = k * (box[3] - box[1]), k, 0
         self.names: set[str] = set()
 
-    def written(self, shapes: Iterable[Shape], title: str, width: float) -> str:
+    def written(self, shapes: Iterable[Shape], title: str, width: float, size_mm: tuple[float, float] | None = None) -> str:
+        wide, high = (f"{width:.0f}", f"{self.height:.0f}") if size_mm is None else (f"{v:.3f}mm" for v in size_mm)
+        box = f"0 0 {width:.0f} {self.height:.0f}" if size_mm is None else f"0 0 {width:.3f} {self.height:.3f}"
         head = (
-            f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:.0f} {self.height:.0f}" '
-            f'width="{width:.0f}" height="{self.height:.0f}" font-family="IBM Plex Sans, sans-serif">'
+            f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}" '
+            f'width="{wide}" height="{high}" font-family="IBM Plex Sans, sans-serif">'
         )
         return "\n".join([head, f"<title>{escape(title)}</title>", f'<rect width="100%" height="100%" fill="{PAPER["paper"]}"/>',
                           *self.rows(shapes), "</svg>", ""])  # fmt: skip

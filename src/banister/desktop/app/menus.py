@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 EXPORT_KEYS = {"print": "Ctrl+P", "pdf": "Ctrl+Shift+P"}
 CHECKED = ("units", "convention", "theme", "theme_system", "table", "full_screen")
 ALWAYS = (
-    "new", "open", "demo", "quit", "units", "theme", "theme_system", "full_screen", "help", "keys", "about",
+    "new", "open", "demo", "quit", "units", "theme", "theme_system", "full_screen", "decimal", "help", "keys", "about",
     *(f"size.{percent}" for percent in TEXT_SIZES),
 )  # fmt: skip
 NEEDS_A_PLAN = (*(kind for kind in EXPORTS if kind != "symbol"), "copy_table", "issue", "next_pass", "last_pass")
@@ -72,7 +72,8 @@ class Menus:
             if action.isEnabled() != possible:
                 action.setEnabled(possible)
         w = self.window
-        on = {"units": now.view.inches, "convention": now.view.convention == AWS, "theme": now.view.dark, "theme_system": w.preferences.follows_system,
+        on = {"units": now.view.inches, "convention": now.view.convention == AWS, "theme": now.view.dark,
+              "theme_system": w.preferences.follows_system, "decimal": w.preferences.decimal_comma,
               "table": w.work.table_wanted, "full_screen": w.isFullScreen()}  # fmt: skip
         on |= {f"step.{step.key}": now.view.step == step.key for step in STEPS}
         on |= {answer: now.joint is not None and now.joint.working.chosen == answer for answer in ANSWERS}
@@ -89,6 +90,7 @@ class Menus:
         self._add_all(menu, ((("save", "Ctrl+S", w.save), ("save_as", "Ctrl+Shift+S", w.save_as)), ()))
         for kind in (kind for kind in EXPORTS if kind != "copy"):
             self._add(menu, kind, EXPORT_KEYS.get(kind, ""), partial(export, w, kind), w.store.say(f"export.{kind}"))
+        self._add(menu, "decimal", "", w.toggle_decimal, checkable=True)
         menu.addSeparator()
         self._add_all(menu, ((("close", "Ctrl+W", w.close_job), ("quit", "Ctrl+Q", w.close)),))
 

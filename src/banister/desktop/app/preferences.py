@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QSettings
+from PySide6.QtCore import QByteArray, QLocale, QSettings
 
 from banister.core.drawing.convention import CONVENTIONS, ISO
 from banister.desktop.snapshot import View
@@ -73,6 +73,16 @@ class Preferences:
     @text_size.setter
     def text_size(self, percent: int) -> None:
         self._write("text_size", percent)
+
+    @property
+    def decimal_comma(self) -> bool:
+        """True where tables are written with a decimal comma: as the desktop's own language does, until it is chosen here."""
+        found = self._read("decimal_comma")
+        return QLocale.system().decimalPoint() == "," if found is None else found == YES
+
+    @decimal_comma.setter
+    def decimal_comma(self, value: bool) -> None:
+        self._write("decimal_comma", YES if value else NO)
 
     @property
     def shows_table(self) -> bool:

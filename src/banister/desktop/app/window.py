@@ -192,6 +192,11 @@ class MainWindow(QMainWindow):
         if self.preferences.follows_system:
             self.store.look(dark=system_is_dark())
 
+    def toggle_decimal(self) -> None:
+        """Tables with a decimal comma and semicolons, or with a point and commas."""
+        self.preferences.decimal_comma = not self.preferences.decimal_comma
+        self.menus.show_state(self.store.now)
+
     def toggle_full_screen(self) -> None:
         """The whole screen, or a window again."""
         self.showNormal() if self.isFullScreen() else self.showFullScreen()

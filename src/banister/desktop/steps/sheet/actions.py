@@ -73,15 +73,17 @@ def _written(window: MainWindow, now: Snapshot, kind: str) -> bytes:
     assert joint is not None and plan is not None
     if kind in ("csv", "schedule"):
         from banister.core.heat.schedule import schedule_of
-        from banister.export.tables import pass_csv, schedule_csv
+        from banister.export.tables import HABITS, in_bytes, pass_csv, schedule_csv
 
+        habit = HABITS["comma" if window.preferences.decimal_comma else "point"]
         schedule = now.heat.schedule if now.heat is not None else schedule_of(joint, plan)
-        return (pass_csv(joint, plan) if kind == "csv" else schedule_csv(joint, plan, schedule)).encode()
+        table = pass_csv(joint, plan, say.units, habit) if kind == "csv" else schedule_csv(joint, plan, schedule, say.units, habit)
+        return in_bytes(table, habit)
     from banister.core.drawing.symbol import symbol_drawing
-    from banister.export.svg import svg
+    from banister.export.svg import svg, svg_to_scale
 
     drawings: dict[str, Callable[[], str]] = {
-        "svg": lambda: svg(window.section.drawing, joint.name) if window.section.drawing is not None else "",
+        "svg": lambda: svg_to_scale(window.section.drawing, joint.name) if window.section.drawing is not None else "",
         "symbol": lambda: svg(symbol_drawing(joint, say, convention), say("svg.symbol", joint=joint.name)),
         "rail": lambda: svg(window.rail.drawing, say("svg.rail", joint=joint.name)) if window.rail.drawing is not None else "",
     }  # fmt: skip
