@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import subprocess
 from dataclasses import replace
 from pathlib import Path
 
@@ -100,8 +101,10 @@ def test_exports_from_the_window(demo: MainWindow, dialogs: Answers, tmp_path: P
 
 def test_a_sheet_asked_for_before_its_heat_is_known_has_it_worked_out(demo: MainWindow, tmp_path: Path) -> None:
     paper = paper_now(demo.store)
-    bare = replace(paper, sheet=replace(paper.sheet, heat=None, issued_on=""))
-    assert bare.whole.heat is not None and bare.whole.judgement.is_whole and bare.whole.heat.schedule.passes == demo.store.now.heat.schedule.passes
+    bare = replace(paper, shown=replace(paper.shown, heat=None, issued_on=""), joints=(demo.store.joint.id, "H1"))
+    first, other = bare.sheets()
+    assert first.heat is not None and first.judgement.is_whole and first.heat.schedule.passes == demo.store.now.heat.schedule.passes
+    assert other.joint.id == "H1" and other.heat.times and other.judgement.is_whole
 
 
 @pytest.mark.parametrize(("script", "word"), [("exit 0", "print.sent"), ("echo jam >&2; exit 3", "jam"), (None, "print.none")])
@@ -113,8 +116,38 @@ def test_printing_says_what_came_of_it(script: str | None, word: str, demo: Main
     demo.errands.remembered = {}
     step(demo, "sheet")
     press(demo, "sheet", "export.print")
+    dialog = demo.opened["print"]
+    assert dialog.chosen == (demo.store.joint.id,)
+    dialog.buttons["send"].click()
     said = demo.work.note.text.text() if word == "print.sent" else notice(demo)
     assert (demo.store.say(word) if word in demo.store.say.words else word) in said
+
+
+def test_the_print_dialog_takes_joints_paper_and_printer_and_tells_what_no_font_has(
+    demo: MainWindow, dialogs: Answers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    for name, script in (("lp", f'echo "$@" > {tmp_path}/sent'), ("lpstat", '[ "$1" = -d ] && echo "system default destination: Laser" || echo "Bench\nLaser"')):
+        (tmp_path / name).write_text(f"#!/bin/bash\n{script}\n")
+        (tmp_path / name).chmod(0o755)
+    monkeypatch.setenv("PATH", f"{tmp_path}:/usr/bin:/bin")
+    demo.errands.remembered = {}
+    demo.store.edit_joint("Name", name="Flange \u6e05 splice")
+    demo.open_view("print")
+    dialog = demo.opened["print"]
+    assert "\u6e05" in dialog.lost.text() and not dialog.lost.isHidden()
+    assert [dialog.printer.box.itemData(i) for i in range(dialog.printer.box.count())] == ["", "Laser", "Bench"]
+    dialog.choose_all()
+    assert len(dialog.chosen) == len(demo.store.job.joints)
+    choose(dialog.printer, "Bench")
+    dialogs.path = tmp_path / "all.pdf"
+    dialog.save()
+    text = subprocess.run(["pdftotext", str(dialogs.path), "-"], capture_output=True, text=True, check=True).stdout
+    assert all(joint.id in text for joint in demo.store.job.joints) and "page 1 of " in text
+    demo.open_view("print")
+    demo.opened["print"].printer.show_choice("Bench")
+    demo.opened["print"].send()
+    assert "-d Bench" in (tmp_path / "sent").read_text()
+    demo.opened["print"].close()
 
 
 BROKEN = {"rods.json": '{"rods": [{"id": "E70', "techniques.json": "[1, 2", "qualification.json": "\x00"}

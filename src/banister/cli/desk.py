@@ -9,16 +9,13 @@ from functools import cached_property
 from pathlib import Path
 
 from banister.cli.errors import UsageFault
-from banister.core.heat.line import HeatLine, heat_line
-from banister.core.heat.schedule import schedule_of
-from banister.core.heat.shift import DAY_S
+from banister.core.heat.line import HeatLine
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
-from banister.core.plan.answers import plan_joint
-from banister.core.plan.identity import keyed
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, fault
 from banister.core.sheet import Sheet
+from banister.core.standing import heat_of, standing_plan, standing_sheet
 from banister.core.units import Units
 from banister.core.words import Speech
 from banister.job.reading import FileFault
@@ -66,33 +63,23 @@ class Desk:
             raise UsageFault("cli.fault.joint", joint=joint_id, joints=", ".join(j.id for j in job.joints)) from None
 
     def plan(self, job: Job, joint: Joint, answer: str | None = None) -> Plan:
-        """The issued plan of a joint that did not change since, else the chosen answer planned now."""
-        standing = job.plan_issued_for(joint)
-        if standing is not None and answer in (None, standing.answer):
-            return standing
-        before = job.issued_for(joint)
-        plan = plan_joint(joint, job.rods_by_id, answer or joint.working.chosen)
-        return keyed(plan, before.plan, before.last_key) if before is not None else plan
+        """The plan of a joint as it stands."""
+        return standing_plan(job, joint, answer)
 
     def sheet(self, job: Job, joint: Joint, answer: str | None = None, whole: bool = False) -> Sheet:
-        """What is known of a joint: as it was issued, or plan, heat and judgement as they are now; `whole` with the line for the rail."""
-        standing = job.standing_for(joint)
-        if standing is not None and standing.heat is not None and answer in (None, standing.plan.answer):
-            return standing
-        plan = self.plan(job, joint, answer)
-        return job.sheet_of(joint, plan, self.heat(job, joint, plan, whole), self.library.rows, self.today)
+        """The sheet of a joint as it stands."""
+        return standing_sheet(job, joint, self.library.rows, self.today, answer, whole)
 
     def judged_now(self, job: Job, joint: Joint) -> Sheet:
         """A joint as it is: what was issued speaks for it only while nothing at all has changed."""
         if not job.changed_since_issued(joint):
             return self.sheet(job, joint)
         plan = self.plan(job, joint)
-        return job.sheet_of(joint, plan, self.heat(job, joint, plan), self.library.rows, self.today)
+        return job.sheet_of(joint, plan, heat_of(job, joint, plan), self.library.rows, self.today)
 
     def heat(self, job: Job, joint: Joint, plan: Plan, whole: bool = False) -> HeatLine:
-        """The schedule of a plan, with its line and bands where the whole is asked for."""
-        within = min(job.shift.lasts_s, DAY_S)
-        return heat_line(joint, plan, within) if whole else HeatLine(schedule_of(joint, plan, within_s=within))
+        """The schedule of a plan within the job's shift."""
+        return heat_of(job, joint, plan, whole)
 
     # --- output -------------------------------------------------------------------------------
     def write(self, path: Path, data: bytes) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import sys
 import json
 from collections.abc import Sequence
 from pathlib import Path
@@ -29,6 +30,7 @@ from banister.core.remark import OUTSIDE as IS_OUTSIDE
 from banister.core.remark import Figure
 from banister.core.sheet import Sheet
 from banister.core.units import minutes
+from banister.core.standing import names_on_paper
 from banister.core.words import Speech
 
 
@@ -57,7 +59,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     if a.json:
         return _json(job, joints, desk)
     sheets = [desk.sheet(job, joint, a.answer, whole=bool(a.pdf)) for joint in joints]
-    wrote = _written(a, sheets, desk)
+    wrote = _written(a, job, sheets, desk)
     if not wrote:
         rates = job.rates if a.rates is None else spelling.rates("--rates", a.rates)
         print("\n\n".join([table(sheet, rates, desk.say) for sheet in sheets] + _whole(sheets, rates, desk.say)))
@@ -86,12 +88,15 @@ def _json(job: Job, joints: tuple[Joint, ...], desk: Desk) -> int:
     return INSIDE if all(found[j.id][j.working.chosen][0].feasible for j in joints) else OUTSIDE
 
 
-def _written(a: argparse.Namespace, sheets: list[Sheet], desk: Desk) -> bool:
+def _written(a: argparse.Namespace, job: Job, sheets: list[Sheet], desk: Desk) -> bool:
     outputs: list[tuple[Path, bytes]] = []
     if a.pdf:
+        from banister.export.paper import unprintable
         from banister.export.sheet import pass_sheets
 
-        outputs.append((a.pdf, pass_sheets(sheets, desk.say, a.paper, a.convention)))
+        if lost := unprintable(names_on_paper(job, (sheet.joint for sheet in sheets))):
+            print(f"banister: {desk.say('print.lost', characters=' '.join(lost))}", file=sys.stderr)
+        outputs.append((a.pdf, pass_sheets(sheets, desk.say, a.paper, a.convention, desk.today.isoformat())))
     if a.csv:
         from banister.export.tables import HABITS, in_bytes, joined, pass_csv
 

@@ -10,11 +10,11 @@ from datetime import date
 from pathlib import Path
 
 from banister.core.heat.board import Board, Jobs
-from banister.core.heat.line import heat_line
-from banister.core.heat.shift import DAY_S, Shift
+from banister.core.heat.shift import Shift
 from banister.core.job import Job
 from banister.core.limits.qualification import QualificationRows
 from banister.core.sheet import Sheet
+from banister.core.standing import heat_of, standing_sheet
 from banister.core.words import Speech
 
 LONGEST_S = 20
@@ -24,9 +24,10 @@ SENT, NO_PRINTER, SLOW, FAILED = "sent", "none", "slow", "failed"
 
 @dataclass(frozen=True, slots=True)
 class Paper:
-    """A sheet to be put on paper: how, and what its heat is worked out from where that is not known yet."""
+    """Sheets to be put on paper: of which joints, how, the one that is known already, and what the others are worked out from."""
 
-    sheet: Sheet
+    shown: Sheet
+    joints: tuple[str, ...]
     job: Job
     rows: QualificationRows
     today: date
@@ -34,21 +35,37 @@ class Paper:
     size: str
     convention: str
 
-    @property
-    def whole(self) -> Sheet:
-        """The sheet with its heat, judged with it."""
-        sheet, job = self.sheet, self.job
+    def sheets(self) -> list[Sheet]:
+        """The sheets with their heat, in the order of the joints."""
+        return [self._sheet(joint_id) for joint_id in self.joints]
+
+    def _sheet(self, joint_id: str) -> Sheet:
+        sheet, job = self.shown, self.job
+        if joint_id != sheet.joint.id:
+            return standing_sheet(job, job.joint(joint_id), self.rows, self.today, whole=True)
         if sheet.heat is not None or not sheet.plan.feasible or sheet.is_issued:
             return sheet
-        heat = heat_line(sheet.joint, sheet.plan, min(job.shift.lasts_s, DAY_S))
-        return job.sheet_of(sheet.joint, sheet.plan, heat, self.rows, self.today)
+        return job.sheet_of(sheet.joint, sheet.plan, heat_of(job, sheet.joint, sheet.plan, whole=True), self.rows, self.today)
 
 
 def sheet_pages(paper: Paper) -> bytes:
-    """The pass sheet as a PDF."""
+    """The pass sheets as a PDF."""
     from banister.export.sheet import pass_sheets
 
-    return pass_sheets([paper.whole], paper.say, paper.size, paper.convention)
+    return pass_sheets(paper.sheets(), paper.say, paper.size, paper.convention, paper.today.isoformat())
+
+
+def printers() -> list[str]:
+    """The printers of this machine, the usual one first; none where there is no printing system."""
+    command = shutil.which("lpstat")
+    if command is None:
+        return []
+    try:
+        named = subprocess.run([command, "-e"], capture_output=True, text=True, check=False, timeout=LONGEST_S).stdout.split()
+        usual = subprocess.run([command, "-d"], capture_output=True, text=True, check=False, timeout=LONGEST_S).stdout.rpartition(":")[2].strip()
+    except (subprocess.TimeoutExpired, OSError):
+        return []
+    return sorted(named, key=lambda name: name != usual)
 
 
 def board_pages(jobs: Jobs, board: Board, shift: Shift, say: Speech) -> bytes:
@@ -58,16 +75,17 @@ def board_pages(jobs: Jobs, board: Board, shift: Shift, say: Speech) -> bytes:
     return board_page(jobs, board, shift, say)
 
 
-def printed(paper: Paper) -> tuple[str, str]:
-    """Send the sheet to the default printer: what came of it (the word `print.KEY`), and what the printing command said."""
+def printed(paper: Paper, printer: str = "") -> tuple[str, str]:
+    """Send the sheets to a printer ('' for the usual one): what came of it (the word `print.KEY`), and what the printing command said."""
     command = shutil.which("lp")
     if command is None:
         return NO_PRINTER, ""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "sheet.pdf"
         path.write_bytes(sheet_pages(paper))
+        to = ["-d", printer] if printer else []
         try:
-            done = subprocess.run([command, "-t", paper.sheet.joint.id, str(path)], capture_output=True, text=True, check=False, timeout=LONGEST_S)
+            done = subprocess.run([command, *to, "-t", ", ".join(paper.joints), str(path)], capture_output=True, text=True, check=False, timeout=LONGEST_S)
         except subprocess.TimeoutExpired:
             return SLOW, ""
     return (SENT, "") if done.returncode == 0 else (FAILED, done.stderr.strip())

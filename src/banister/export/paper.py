@@ -11,6 +11,7 @@ from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable
 
 from banister.core.drawing.palette import DASHES, PAPER, WIDTHS
@@ -37,6 +38,54 @@ def register_fonts() -> None:
 def escaped(text: str) -> str:
     """Text as a paragraph takes it: nothing in it is markup."""
     return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+
+
+def unprintable(texts: Iterable[str]) -> str:
+    """The characters of some texts that the shipped fonts lack, each once, in order: they would be blank on paper."""
+    register_fonts()
+    known = pdfmetrics.getFont("Plex").face.charToGlyph
+    return "".join(dict.fromkeys(c for text in texts for c in text if ord(c) not in known and not c.isspace()))
+
+
+class Bookmark(Flowable):  # type: ignore[misc]
+    """A place that the reader's list of contents leads to."""
+
+    def __init__(self, key: str, title: str) -> None:
+        super().__init__()
+        self.key, self.title, self.width, self.height = key, title, 0.0, 0.0
+
+    def draw(self) -> None:
+        """Mark the place."""
+        self.canv.bookmarkHorizontal(self.key, 0, 20)
+        self.canv.addOutlineEntry(self.title, self.key, 0)
+
+
+class Counted(Canvas):  # type: ignore[misc]
+    """A canvas whose pages say of how many they are: the number is drawn once, when all are counted."""
+
+    TOTAL, FONT, SIZE = "total", "Plex", 7.5
+
+    def draw_page_of(self, right: float, y: float, text: str) -> None:
+        """Words with {} where the number of pages comes, ending at the right."""
+        before, _, after = text.partition("{}")
+        digits = pdfmetrics.stringWidth("000", self.FONT, self.SIZE)
+        left = right - digits - pdfmetrics.stringWidth(before + after, self.FONT, self.SIZE)
+        self.setFont(self.FONT, self.SIZE)
+        self.drawString(left, y, before)
+        self.saveState()
+        self.translate(left + pdfmetrics.stringWidth(before, self.FONT, self.SIZE), y)
+        self.doForm(self.TOTAL)
+        self.restoreState()
+        self.drawRightString(right, y, after)
+
+    def save(self) -> None:
+        """Draw the number of pages, then write."""
+        self.beginForm(self.TOTAL, 0, -3, 40, 12)
+        self.setFont(self.FONT, self.SIZE)
+        self.setFillColor(HexColor(PAPER["note"]))
+        self.drawString(0, 0, str(self.getPageNumber() - 1))
+        self.endForm()
+        super().save()
 
 
 class Drawn(Flowable):  # type: ignore[misc]  # reportlab ships no types

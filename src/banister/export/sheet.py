@@ -33,7 +33,7 @@ from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, WATCH, Figure
 from banister.core.sheet import Sheet
 from banister.core.units import clock, minutes
 from banister.core.words import Speech, stopped
-from banister.export.paper import PAPERS, Drawn, escaped, register_fonts, scale_words
+from banister.export.paper import PAPERS, Bookmark, Counted, Drawn, escaped, register_fonts, scale_words
 
 PROCESS_NUMBERS = {"SMAW": "111", "GTAW": "141"}
 BLANK = "____________________"
@@ -50,14 +50,14 @@ _TITLE = ParagraphStyle("title", parent=_BODY, fontName="Plex-Bold", fontSize=15
 _CELL = ParagraphStyle("cell", parent=_BODY, fontName="Plex-Cond", fontSize=8, leading=9.5)
 
 
-def pass_sheets(sheets: Sequence[Sheet], say: Speech, paper: str = "A4", convention: str = ISO) -> bytes:
-    """One sheet per joint, as the bytes of one PDF; equal input gives equal bytes."""
+def pass_sheets(sheets: Sequence[Sheet], say: Speech, paper: str = "A4", convention: str = ISO, on: str = "") -> bytes:
+    """One sheet per joint, as the bytes of one PDF; `on` is the day it is printed. Equal input gives equal bytes."""
     register_fonts()
     out = io.BytesIO()
     title = say("sheet.title", job=sheets[0].heading.job) if sheets else ""
     document = SimpleDocTemplate(
         out, pagesize=PAPERS[paper], leftMargin=14 * mm, rightMargin=14 * mm, topMargin=13 * mm, bottomMargin=15 * mm,
-        title=title, author="Banister " + __version__, invariant=1,
+        title=title, author="Banister " + __version__, invariant=1, lang=say("language.code"),
     )  # fmt: skip
     story: list[Flowable] = []
     for i, sheet in enumerate(sheets):
@@ -71,11 +71,12 @@ def pass_sheets(sheets: Sequence[Sheet], say: Speech, paper: str = "A4", convent
         canvas.saveState()
         canvas.setFont("Plex", 7.5)
         canvas.setFillColor(HexColor(PAPER["note"]))
-        canvas.drawString(14 * mm, 8 * mm, say("sheet.foot", program=__version__, planner=", ".join(versions)))
-        canvas.drawRightString(page.pagesize[0] - 14 * mm, 8 * mm, say("sheet.page", page=str(canvas.getPageNumber())))
+        printed = f" {say('sheet.printed', on=on)}" if on else ""
+        canvas.drawString(14 * mm, 8 * mm, say("sheet.foot", program=__version__, planner=", ".join(versions)) + printed)
+        canvas.draw_page_of(page.pagesize[0] - 14 * mm, 8 * mm, say("sheet.page", page=str(canvas.getPageNumber()), pages="{}"))
         canvas.restoreState()
 
-    document.build(story, onFirstPage=foot, onLaterPages=foot)
+    document.build(story, onFirstPage=foot, onLaterPages=foot, canvasmaker=Counted)
     return out.getvalue()
 
 
@@ -88,7 +89,8 @@ class _Story:
 
     def flowables(self) -> list[Flowable]:
         """Everything that is printed of the joint."""
-        story = [self._line(f"{self.joint.id}  {self.joint.name}", _TITLE), self._heading()]
+        title = f"{self.joint.id}  {self.joint.name}"
+        story = [Bookmark(self.joint.id, title), self._line(title, _TITLE), self._heading()]
         if not self.plan.feasible:
             return [*story, self._head("no_plan"), *(self._line(self.say.sentence(r)) for r in self.plan.reasons), *self._cautions()]
         story += [*self._drawings(), self._rail(), self._key(), self._totals(), *self._order()]
@@ -137,7 +139,8 @@ class _Story:
         return table
 
     def _answer(self) -> str:
-        issued = self.say("sheet.issued", on=self.sheet.issued_on) if self.sheet.is_issued else self.say("sheet.not_issued")
+        by = self.sheet.heading.prepared_by
+        issued = self.say("sheet.issued.by" if by else "sheet.issued", on=self.sheet.issued_on, by=by) if self.sheet.is_issued else self.say("sheet.not_issued")
         return f"{self.say(f'answer.{self.plan.answer}')}, {issued}"
 
     def _processes(self) -> str:

@@ -43,8 +43,11 @@ class QtDialogs:
 
     def save_path(self, parent: QWidget, title: str, name: str, kind: str) -> Path | None:
         """Where to write."""
-        chosen, _ = QFileDialog.getSaveFileName(parent, title, name, kind)
-        return Path(chosen) if chosen else None
+        ask = QFileDialog(parent, title, str(Path(name).parent), kind)
+        ask.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        ask.setDefaultSuffix(Path(name).suffix.lstrip("."))  # added before the question whether to replace a file that is there
+        ask.selectFile(Path(name).name)
+        return Path(ask.selectedFiles()[0]) if ask.exec() else None
 
     def keep_changes(self, parent: QWidget, name: str, say: Speech) -> str:
         """SAVE, DISCARD or CANCEL before unsaved work is left."""

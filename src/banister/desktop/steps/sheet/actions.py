@@ -23,6 +23,8 @@ EXPORTS = ("pdf", "pdf-letter", "print", "csv", "schedule", "svg", "symbol", "ra
 PAPER = "paper"
 SUFFIXES = {"pdf": "pdf", "pdf-letter": "pdf", "csv": "csv", "schedule": "csv", "svg": "svg", "symbol": "svg", "rail": "svg"}
 
+NAMES = {"pdf": "sheet", "pdf-letter": "sheet", "csv": "passes", "schedule": "schedule", "svg": "section", "symbol": "symbol", "rail": "rail"}
+
 
 def export(widget: QWidget, kind: str) -> None:
     """Write, print or copy something of the shown joint; where it cannot be yet, say why."""
@@ -38,12 +40,10 @@ def export(widget: QWidget, kind: str) -> None:
         QGuiApplication.clipboard().setText(window.table.as_text())
         window.tell(say("export.copied.table"))
     elif kind == "print":
-        from banister.desktop.app.printing import print_sheet
-
-        print_sheet(window, paper_now(store))
+        window.open_view("print")
     else:
         suffix = SUFFIXES[kind]
-        path = window.dialogs.save_path(window, say("export.write"), f"{now.joint.id}.{suffix}", f"*.{suffix}")
+        path = window.dialogs.save_path(window, say("export.write"), suggested_name(now, kind), f"*.{suffix}")
         if path is None:
             return
         if suffix == "pdf":
@@ -53,10 +53,17 @@ def export(widget: QWidget, kind: str) -> None:
             window.files.write(path, _written(window, now, kind))
 
 
-def paper_now(store: Store, size: str = "A4") -> Paper:
-    """The sheet with what putting it on paper needs."""
-    assert store.job is not None
-    return Paper(sheet_now(store), store.job, store.library.rows, store.today, store.say, size, store.view.convention)
+def suggested_name(now: Snapshot, kind: str) -> str:
+    """A name for a file of a kind: joint, what it is, suffix; of the joint's id only what a file's name may hold."""
+    assert now.joint is not None
+    plain = "".join(c if c.isalnum() or c in "-_" else "-" for c in now.joint.id).strip("-") or "joint"
+    return f"{plain}-{NAMES[kind]}.{SUFFIXES[kind]}"
+
+
+def paper_now(store: Store, size: str = "A4", joints: tuple[str, ...] = ()) -> Paper:
+    """The sheets of some joints, of the shown one where none is named, with what putting them on paper needs."""
+    assert store.job is not None and store.joint is not None
+    return Paper(sheet_now(store), joints or (store.joint.id,), store.job, store.library.rows, store.today, store.say, size, store.view.convention)
 
 
 def sheet_now(store: Store) -> Sheet:
