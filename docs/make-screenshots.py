@@ -22,6 +22,10 @@ from banister.desktop.errands import Direct
 FOLDER = Path(__file__).parent / "screenshots"
 
 
+SIZES = {"curves": (980, 700), "board": (1200, 740), "chooser": (1180, 720), "tables": (860, 470)}
+"""Of the windows beside the work: the screen of no monitor is small."""
+
+
 def main() -> None:
     """One picture of each main view."""
     app = QApplication([])
@@ -40,6 +44,7 @@ def main() -> None:
 
     def view(key: str, name: str) -> None:
         window.open_view(key)
+        window.opened[key].resize(*SIZES.get(key, (940, 640)))
         for _ in range(3):
             app.processEvents()
         window.opened[key].grab().save(str(FOLDER / f"{name}.png"))
@@ -93,6 +98,7 @@ def main() -> None:
     store.look(joint_id="H1")
     window.open_view("chooser")
     chooser = window.opened["chooser"]
+    chooser.resize(*SIZES["chooser"])
     chooser.access.setCurrentIndex(1)
     chooser.compare()
     app.processEvents()

@@ -195,7 +195,7 @@ def test_the_preheat_map_is_a_contour_picture_of_the_method() -> None:
     assert any(t.endswith("\N{DEGREE SIGN}F") for t in in_inches) and not any("mm" in t for t in in_inches)
 
 
-def test_the_board_draws_every_pass_in_its_row_and_hatches_the_second_welder() -> None:
+def test_the_board_draws_every_pass_in_its_row_in_its_role_and_caps_the_second_welder() -> None:
     joints = [edited(make_joint(thickness_mm=12.0), id=f"J{i}") for i in range(3)]
     jobs = [(joint, plan_joint(joint, RODS)) for joint in joints]
     shift = Shift(welders=2, pauses=(Pause(from_s=9 * 3600.0, to_s=9.5 * 3600.0),), left_out=("J2",))
@@ -208,8 +208,8 @@ def test_the_board_draws_every_pass_in_its_row_and_hatches_the_second_welder() -
         assert chart.slot_at(best, ((x0 + x1) / 2, (y0 + y1) / 2)) == slot
         assert (y0, y1) == pytest.approx((chart.feet[slot.joint_id], y1)) and y1 - y0 > 10
     assert chart.feet["J0"] > chart.feet["J1"] > chart.feet["J2"] and not by_id(chart.drawing, "J2:")
-    hatches = sum(s.style == "welder.2" for s in shapes_of(chart.drawing) if hasattr(s, "style"))
-    assert hatches == sum(slot.welder == 2 for slot in best.slots) > 0
+    capped = sum(s.style == "welder.2" for s in shapes_of(chart.drawing) if hasattr(s, "style"))
+    assert capped == sum(slot.welder == 2 for slot in best.slots) > 0
     assert SAY(f"way.{LEFT_OUT}") in " ".join(texts_of(chart.drawing)) or shift.kept_as("J2") == LEFT_OUT
     lit = board_chart(joints, best, shift, SAY, replace(BoardView(1000.0), lit=best.slots[0]))
     assert sum(getattr(s, "edge", "") == "select.outer" for s in shapes_of(lit.drawing)) == 1

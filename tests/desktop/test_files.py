@@ -126,7 +126,8 @@ def test_printing_says_what_came_of_it(script: str | None, word: str, demo: Main
 def test_the_print_dialog_takes_joints_paper_and_printer_and_tells_what_no_font_has(
     demo: MainWindow, dialogs: Answers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
 ) -> None:
-    for name, script in (("lp", f'echo "$@" > {tmp_path}/sent'), ("lpstat", '[ "$1" = -d ] && echo "system default destination: Laser" || echo "Bench\nLaser"')):
+    asked = '[ "$1" = -d ] && echo "system default destination: Laser" || printf "%s\\n" Bench Laser'
+    for name, script in (("lp", f'echo "$@" > {tmp_path}/sent'), ("lpstat", asked)):
         (tmp_path / name).write_text(f"#!/bin/bash\n{script}\n")
         (tmp_path / name).chmod(0o755)
     monkeypatch.setenv("PATH", f"{tmp_path}:/usr/bin:/bin")

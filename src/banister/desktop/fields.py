@@ -107,7 +107,16 @@ class FigureField(QWidget):
     def show_unit(self, say: Speech, kind: str = "") -> None:
         """Show the unit; what is typed already stays, and is read in it."""
         self._say, self.kind = say, kind or self.kind
-        self.unit.setText(say.units.unit(self.kind))
+        unit = say.units.unit(self.kind)
+        self.unit.setText(unit)
+        self.edit.setAccessibleName(f"{self.label.text()}, {unit}" if unit else self.label.text())
+        if not self.fault.text():
+            self.edit.setAccessibleDescription(self._bounds(say))
+
+    def _bounds(self, say: Speech) -> str:
+        """What it may be, for those who hear the field."""
+        low, high = (end if math.isfinite(end) else None for end in (self.low, self.high))
+        return "" if low is None and high is None else say.window(low, high, self.kind)
 
     def show_value(self, value: float | None, say: Speech) -> None:
         """Show a value (None: empty) unless the user is in the middle of typing another."""
@@ -125,7 +134,7 @@ class FigureField(QWidget):
         """Show or clear the words under the field."""
         self.fault.setText(fault)
         self.fault.setVisible(bool(fault))
-        self.edit.setAccessibleDescription(fault)
+        self.edit.setAccessibleDescription(fault or (self._bounds(self._say) if self._say is not None else ""))
         if bool(self.edit.property("wrong")) != bool(fault):
             self.edit.setProperty("wrong", bool(fault))
             self.edit.style().unpolish(self.edit)

@@ -33,6 +33,7 @@ class Slot:
     until_s: float
     welder: int = 1
     before_s: float = 0.0
+    role: str = "fill"
 
     @property
     def prepared_s(self) -> float:

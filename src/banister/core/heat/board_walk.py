@@ -125,7 +125,8 @@ class Underway:
         self.left_s -= work.duration_s + work.cleaning_s
         after = self.passes[self.works[0].key].role if self.works else ""
         self.root_alone = self.passes[work.key].role == "root" and after not in ("", "root")
-        return Slot(self.joint.id, self.passes[work.key].number, started, self.free_s, welder, work.before_s)
+        p = self.passes[work.key]
+        return Slot(self.joint.id, p.number, started, self.free_s, welder, work.before_s, p.role)
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from functools import partial
 from typing import Protocol
 
@@ -221,6 +222,10 @@ class WorkPage(QWidget):
         self._add_rail_buttons()
         column.addWidget(self.rail)
         self.stair.entered.connect(self.enter_panel)
+        chain = [self.header.joints, self.header.units, self.header.theme, self.stair, self.section, self.table, *self.grid.above.values(), self.grid.cells,
+                 self.grid.down_button, *self.answers.tiles.values(), self.table_button, self.rail_steps, self.rail_clock, self.rail]  # fmt: skip
+        for first, second in itertools.pairwise(chain):
+            QWidget.setTabOrder(first, second)
 
     def _centre(self) -> QWidget:
         centre = QWidget()

@@ -40,6 +40,8 @@ class Stair(QWidget):
             self.states = states
             titles = (f"{new.say(step.title)}: {state.text}" for step, state in zip(STEPS, states, strict=True))
             self.setAccessibleDescription("; ".join(titles))
+            here = next(i for i, step in enumerate(STEPS) if step.key == new.view.step)
+            self.setAccessibleName(new.say("stair.here", steps=new.say("stair.name"), step=new.say(STEPS[here].title), state=states[here].text))
             self.update()
 
     def set_theme(self, theme: Theme) -> None:

@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from banister.core.drawing.section import section_drawing
@@ -37,6 +37,13 @@ class PatternTile(QAbstractButton):
     def sizeHint(self) -> QSize:  # noqa: N802
         """One tile."""
         return QSize(260, 180)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """Enter takes it, as Space does."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+        else:
+            super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
         """Paint section and name."""

@@ -96,6 +96,7 @@ def dress(app: QApplication, theme: Theme) -> None:
 
 
 def _sheet(t: Theme) -> str:
+    tick = data_file(f"icons/tick-{'dark' if t.dark else 'light'}.svg")
     return f"""
     QToolTip {{ color: {t.text}; background: {t.panel}; border: 1px solid {t.line}; padding: 4px; }}
     QLineEdit {{ background: {t.window}; border: 1px solid {t.edge}; border-radius: 3px; padding: 3px 6px; min-height: 20px; }}
@@ -109,7 +110,7 @@ def _sheet(t: Theme) -> str:
     QCheckBox {{ border: 2px solid transparent; border-radius: 3px; padding: 1px; }}
     QCheckBox:focus {{ border-color: {t.accent}; }}
     QCheckBox::indicator {{ width: 13px; height: 13px; border: 1px solid {t.edge}; border-radius: 2px; background: {t.window}; }}
-    QCheckBox::indicator:checked {{ border: 1px solid {t.accent}; background: {t.accent}; }}
+    QCheckBox::indicator:checked {{ border: 1px solid {t.accent}; background: {t.accent}; image: url("{tick}"); }}
     QMenuBar {{ background: {t.window}; }}
     QTableWidget {{ background: {t.panel}; border: 2px solid {t.panel}; gridline-color: {t.line}; selection-background-color: {t.accent_ground};
         selection-color: {t.text}; }}

@@ -91,16 +91,19 @@ class BoardDialog(Beside):
             row.addWidget(widget)
         return row
 
-    def _options(self) -> QHBoxLayout:
-        say, row = self.store.say, QHBoxLayout()
-        row.setSpacing(18)
+    def _options(self) -> QVBoxLayout:
+        say, rows = self.store.say, QVBoxLayout()
+        times, ways = QHBoxLayout(), QHBoxLayout()
+        for row in (times, ways):
+            row.setSpacing(18)
+            rows.addLayout(row)
         self.begin, self.end, self.pause = (NameField(say(f"board.{key}"), narrow=True) for key in ("begins", "ends", "breaks"))
         self.end.edit.setPlaceholderText(say("board.ends.open"))
         self.pause.edit.setPlaceholderText(say("board.breaks.like"))
         for field, wide in ((self.begin, 170), (self.end, 130), (self.pause, 260)):
             field.setMaximumWidth(wide)
             field.committed.connect(lambda _: self.set_shift())
-            row.addWidget(field)
+            times.addWidget(field)
         self.welders = ChoiceField(say("board.welders"), {"1": say("board.welders.one"), "2": say("board.welders.two")})
         self.welders.label.setMinimumWidth(0)
         self.welders.chosen.connect(lambda _: self.set_shift())
@@ -108,15 +111,16 @@ class BoardDialog(Beside):
         self.root.setToolTip(say("board.root.tip"))
         self.root.clicked.connect(self.set_shift)
         self.fault.setProperty("bad", True)
+        self.fault.setWordWrap(True)
         self.leaving = FigureField(say("board.leaving"), "seconds", self._set_leaving, 10.0, 0.0, LONGEST_LEAVING_S)
         self.leaving.setToolTip(say("board.leaving.tip"))
         self.leaving.setFixedWidth(222)
         self.leaving.edit.setMaximumWidth(64)
-        row.addWidget(self.welders)
-        row.addWidget(self.leaving)
-        row.addWidget(self.root)
-        row.addWidget(self.fault, 1)
-        return row
+        times.addWidget(self.fault, 1)
+        for widget in (self.welders, self.leaving, self.root):
+            ways.addWidget(widget)
+        ways.addStretch(1)
+        return rows
 
     def _rows_and_list(self) -> QSplitter:
         self.rows.kept.connect(self.keep)

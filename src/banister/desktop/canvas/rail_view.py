@@ -44,6 +44,8 @@ class Rail(ChartView):
         """Draw what differs."""
         if new.differs(old, "joint", "plan", "heat", "judgement", "selected", "say"):
             self.redraw()
+        if new.differs(old, "selected", "say"):
+            self.setAccessibleDescription("" if new.selected is None or new.joint is None else pass_words(new.joint, new.selected, new.say))
 
     def set_scale(self, on_clock: bool) -> None:
         """Even steps, or true time."""

@@ -10,15 +10,19 @@ from dataclasses import dataclass
 from banister.core.drawing.advances import advance, elided
 from banister.core.drawing.charts.axis import Axis, step_for
 from banister.core.drawing.hatch import hatched
+from banister.core.drawing.section import HATCHES
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Drawing, Lines, Point, Rect, Shape, Text
 from banister.core.heat.board import Board, Slot
 from banister.core.heat.shift import LEFT_OUT, Shift
 from banister.core.joint.joint import Joint
+from banister.core.remark import Figure
 from banister.core.words import Speech
 
 HEAD, FOOT, RIGHT = 26.0, 26.0, 16.0
 HOUR_STEPS_S = (900.0, 1800.0, 3600.0, 7200.0, 14_400.0)
-HATCH_SPACING = 4.0
+HATCH_SPACING, CAP_PX = 4.0, 5.0
+WARM_PX = (11.0, 3.0)
+"""How far under a row's foot the line of temperatures lies, lowest and highest."""
 HIT = 4.0
 
 
@@ -70,8 +74,8 @@ def board_chart(joints: Sequence[Joint], board: Board | None, shift: Shift, say:
         shapes += [shape for joint in joints for shape in _posts(chart, [s for s in board.in_time if s.joint_id == joint.id], view.lit)]
         if shift.lasts_s < board.end_s:
             shapes += _end_of_shift(chart, shift, say, height)
-        if shift.welders > 1:
-            shapes.append(Text((view.left, FOOT / 2), say("board.key"), "soft", 12.0, "start"))
+        shapes += [shape for joint in joints for shape in _warmth(chart, board, joint.id)]
+        shapes.append(Text((view.left, FOOT / 2), _key(board, shift, say), "soft", 12.0, "start"))
     return BoardChart(Drawing(tuple(shapes), (0.0, 0.0, view.width, height)), time, feet, view.row)
 
 
@@ -124,20 +128,41 @@ def _posts(chart: BoardChart, slots: Sequence[Slot], lit: Slot | None) -> Iterat
         if slot.before_s:
             at, over = chart.time.at(slot.prepared_s), foot + tall + 10
             yield Lines((((at, foot), (at, over)), ((at, over), (x0, over))), "turn", f"before:{slot.joint_id}:{slot.started.key}")
-        yield Rect(box, "bead.fill", "bead.edge", f"{slot.joint_id}:{slot.started.key}")
+        yield Rect(box, f"bead.{slot.role}", "bead.edge", f"{slot.joint_id}:{slot.started.key}")
+        if slot.role in HATCHES:
+            yield Lines(hatched(((x0, foot), (x1, foot), (x1, foot + tall), (x0, foot + tall)), HATCHES[slot.role], HATCH_SPACING), f"hatch.{slot.role}")
         if slot.welder > 1:
-            yield Lines(hatched(((x0, foot), (x1, foot), (x1, foot + tall), (x0, foot + tall)), 45.0, HATCH_SPACING), "welder.2")
+            yield Rect((x0, foot + tall - CAP_PX, x1, foot + tall), "welder.2")
         if slot == lit:
             yield Rect(box, "", "select.outer")
             yield Rect(box, "", "select.inner")
         wide = advance(number, 12.0, NARROW_BOLD)
         if wide + 2 <= x1 - x0:
-            if slot.welder > 1:
-                yield Rect((middle - wide / 2 - 1, foot + tall / 2 - 7, middle + wide / 2 + 1, foot + tall / 2 + 7), "bead.fill")
+            if slot.role in HATCHES:
+                yield Rect((middle - wide / 2 - 1, foot + tall / 2 - 7, middle + wide / 2 + 1, foot + tall / 2 + 7), f"bead.{slot.role}")
             yield Text((middle, foot + tall / 2), number, "number", 12.0, face=NARROW_BOLD)
         elif middle - wide / 2 > taken:
             yield Text((middle, foot + tall + 7), number, "text", 11.0, face=NARROW)
             taken = middle + wide / 2 + 3
+
+
+def _warmest(board: Board) -> tuple[float, float]:
+    temps = [slot.started.temp_c for slot in board.slots]
+    return min(temps), max(temps)
+
+
+def _warmth(chart: BoardChart, board: Board, joint_id: str) -> Iterator[Shape]:
+    """How hot a joint is where its passes start, as a thin line under its row; all rows have one scale."""
+    low, high = _warmest(board)
+    axis = Axis(low, max(high, low + 1.0), chart.feet[joint_id] - WARM_PX[0], chart.feet[joint_id] - WARM_PX[1])
+    points = [(chart.time.at(s.started.start_s), axis.at(s.started.temp_c)) for s in board.in_time if s.joint_id == joint_id]
+    if len(points) > 1:
+        yield Lines(tuple(itertools.pairwise(points)), "warmth", f"warmth:{joint_id}")
+
+
+def _key(board: Board, shift: Shift, say: Speech) -> str:
+    warmth = say("board.warmth", temps=Figure(_warmest(board), "temperature"))
+    return f"{say('board.key')}; {warmth}" if shift.welders > 1 else warmth
 
 
 def _end_of_shift(chart: BoardChart, shift: Shift, say: Speech, height: float) -> Iterator[Shape]:

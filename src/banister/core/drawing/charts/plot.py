@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.axis import TIME_STEPS_S, Axis, marks, step_for
-from banister.core.drawing.shapes import NARROW, Clip, Drawing, Lines, Point, Rect, Shape, Text
+from banister.core.drawing.shapes import NARROW, Clip, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.remark import Figure
 from banister.core.units import MM_PER_INCH, clock
 from banister.core.words import Speech
@@ -53,13 +53,23 @@ def over_time(series: Sequence[Series], levels: Sequence[Level], read: Sequence[
     return _plot(series, levels, read, cursor_s, along, steps, clock, say("plot.time"), size, say)
 
 
-def across(series: Sequence[Series], size: Point, say: Speech) -> Plot:
-    """Temperatures across the weld, over the distance from its middle."""
+def across(series: Sequence[Series], size: Point, say: Speech, groove: Sequence[Point] = ()) -> Plot:
+    """Temperatures across the weld, over the distance from its middle; `groove` is its outline in mm, drawn at the foot on the same scale along."""
     u = say.units
     along = Axis(series[0].x[0], series[0].x[-1], LEFT, size[0] - RIGHT)
     step = step_for(along, INCH_STEPS if u.inches else MM_STEPS, 44.0)
     title = say("plot.across", unit=u.unit("length"))
-    return _plot(series, (), (), None, along, step, lambda mm: f"{mm / u.metric('length', 1.0):g}", title, size, say)
+    plot = _plot(series, (), (), None, along, step, lambda mm: f"{mm / u.metric('length', 1.0):g}", title, size, say)
+    return Plot(Drawing((plot.drawing.shapes[0], *_groove(groove, along), *plot.drawing.shapes[1:]), plot.drawing.box), plot.along)
+
+
+def _groove(outline: Sequence[Point], along: Axis) -> Iterator[Shape]:
+    """The groove in the plates, true to scale, on the axis."""
+    if not outline:
+        return
+    foot, top = min(y for _, y in outline), max(y for _, y in outline)
+    yield Rect((along.start, FOOT, along.end, FOOT + (top - foot) * along.scale), "later", id="plates")
+    yield Polygon(tuple((along.at(x), FOOT + (y - foot) * along.scale) for x, y in outline), "bead.fill", "groove")
 
 
 def _plot(

@@ -176,7 +176,6 @@ class _Chart:
         if p.role in HATCHES:
             corners = ((x0, FOOT), (x1, FOOT), (x1, top), (x0, top))
             yield Lines(hatched(corners, HATCHES[p.role], HATCH_SPACING), f"hatch.{p.role}")
-        yield Lines((((x0 - 1, FOOT + 4.5), (x1 + 1, FOOT + 7.5)),), "ground")
         if any(one.key in self.outside for one in post.passes):
             m = post.middle
             yield Lines((((m - 5, top + 2), (m, top - 8)), ((m, top - 8), (m + 5, top + 2))), "outside", f"notch:{post.passes[0].key}")
@@ -249,6 +248,7 @@ class _Chart:
             y = self.energy.at(value)
             yield Text((LEFT - 11, y), u.text("energy", value), "soft", 11.0, "end", face=NARROW)
             yield Lines((((LEFT - 8, y), (LEFT - 4, y)),), "soft")
+        yield Lines((((LEFT - 12, FOOT + 4), (LEFT, FOOT + 8)), ((LEFT - 12, FOOT + 8), (LEFT, FOOT + 12))), "soft", "foot")
         used = ", ".join(dict.fromkeys(f"{basis_k(p, self.quantity):g}" for p in self.plan.passes))
         title = say(f"rail.{self.quantity}", k=used, unit=u.unit("energy"))
         state = say("rail.window" if self._windows() else "rail.no_window")

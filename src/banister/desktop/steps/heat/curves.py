@@ -13,6 +13,7 @@ from banister.core.drawing.shapes import Drawing
 from banister.core.heat.history import curve_c, profile_c
 from banister.core.heat.schedule import Schedule
 from banister.core.heat.thermal import stations_of
+from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
@@ -170,7 +171,9 @@ class HeatCurves(Beside):
         if self.profile is None:
             return None
         x, rows = self.profile
-        return across([Series(self.station.itemText(i), x, row) for i, row in enumerate(rows)], size, self.store.say)
+        joint = self.store.joint
+        groove = groove_of(joint.prep).edge() if joint is not None else ()
+        return across([Series(self.station.itemText(i), x, row) for i, row in enumerate(rows)], size, self.store.say, groove)
 
     def _moment(self) -> str:
         """The chosen time and the temperatures then, in figures."""

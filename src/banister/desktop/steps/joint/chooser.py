@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QIcon, QPainter, QPixmap
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
 from PySide6.QtWidgets import (
-    QAbstractItemView, QCheckBox, QHBoxLayout, QHeaderView, QLabel, QProgressBar, QPushButton, QTableWidget,
-    QTableWidgetItem, QVBoxLayout, QWidget,
+    QAbstractItemView, QCheckBox, QHBoxLayout, QHeaderView, QLabel, QProgressBar, QPushButton, QStyledItemDelegate,
+    QStyleOptionViewItem, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget,
 )  # fmt: skip
 
 from banister.core.drawing.section import bare_section
@@ -28,6 +28,8 @@ from banister.desktop.store import Store
 COMPARE = "compare"
 PICTURE = QSize(178, 112)
 SORT_KEY = Qt.ItemDataRole.UserRole
+PRESENT = SORT_KEY + 2
+BAR_PX, WORDS_PX = 4.0, 84
 HEADS = ("preparation", "total", "arc", "metal", "rods", "passes", "shrinks", "pull", "fusion", "edges")
 RISKS = ("low", "medium", "high")
 
@@ -44,6 +46,31 @@ class _Figure(QTableWidgetItem):
     def __lt__(self, other: QTableWidgetItem) -> bool:
         """By the figure."""
         return bool(self.data(SORT_KEY) < other.data(SORT_KEY))
+
+
+class _Bars(QStyledItemDelegate):
+    """A bar at the foot of every cell with a figure, as long as its share of the greatest in its column; the present joint is marked."""
+
+    def __init__(self, table: QTableWidget, theme: Theme) -> None:
+        super().__init__(table)
+        self.table, self.theme = table, theme
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+        """The cell, then its bar."""
+        super().paint(painter, option, index)
+        box = QRectF(option.rect)
+        if index.column() == 0:
+            if index.data(PRESENT):
+                painter.fillRect(QRectF(box.left(), box.top() + 4, 5, box.height() - 8), QColor(self.theme.accent))
+            return
+        value = index.data(SORT_KEY)
+        items = (self.table.item(row, index.column()) for row in range(self.table.rowCount()))
+        values = [item.data(SORT_KEY) for item in items if item is not None]
+        if not isinstance(value, int | float) or not values or max(values) <= 0:
+            return
+        room = box.width() - 24
+        painter.fillRect(QRectF(box.left() + 12, box.bottom() - 26, room, BAR_PX), QColor(self.theme.line))
+        painter.fillRect(QRectF(box.left() + 12, box.bottom() - 26, room * value / max(values), BAR_PX), QColor(self.theme.accent))
 
 
 class ChooserDialog(Beside):
@@ -100,6 +127,8 @@ class ChooserDialog(Beside):
         table.verticalHeader().setDefaultSectionSize(PICTURE.height() + 6)
         table.setShowGrid(False)
         table.setAccessibleName(say("chooser.name"))
+        table.setTabKeyNavigation(False)
+        table.setItemDelegate(_Bars(table, self.theme))
         return table
 
     # --- planning ----------------------------------------------------------------------------
@@ -143,7 +172,9 @@ class ChooserDialog(Beside):
         self.table.setSortingEnabled(True)
         self.table.sortItems(1)
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Interactive)
+        others = sum(self.table.columnWidth(i) for i in range(1, len(HEADS)))
+        self.table.setColumnWidth(0, max(PICTURE.width() + WORDS_PX, self.table.viewport().width() - others))
         refused = [f"{say(c.candidate.word)}: {'; '.join(say.text(r) for r in c.refusal)}" for c in self.found if c.refusal]
         self.refused.setText(say("chooser.refused", what="; ".join(refused)) if refused else "")
 
@@ -151,7 +182,8 @@ class ChooserDialog(Beside):
     def _add(self, c: Compared) -> None:
         plan, say, row = c.plan, self.store.say, self.table.rowCount()
         assert plan is not None
-        title = say(c.candidate.word)
+        title, present = say(c.candidate.word), self._is_present(c)
+        title = say("chooser.present", preparation=title) if present else title
         cells: tuple[tuple[str, object], ...] = (
             (title, title), (minutes(plan.total_time_s), plan.total_time_s), (minutes(plan.arc_time_s), plan.arc_time_s),
             (say.units.text("mass", plan.weld_metal_kg), plan.weld_metal_kg), (str(c.rods), c.rods), (str(len(plan.passes)), len(plan.passes)),
@@ -163,11 +195,18 @@ class ChooserDialog(Beside):
             item = _Figure(text)
             item.setData(SORT_KEY, key)
             item.setData(SORT_KEY + 1, c.candidate.key)
+            item.setData(PRESENT, present)
             if column:
                 item.setTextAlignment(Qt.AlignmentFlag.AlignCenter)
             else:
                 item.setIcon(QIcon(self._picture(c)))
             self.table.setItem(row, column, item)
+
+    def _is_present(self, c: Compared) -> bool:
+        """True for the preparation that the joint has now."""
+        now, made = self.store.joint, c.candidate.joint
+        return now is not None and made is not None and (now.prep.key, now.prep.backing, now.prep.second_side) == (
+            made.prep.key, made.prep.backing, made.prep.second_side)  # fmt: skip
 
     def _picture(self, c: Compared) -> QPixmap:
         """The section small and true to one scale: every candidate has the same thickness."""

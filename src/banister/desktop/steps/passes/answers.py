@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from banister.core.joint.working import ANSWERS, BETWEEN
@@ -28,6 +28,7 @@ class AnswerTile(QAbstractButton):
         self.others: tuple[str, ...] = ()
         """Answers that are this same plan."""
         self.setCheckable(True)
+        self.setAutoExclusive(True)
         self.setToolTip(say(f"answer.{answer}.tip", key=str(ANSWERS.index(answer) + 1)))
         self.setAccessibleName(say(f"answer.{answer}"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -60,6 +61,13 @@ class AnswerTile(QAbstractButton):
             return say("answer.blocked"), ""
         return (say("answer.first", n=len(plan.passes), lasts=Figure(plan.total_time_s, "duration")),
                 say("answer.second", n=plan.rods, peak=Figure(plan.peak_arc_energy_kj_mm, "energy")))  # fmt: skip
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """Enter takes it, as Space does."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+        else:
+            super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
         """Paint the tile."""

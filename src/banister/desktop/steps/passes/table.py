@@ -67,6 +67,7 @@ class PassTable(QTableWidget):
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setTabKeyNavigation(False)
         self.verticalHeader().hide()
         self.verticalHeader().setDefaultSectionSize(24)
         self.setShowGrid(False)
