@@ -7,13 +7,15 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
 from PySide6.QtGui import QWheelEvent
-from PySide6.QtWidgets import QApplication, QComboBox
+from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
 from banister.desktop.app.preferences import Preferences
+from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Direct
 from banister.desktop.steps.registry import STEPS
+from tests.export.test_exports import contrast
 from tests.desktop.conftest import Answers, step, type_in
 
 
@@ -133,3 +135,45 @@ def test_step_table_theme_and_text_size_are_kept_for_the_next_time(qtbot: QtBot,
     for one in (first, again):
         one.deleteLater()
     assert kept == ("heat", True, True, 130)
+
+
+def test_edges_hatches_and_lines_stand_out(demo: MainWindow) -> None:
+    """3:1 at least for what is seen and no text: borders of what can be worked, hatches on their beads, limits and focus on their ground."""
+    for theme in (LIGHT_THEME, DARK_THEME):
+        d = theme.drawing
+        pairs = [(theme.edge, theme.window), (theme.edge, theme.panel), (theme.accent, theme.window), (theme.accent, theme.panel),
+                 (d["limit"], d["ground"]), (d["outside"], d["ground"]), (d["warmth"], d["ground"]),
+                 *((d[f"hatch.{role}"], d[f"bead.{role}"]) for role in ("root", "hot", "cap"))]  # fmt: skip
+        assert [pair for pair in pairs if contrast(*pair) < 3.0] == []
+
+
+def test_every_field_names_itself_with_its_unit_and_tab_follows_the_eye(demo: MainWindow) -> None:
+    seen(demo)
+    for one in STEPS:
+        demo.go_to(one.key)
+        QApplication.processEvents()
+        edits = [edit for edit in demo.work.panel(one.key).findChildren(QLineEdit) if edit.isVisible()]
+        assert all(edit.accessibleName() for edit in edits), one.key
+    gap = step(demo, "joint").fields["root_gap_mm"].edit
+    assert gap.accessibleName().endswith(", mm") and "25" in gap.accessibleDescription()
+    assert "Passes" not in demo.work.stair.accessibleName() and "Joint" in demo.work.stair.accessibleName()
+    demo.store.select(demo.store.now.plan.passes[3])
+    for view in (demo.section, demo.rail):
+        assert "F4" in view.accessibleDescription()
+    order, widget = [], demo.work.header.joints
+    for _ in range(40):
+        order.append(widget)
+        widget = widget.nextInFocusChain()
+    places = [order.index(w) for w in (demo.work.header.joints, demo.work.stair, demo.section)]
+    assert places == sorted(places)
+    demo.enter_step("joint")
+    assert demo.work.panel("joint").isAncestorOf(QApplication.focusWidget())
+
+
+def test_a_word_is_explained_until_it_is_put_away(demo: MainWindow) -> None:
+    seen(demo)
+    panel = step(demo, "rods")
+    box = panel._explained["candidate"]
+    assert box.isVisible()
+    next(b for b in box.findChildren(QPushButton)).click()
+    assert not box.isVisible() and "candidate" in demo.preferences.view().put_away and panel._explained["technique"].isVisible()

@@ -86,6 +86,11 @@ class Panel(QWidget):
         row.addWidget(away, 0, Qt.AlignmentFlag.AlignTop)
         self.column.addWidget(box)
 
+    def hide_explained(self) -> None:
+        """Something else stands in the panel now."""
+        for box in self._explained.values():
+            box.hide()
+
     def _put_away(self, word: str) -> None:
         view = self.store.view
         self.store.look(put_away=(*view.put_away, word))

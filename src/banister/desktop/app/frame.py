@@ -27,8 +27,6 @@ from banister.desktop.steps.limits.grid import WindowGrid
 from banister.desktop.steps.passes.table import PassTable
 
 NOTES_OVER_SECTION = 2
-TABLE_SHARES, GRID_SHARES = [600, 240], [260, 400]
-"""Heights of the section and of what stands under it, to begin with."""
 NARROW_PX, LOW_PX, GRID_ALONE_PX = 1150, 760, 640
 SIDE_PX, STAIR_PX = (304, 348), (166, 196)
 RAIL_PX = {(True, False): 150, (True, True): 176, (False, False): 186, (False, True): 214}
@@ -231,13 +229,13 @@ class WorkPage(QWidget):
         centre = QWidget()
         column = _column(centre)
         self.split = QSplitter(Qt.Orientation.Vertical)
-        self.below, self.table_wanted, self._grid_shown, self._shares = QStackedWidget(), False, False, list(TABLE_SHARES)
+        self.below, self.table_wanted, self._below = QStackedWidget(), False, ""
+        self._shares = {"table": [600, 240], "grid": [260, 400]}
         self.split.addWidget(self.section)
         self.split.addWidget(self.below)
         for widget in (self.table, self.grid):
             self.below.addWidget(widget)
         self.split.setChildrenCollapsible(False)
-        self.split.setSizes(TABLE_SHARES)
         self.split.setStretchFactor(0, 1)
         self.below.hide()
         column.addWidget(self.note)
@@ -314,15 +312,19 @@ class WorkPage(QWidget):
                 return
 
     def _show_below(self) -> None:
-        """What stands under the section: the grid of windows on its step, else the table where it is wanted."""
+        """What stands under the section: the grid of windows on its step, else the table where it is wanted; each keeps its share of the room."""
         on_limits = self.store.view.step == "limits"
         self.below.setCurrentWidget(self.grid if on_limits else self.table)
         self.below.setVisible(on_limits or self.table_wanted)
         self.answers.setVisible(not on_limits)
         self.section.setHidden(on_limits and self.height() < GRID_ALONE_PX)
-        if on_limits != self._grid_shown:
-            self._grid_shown, self._shares = on_limits, self.split.sizes() if on_limits else self._shares
-            self.split.setSizes(GRID_SHARES if on_limits else self._shares)
+        below = "grid" if on_limits else "table" if self.table_wanted else ""
+        if below != self._below:
+            if self._below:
+                self._shares[self._below] = self.split.sizes()
+            if below:
+                self.split.setSizes(self._shares[below])
+            self._below = below
 
     def show_toggles(self) -> None:
         """Which toggles are on."""

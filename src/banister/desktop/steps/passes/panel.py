@@ -122,6 +122,8 @@ class PassesPanel(Panel):
         self.front.show_front(new)
         self.summary.show_plan(new, new.selected is None)
         found, joint = new.selected, new.joint
+        if found is not None:
+            self.hide_explained()
         shown = found is not None and new.feasible
         for widget in (*self.bars.values(), self.area_bar, self.why, self.pins):
             widget.setVisible(shown)
