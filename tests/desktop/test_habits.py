@@ -10,6 +10,7 @@ from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
+from banister.core.joint.working import ROLES
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
 from banister.desktop.app.window import MainWindow
@@ -177,3 +178,25 @@ def test_a_word_is_explained_until_it_is_put_away(demo: MainWindow) -> None:
     assert box.isVisible()
     next(b for b in box.findChildren(QPushButton)).click()
     assert not box.isVisible() and "candidate" in demo.preferences.view().put_away and panel._explained["technique"].isVisible()
+
+
+def test_ctrl_c_copies_what_has_the_keys_and_an_edit_leaves_them_there(demo: MainWindow, qtbot: QtBot) -> None:
+    seen(demo)
+    board = QApplication.clipboard()
+    for view in (demo.section, demo.rail):
+        view.setFocus()
+        qtbot.keyClick(view, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+        data = board.mimeData()
+        assert data.hasImage() and bytes(data.data("image/svg+xml")).startswith(b"<svg") and "F4" in data.text()
+    demo.work.show_table()
+    demo.table.setFocus()
+    qtbot.keyClick(demo.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+    assert board.text() == demo.table.as_text()
+    panel = step(demo, "rods")
+    QApplication.processEvents()
+    box = panel.rows.itemAt(ROLES.index("cap")).widget().findChildren(QComboBox)[0]
+    box.setFocus()
+    box.activated.emit(box.findData("E7018-2.5x350"))
+    QApplication.processEvents()
+    held = QApplication.focusWidget()
+    assert held is not None and held is not box and held.accessibleName() == demo.store.say("rods.candidate", role=demo.store.say("role.cap"))

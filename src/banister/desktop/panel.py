@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
 from functools import partial
 
 from PySide6.QtCore import Qt
@@ -152,6 +153,19 @@ def refusal_of(read: Callable[[], float], say: Speech) -> str:
     except Refused as refused:
         return say.sentence(refused.remarks[0])
     return ""
+
+
+@contextmanager
+def keeping_focus(panel: QWidget) -> Iterator[None]:
+    """Rows made anew: what bears the same name as what had the keys has them again."""
+    held = panel.focusWidget()
+    name = held.accessibleName() if held is not None and held.hasFocus() else ""
+    old = set(panel.findChildren(QWidget)) if name else set()
+    yield
+    for widget in panel.findChildren(QWidget) if name else ():
+        if widget not in old and widget.accessibleName() == name:
+            widget.setFocus()
+            return
 
 
 def cleared(layout: QBoxLayout) -> None:

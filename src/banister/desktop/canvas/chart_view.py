@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from banister.core.drawing.charts.window_bar import Gauge, window_bar
 from banister.core.drawing.shapes import Drawing
 from banister.core.words import Speech
 from banister.desktop.app.theme import Theme
+from banister.desktop.canvas.copying import copies
 from banister.desktop.canvas.painting import Frame, framed, of_chart, paint
 
 
@@ -68,6 +69,11 @@ class ChartView(QWidget):
     def point(self, at: QPointF) -> tuple[float, float]:
         """A pixel as a point of the chart."""
         return at.x(), self.height() - at.y()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """Ctrl+C copies the picture."""
+        if not copies(event, self, self.drawing):
+            super().keyPressEvent(event)
 
     def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
         """The chart is made for its size."""

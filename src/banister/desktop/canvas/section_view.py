@@ -21,6 +21,7 @@ from banister.core.remark import Figure
 from banister.core.words import Speech
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import Still, paint_focus
+from banister.desktop.canvas.copying import copies
 from banister.desktop.canvas.painting import Frame, framed, paint
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
@@ -210,6 +211,8 @@ class SectionView(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
         """H takes the next handle, arrows nudge it, or walk through the passes where none is held."""
+        if copies(event, self, self.drawing):
+            return
         key = event.key()
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Up: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: -1}.get(Qt.Key(key))
         if key == Qt.Key.Key_H and self.drawing is not None and self.drawing.handles:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont
+from PySide6.QtGui import QColor, QFont, QGuiApplication, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 from banister.core.drawing.section import pass_label
@@ -157,6 +157,13 @@ class PassTable(QTableWidget):
         rows, plan = self.selectionModel().selectedRows(), self.store.now.plan
         if not self._quiet and rows and plan is not None:
             self.store.select(plan.passes[rows[0].row()])
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """Ctrl+C copies the whole table."""
+        if event.matches(QKeySequence.StandardKey.Copy):
+            QGuiApplication.clipboard().setText(self.as_text())
+        else:
+            super().keyPressEvent(event)
 
     def as_text(self) -> str:
         """The table as tab-separated text, for copying."""

@@ -23,7 +23,7 @@ from banister.core.words import Speech
 from banister.desktop.app.theme import Theme
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import FigureField, NameField, QuietBox
-from banister.desktop.panel import Panel, capital, cleared
+from banister.desktop.panel import Panel, capital, cleared, keeping_focus
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.rods.own_rod import OwnRod
 from banister.desktop.store import Store
@@ -250,13 +250,15 @@ class RodsPanel(Panel):
         if joint is None or new.job is None:
             return
         if new.differs(old, "joint", "plan", "say") or old is None or old.job is None or old.job.rods is not new.job.rods:
-            cleared(self.rows)
-            for role in ROLES:
-                self.rows.addWidget(self._role_row(role, joint, new))
+            with keeping_focus(self):
+                cleared(self.rows)
+                for role in ROLES:
+                    self.rows.addWidget(self._role_row(role, joint, new))
         if new.differs(old, "joint", "say"):
-            cleared(self.own_rows)
-            for rod_id in dict.fromkeys(use.rod for use in joint.working.rods):
-                self.own_rows.addWidget(self._own_row(rod_id, joint, new.say))
+            with keeping_focus(self):
+                cleared(self.own_rows)
+                for rod_id in dict.fromkeys(use.rod for use in joint.working.rods):
+                    self.own_rows.addWidget(self._own_row(rod_id, joint, new.say))
         if new.differs(old, "job", "say"):
             self._show_lists(new)
 
