@@ -1,0 +1,98 @@
+"""Stops against their reference cases, and properties: rules kept, pinned marks untouched, never worse than habit, the same again."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from banister.core.remark import Refused
+from banister.core.stops.ledger import ledger
+from banister.core.stops.patterns import is_kept
+from banister.core.stops.runs import Forbidden, Run, rods_of_halves
+from banister.core.stops.search import StopMap, stop_map
+from banister.core.stops.tie_ins import tie_ins
+from tests.core.test_fitup import case
+
+
+def runs_of(given_: dict[str, Any]) -> tuple[Run, ...]:
+    pinned = given_.get("pinned", {})
+    forbidden = tuple(Forbidden(from_s=a, to_s=b) for a, b in given_.get("forbidden_mm", []))
+    return tuple(Run(key=str(i), length_mm=given_["length_mm"], run_out_mm=r, forbidden=forbidden,
+                     pinned=tuple(map(float, pinned[str(i)])) if str(i) in pinned else None) for i, r in enumerate(given_["run_out_mm"]))  # fmt: skip
+
+
+def touching_of(given_: dict[str, Any]) -> tuple[tuple[int, int], ...]:
+    return tuple((min(pair), max(pair)) for pair in given_["touching"])
+
+
+def kept(found: StopMap, least: float) -> None:
+    assert all(is_kept(run, own, least) for run, own in zip(found.runs, found.marks, strict=True) if run.pinned is None)
+
+
+@pytest.mark.parametrize("name", ["stops-three-alike", "stops-two-exact", "stops-two-exact-extra", "stops-three-unlike", "stops-forbidden"])
+def test_least_distances(name: str) -> None:
+    given_, wanted, _ = case(name)
+    found = stop_map(runs_of(given_), touching_of(given_), extra=given_["extra_stops_per_pass"], least_mm=given_["least_piece_mm"])
+    assert found.distance_mm >= wanted["least_distance_mm_at_least"] and found.distance_mm <= wanted.get("least_distance_mm_at_most", 1e9)
+    assert found.distance_mm <= found.bound_mm + 1e-9 and found.extra <= given_["extra_stops_per_pass"] * len(found.runs)
+    kept(found, given_["least_piece_mm"])
+
+
+def test_pinned_marks_stay_and_the_rest_makes_room() -> None:
+    given_, wanted, _ = case("stops-pinned")
+    found = stop_map(runs_of(given_), touching_of(given_), extra=given_["extra_stops_per_pass"], least_mm=given_["least_piece_mm"])
+    assert found.marks[1] == tuple(map(float, given_["pinned"]["1"])) and found.distance_mm >= wanted["at_least_mm"]
+    kept(found, given_["least_piece_mm"])
+
+
+def test_twenty_passes_of_six_rods() -> None:
+    given_, wanted, tol = case("stops-20-by-6")
+    runs, touching = runs_of(given_), touching_of(given_)
+    plain = stop_map(runs, touching, extra=0)
+    assert wanted["no_extra_at_least_mm"] - tol["abs"] <= plain.distance_mm <= wanted["no_extra_at_most_mm"] + tol["abs"] and plain.extra == 0
+    more = stop_map(runs, touching, extra=1)
+    assert wanted["one_extra_each_at_least_mm"] <= more.distance_mm <= wanted["one_extra_each_at_most_mm"] + tol["abs"]
+    paid = stop_map(runs, touching)
+    assert paid.distance_mm >= 25.0 and 0 < paid.extra < more.extra + 1 and paid == stop_map(runs, touching), "the same again"
+
+
+def test_tie_ins_ledger_and_halves() -> None:
+    for name in ("stops-tie-ins-path", "stops-tie-ins-triangle"):
+        given_, wanted, tol = case(name)
+        distance, laps = tie_ins(given_["passes"], touching_of(given_), given_["past_centre_mm"])
+        assert distance == pytest.approx(wanted["least_distance_mm"], **tol)
+        assert min(abs(laps[i] - laps[j]) for i, j in touching_of(given_)) == distance
+    given_, wanted, _ = case("stops-part-rods")
+    assert ledger(given_["passes"], given_["least_share"]) == wanted["rods"]
+    given_, wanted, _ = case("rods-by-halves")
+    halves = rods_of_halves(given_["own_circumference_mm"], given_["run_out_mm"], given_["past_centre_mm"])
+    assert (*halves, sum(halves)) == (wanted["first_half"], wanted["second_half"], wanted["rods"])
+
+
+def test_what_limits_it_is_named_and_what_cannot_be_is_refused() -> None:
+    runs = tuple(Run(key=str(i), length_mm=900.0, run_out_mm=155.0) for i in range(3))
+    found = stop_map(runs, ((0, 1), (1, 2), (0, 2)), extra=0)
+    assert found.limits and {run for run, _ in found.limits} <= {0, 1, 2} and all(1 <= number <= 5 for _, number in found.limits)
+    with pytest.raises(Refused):
+        stop_map((Run(key="p1", length_mm=300.0, run_out_mm=70.0),), ())
+    alone = stop_map((Run(key="p1", length_mm=100.0, run_out_mm=200.0), Run(key="p2", length_mm=300.0, run_out_mm=100.0)), ())
+    assert alone.marks[0] == () and len(alone.marks[1]) == 2
+    walled = Run(key="p", length_mm=400.0, run_out_mm=220.0, forbidden=(Forbidden(from_s=100, to_s=300, why="tack", rank=1),))
+    easier = stop_map((walled,), ())
+    assert [f.why for _, f in easier.dropped] == ["tack"] and len(easier.marks[0]) == 1
+
+
+@settings(max_examples=5, deadline=None)
+@given(st.lists(st.floats(120.0, 260.0), min_size=2, max_size=4), st.floats(500.0, 900.0), st.integers(0, 1))
+def test_every_map_keeps_its_rules_whichever_way_the_passes_are_named(run_outs: list[float], length: float, extra: int) -> None:
+    runs = tuple(Run(key=str(i), length_mm=length, run_out_mm=r) for i, r in enumerate(run_outs))
+    touching = tuple(itertools.pairwise(range(len(runs))))
+    found = stop_map(runs, touching, extra=extra)
+    kept(found, 40.0)
+    assert 0 <= found.extra <= extra * len(runs)
+    turned = stop_map(tuple(reversed(runs)), touching, extra=extra)
+    assert abs(turned.distance_mm - found.distance_mm) < 12.0
