@@ -21,6 +21,19 @@ from banister.core.heat.shift import Pause, Shift, shift_faults, typed_pause
 from banister.core.job import Job, job_faults
 from banister.core.beads.bead import lay
 from banister.core.beads.surface import Surface
+from banister.core.care.classes import CLASSES
+from banister.core.care.life import lived
+from banister.core.care.trips import Use, trips
+from banister.core.fitup.judged import Tolerance, judged_fit
+from banister.core.fitup.places import Course
+from banister.core.fitup.readings import FitUp, GapReading, fitup_faults
+from banister.core.fitup.tacks import Tack, tack_faults
+from banister.core.fitup.tolerances import tolerance_set
+from banister.core.fitup.turn import PipeEnd, TurnRules, best_turn
+from banister.core.stops.runs import Run
+from banister.core.stops.search import stop_map
+from banister.job.columns import columns_in
+from banister.job.fitup_csv import read_fitup, read_pipe_end
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.groove import groove_of
 from banister.core.joint.heating import Reading
@@ -353,13 +366,58 @@ def preparations_compared() -> None:
             candidates(edited(blank_joint("J1"), thickness_mm=t), shop, *rods)
 
 
+def fit_up_turned_and_tacked() -> None:
+    joint, course = make_joint(thickness_mm=22.0, length_mm=900.0), Course(900.0)
+    readings = tuple(GapReading(at=str(s), s_mm=s, gap=gap, face=face, high_low=step, bevel_left=left, bevel_right=30.0)
+                     for s, gap, face, step, left in ((100.0, 0.5, 5.0, 4.0, 20.0), (500.0, 3.0, 1.5, 0.0, 30.0), (800.0, 9.0, 0.0, 0.0, 45.0)))  # fmt: skip
+    thin = FitUp(readings=tuple(replace(r, face=0.2) for r in readings))
+    for fitup, own in ((FitUp(readings=readings), {}), (thin, {"face": Tolerance(under=0.5, over=0.5)}), (FitUp(readings=readings[1:2]), {})):
+        judged_fit(joint, fitup, tolerance_set("structural-open", joint, own))
+    judged_fit(joint, FitUp(readings=(replace(readings[1], gap=4.95),)), tolerance_set("structural-open", joint))
+    judged_fit(joint, FitUp(readings=readings), tolerance_set("procedure", joint))
+    list(fitup_faults((*readings, readings[0], replace(readings[0], s_mm=1.0, gap=99.0)), course))
+    for text, where in (("950", course), ("noon", Course(900.0, True))):
+        refused(where.place, text)
+    round_ = PipeEnd(angles_deg=tuple(range(0, 360, 45)), radii_mm=(100.0,) * 8, seam_deg=0.0)
+    oval = PipeEnd(angles_deg=(0.0, 20.0, 40.0, 60.0, 80.0, 100.0, 200.0), radii_mm=(100.0,) * 7, diameters=True, seam_deg=0.0)
+    best_turn(round_, oval)
+    best_turn(round_, oval, TurnRules(seams_apart_deg=181.0))
+    best_turn(round_, oval, TurnRules(seams_apart_deg=60.0, most_deg=20.0))
+    refused(best_turn, PipeEnd(angles_deg=(0.0,), radii_mm=(1.0,)), round_)
+    list(tack_faults(course, (Tack(from_s=10.0, to_s=90.0, order=1), Tack(from_s=50.0, to_s=999.0, order=2)), 60.0))
+
+
+def rods_and_their_stops() -> None:
+    refused(stop_map, (Run(key="p1", length_mm=300.0, run_out_mm=70.0),), ())
+    refused(trips, [Use(start_s=9e3, end_s=9.1e3, open_s=600.0, key="1")], [(0.0, 60.0)])
+    basic = CLASSES["E70 basic"]
+    for care, events in (
+        (basic, [(1, "unseal"), (0, "out")]), (basic, [(0, "unseal"), (0, "out"), (1, "use"), (2, "back")]), (basic, [(0, "use")]),
+        (basic, [(0, "unseal"), (0, "out"), (9, "use")]), (basic, [(0, "unseal"), (0, "out"), (1, "back"), (2, "out")]),
+        (basic, [(0, "unseal"), (0, "out"), (9, "back"), (9, "bake"), (9.5, "baked")]), (CLASSES["cellulosic"], [(0, "unseal"), (1, "bake")]),
+    ):  # fmt: skip
+        lived(care, [(float(t), event) for t, event in events])
+
+
+def columns_that_cannot_be_read(folder: Path) -> None:
+    for data in (b"", b"\xff", b"x" * 1_000_001, b"weight_mm\n1\n", b"gap_mm\nwide\n\n1,2\n0.1 in\n"):
+        refused(columns_in, data, ("gap",))
+    path = folder / "columns.csv"
+    for text, course in (("station_mm,gap_mm\n1,3\n", Course(900.0, True)), ("clock,gap_mm\n1,3\n", Course(900.0))):
+        path.write_text(text)
+        refused(read_fitup, path, course)
+    path.write_text("angle_deg,radius_mm\n0,\n")
+    refused(read_pipe_end, path)
+
+
 WITHOUT_FILES = (
+    fit_up_turned_and_tacked, rods_and_their_stops,
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
     a_sheet_issued_again, a_little_more_that_saves_much, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
     roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,
     other_ways_of_working, preparations_compared,
 )  # fmt: skip
-WITH_FILES = (files_that_cannot_be_read, files_that_cannot_be_written)
+WITH_FILES = (files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read)
 PARTS = ("text", "remedy", "title", "why")
 
 

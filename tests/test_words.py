@@ -189,7 +189,8 @@ IDS = {t.id for t in library.shipped_techniques()}
 @pytest.mark.parametrize(
     "arguments",
     [["plan"], ["plan", "--joint", "H1", "--inches"], ["check"], ["check", "--all"], ["heat"], ["heat", "--joint", "F2", "--what-if"],
-     ["heat", "--joint", "F2", "--map", "--inches"], ["board", "--quick"], ["compare", "--joint", "H1", "--job"], ["techniques"], ["rods"]],
+     ["heat", "--joint", "F2", "--map", "--inches"], ["board", "--quick"], ["compare", "--joint", "H1", "--job"], ["techniques"], ["rods"],
+     ["stops", "--joint", "P4", "--inches"], ["take", "--joint", "F2", "--trips"]],
 )  # fmt: skip
 def test_the_command_line_prints_nothing_that_is_not_in_the_table(arguments: list[str], capsys: pytest.CaptureFixture) -> None:
     run([*arguments, *([] if arguments[0] == "rods" else [str(data_file("demo.banister"))])])

@@ -62,6 +62,13 @@ class Desk:
         except KeyError:
             raise UsageFault("cli.fault.joint", joint=joint_id, joints=", ".join(j.id for j in job.joints)) from None
 
+    def joint(self, job: Job, joint_id: str | None) -> Joint:
+        """The joint named, or the only one; where there are several and none is named, they are."""
+        found = self.joints(job, joint_id)
+        if len(found) > 1:
+            raise UsageFault("cli.fault.which", joints=", ".join(j.id for j in found))
+        return found[0]
+
     def plan(self, job: Job, joint: Joint, answer: str | None = None) -> Plan:
         """The plan of a joint as it stands."""
         return standing_plan(job, joint, answer)

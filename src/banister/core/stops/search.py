@@ -62,8 +62,7 @@ class _Patterns:
         found = {}
         for (i, j), apart in self.apart.items():
             ok = apart >= d - 1e-9
-            found[i, j] = [_bits(row) for row in ok]
-            found[j, i] = [_bits(row) for row in ok.T]
+            found[i, j], found[j, i] = _bits(ok), _bits(ok.T)
         return found
 
     def solved(self, d: float, draw: random.Random | None = None, most: int = MOST_NODES) -> tuple[list[int] | None, bool]:
@@ -116,18 +115,22 @@ class _Patterns:
 
 
 def _distances(first: Sequence[Pattern], second: Sequence[Pattern]) -> np.ndarray:
-    """Least distance between the marks of every pattern of one run and every pattern of another."""
-    found = np.full((len(first), len(second)), math.inf)
-    for p, own in enumerate(first):
-        if own:
-            for q, other in enumerate(second):
-                if other:
-                    found[p, q] = np.abs(np.subtract.outer(own, other)).min()
+    """Least distance between the marks of every pattern of one run and every pattern of another; infinite where one has none."""
+    a, b = _padded(first), _padded(second)
+    return np.asarray(np.nan_to_num(np.abs(a[:, None, :, None] - b[None, :, None, :]), nan=math.inf).min(axis=(2, 3), initial=math.inf))
+
+
+def _padded(patterns: Sequence[Pattern]) -> np.ndarray:
+    """Patterns as rows, the shorter ones filled with nan."""
+    found = np.full((len(patterns), max(map(len, patterns), default=0)), np.nan)
+    for row, marks in zip(found, patterns, strict=True):
+        row[: len(marks)] = marks
     return found
 
 
-def _bits(row: np.ndarray) -> int:
-    return int.from_bytes(np.packbits(row, bitorder="little").tobytes(), "little")
+def _bits(rows: np.ndarray) -> list[int]:
+    """Rows of truths as numbers, the first truth the lowest bit."""
+    return [int.from_bytes(row.tobytes(), "little") for row in np.packbits(rows, axis=1, bitorder="little")]
 
 
 def _set(bits: int) -> Iterator[int]:

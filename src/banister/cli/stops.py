@@ -1,0 +1,77 @@
+"""`banister stops`: where every rod of a joint ends, clear of the stops in touching passes."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any
+
+from banister.cli import spelling
+from banister.cli.describe import described
+from banister.cli.desk import Desk
+from banister.cli.errors import INSIDE, OUTSIDE
+from banister.core.joint.joint import Joint
+from banister.core.remark import Figure
+from banister.core.stops.of_plan import JointStops, PassStops, joint_stops
+from banister.core.stops.runs import WANTED_MM
+from banister.core.stops.search import HABITS
+from banister.core.words import Speech
+
+
+def add_parser(commands: Any, say: Speech) -> None:
+    """Add `stops` to the command line."""
+    p = described(commands, "stops", say)
+    p.add_argument("file", type=Path, metavar="JOB")
+    p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
+    p.add_argument("--wanted", metavar="LENGTH", help=say("cli.stops.wanted"))
+    p.add_argument("--json", action="store_true")
+    p.set_defaults(run=run)
+
+
+def run(a: argparse.Namespace, desk: Desk) -> int:
+    """Lay the stops and print them pass by pass."""
+    job, say = desk.read(a.file), desk.say
+    joint = desk.joint(job, a.joint)
+    plan = desk.plan(job, joint)
+    if not plan.feasible:
+        print("\n".join(say.sentence(r) for r in plan.reasons))
+        return OUTSIDE
+    wanted = WANTED_MM if a.wanted is None else spelling.figure("--wanted", a.wanted, "length")
+    found = joint_stops(joint, plan, wanted)
+    print(json.dumps(_document(joint, found), indent=1) if a.json else "\n".join(_lines(joint, found, wanted, say)))
+    return INSIDE if found.distance_mm >= wanted - 1e-6 else OUTSIDE
+
+
+def _lines(joint: Joint, found: JointStops, wanted: float, say: Speech) -> list[str]:
+    lines = [f"{joint.id}  {joint.name}"]
+    for half, one in zip(dict.fromkeys(p.half for p in found.passes), found.maps, strict=True):
+        name = say(f"cli.stops.half.{half}") if half else say("cli.stops.whole")
+        lines.append(say("cli.stops.map", name=name, n=one.stops, apart=Figure(one.distance_mm, "fine_length"), extra=str(one.extra),
+                         habits=", ".join(say("cli.stops.habit", name=say(f"habit.{key}"), apart=Figure(d, "fine_length"))
+                                          for key, d in zip(HABITS, one.habits, strict=True))))  # fmt: skip
+        if one.distance_mm < wanted - 1e-6:
+            lines.append(say("cli.stops.less", wanted=Figure(wanted, "length")))
+        for p in (p for p in found.passes if p.half == half):
+            lines += _pass(p, say)
+    return lines
+
+
+def _pass(p: PassStops, say: Speech) -> list[str]:
+    marks = ", ".join(say.units.text("long_length", t) for t in p.marks) or say("cli.stops.none")
+    short = [say("cli.stops.part", number=str(i + 1), share=Figure(round(100 * piece.share), "percent"))
+             for i, piece in enumerate(p.pieces) if piece.share < 0.97 and not piece.last]  # fmt: skip
+    last = say("cli.stops.left", share=Figure(round(100 * (1 - p.pieces[-1].share)), "percent"))
+    return [say("cli.stops.pass", number=str(p.number), marks=marks, unit=say.units.unit("long_length"), notes="; ".join([*short, last]))]
+
+
+def _document(joint: Joint, found: JointStops) -> dict[str, Any]:
+    return {
+        "format": "banister-stops", "version": 1, "joint": joint.id, "length_mm": round(found.course.length_mm, 2),
+        "least_distance_mm": round(found.distance_mm, 2),
+        "maps": [{"least_distance_mm": round(m.distance_mm, 2), "proved_at_most_mm": round(m.bound_mm, 2), "stops": m.stops, "extra": m.extra,
+                  "habits_mm": {key: round(d, 2) for key, d in zip(HABITS, m.habits, strict=True)},
+                  "limited_by": [{"pass": m.runs[run].key, "stop": number} for run, number in m.limits]} for m in found.maps],
+        "passes": [{"key": p.key, "number": p.number, "half": p.half, "marks_mm": [round(t, 2) for t in p.marks],
+                    "pieces": [{"from_mm": round(q.from_s, 2), "to_mm": round(q.to_s, 2), "rods": round(q.share, 3)} for q in p.pieces]} for p in found.passes],
+    }  # fmt: skip
