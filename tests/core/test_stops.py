@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 import itertools
+import math
 from typing import Any
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from banister.core.plan.answers import plan_joint
 from banister.core.remark import Refused
 from banister.core.stops.ledger import ledger
 from banister.core.stops.patterns import is_kept
 from banister.core.stops.runs import Forbidden, Run, rods_of_halves
 from banister.core.stops.search import StopMap, stop_map
 from banister.core.stops.tie_ins import tie_ins
+from tests.conftest import make_joint, rods_by_id
 from tests.core.test_fitup import case
 
 
@@ -96,3 +99,11 @@ def test_every_map_keeps_its_rules_whichever_way_the_passes_are_named(run_outs: 
     assert 0 <= found.extra <= extra * len(runs)
     turned = stop_map(tuple(reversed(runs)), touching, extra=extra)
     assert abs(turned.distance_mm - found.distance_mm) < 12.0
+
+
+def test_a_fixed_pipe_counts_its_rods_half_by_half() -> None:
+    fixed, rolled = (plan_joint(make_joint(form="pipe", pipe_od_mm=273.0, thickness_mm=21.0, position=code), rods_by_id()) for code in ("5G", "1G"))
+    for p in fixed.passes:
+        assert p.rod_count == 2 * max(1, math.ceil(p.length_mm / 2 / p.run_out_mm - 1e-6))
+    assert all(p.rod_count == max(1, math.ceil(p.length_mm / p.run_out_mm - 1e-6)) for p in rolled.passes)
+    assert sum(p.rod_count for p in fixed.passes) > sum(max(1, math.ceil(p.length_mm / p.run_out_mm - 1e-6)) for p in fixed.passes)

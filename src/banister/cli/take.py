@@ -18,7 +18,6 @@ from banister.core.heat.schedule import Schedule
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Refused
-from banister.core.stops.of_plan import is_in_halves
 from banister.core.words import Speech
 
 
@@ -64,10 +63,10 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
 
 def needs_of(joint: Joint, plan: Plan) -> dict[str, Need]:
     """What each rod of a plan needs; a fixed pipe's passes are two runs."""
-    halves = 2 if is_in_halves(joint) else 1
+    runs = joint.runs
     units: dict[str, list[float]] = {}
     for p in plan.passes:
-        units.setdefault(p.rod.id, []).extend([p.length_mm / halves / p.run_out_mm] * halves)
+        units.setdefault(p.rod.id, []).extend([p.length_mm / runs / p.run_out_mm] * runs)
     return {rod: need_of(own) for rod, own in units.items()}
 
 

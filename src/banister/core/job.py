@@ -15,7 +15,7 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.judge.judgement import Documents, judged
 from banister.core.limits.procedure import Procedure, Welder, procedure_faults, welder_faults, windows_of
 from banister.core.limits.qualification import QualificationRows
-from banister.core.plan.plan import Plan
+from banister.core.plan.plan import PLANNER_VERSION, Plan
 from banister.core.plan.spending import Rates, rates_faults
 from banister.core.remark import Figure, Remark, at, fault
 from banister.core.rods.rod import Rod
@@ -106,7 +106,7 @@ class Job:
     def sheet_of(self, joint: Joint, plan: Plan, heat: HeatLine | None, rows: QualificationRows, today: date | None) -> Sheet:
         """What is known of a joint now: its plan, the heat in it where that is computed, and what the judge says of both."""
         judgement = judged(joint, plan, heat.schedule if heat is not None else None, self.documents_of(joint, rows, today))
-        return Sheet(heading=self.heading, joint=joint, plan=plan, heat=heat, judgement=judgement)
+        return Sheet(heading=self.heading, joint=joint, plan=plan, heat=heat, judgement=judgement, planner_version=PLANNER_VERSION)
 
     def issued_for(self, joint: Joint) -> Sheet | None:
         """The sheet last issued of a joint, whether or not the joint changed since."""

@@ -14,12 +14,14 @@ from banister.core.joint.joint import Joint
 from banister.core.judge.judgement import Judgement
 from banister.core.plan.identity import last_key
 from banister.core.plan.inputs import inputs_of
-from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
+from banister.core.plan.plan import Pass, Plan
 from banister.core.polygon import Point, thinned
 from banister.core.remark import NOT_JUDGED, OUTSIDE, Figure, Remark, watch
 from banister.core.rods.rod import Rod
 
 OUTLINE_TOLERANCE_MM, OUTLINE_DIGITS, FIGURES_KEPT = 0.02, 2, 6
+UNSAID_PLANNER = "2"
+"""The planner of sheets whose file does not name one: files leave out what was usual when they were first written."""
 SAME = 1e-4
 """Figures nearer to one another than this share are printed alike."""
 Value = TypeVar("Value")
@@ -48,7 +50,7 @@ class Sheet:
     plan: Plan
     heat: HeatLine | None
     judgement: Judgement
-    planner_version: str = PLANNER_VERSION
+    planner_version: str = UNSAID_PLANNER
     issued_on: str = ""
     last_key: int = 0
 

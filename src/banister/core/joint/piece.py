@@ -61,6 +61,11 @@ class OnPiece:
         """True for a plate that stands upright: its other side is reached by walking round."""
         return self.piece.form == "plate" and not self.prep.kind.fillet and self.piece.position in ("2G", "3G")
 
+    @property
+    def runs(self) -> int:
+        """Stretches a pass is welded in: the two halves of a pipe that stands still, else one."""
+        return 2 if self.piece.form == "pipe" and len(self.attitudes("fill")) > 1 else 1
+
     def role_word(self, role: str, side: str = "front") -> str:
         """The key of the word for a pass: a fillet's cap is its face, all of a sealed back is a sealing run."""
         if side == "back" and self.prep.second_side == "seal":

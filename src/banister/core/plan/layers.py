@@ -96,6 +96,7 @@ class LayerProgram:
         self.y = np.arange(steps + 1) * self.step
         self.area = groove.area_below(self.y)
         self.width = groove.width(self.y)
+        self.runs = joint.runs
         self.on_metal = joint.prep.backing in ("bar", "closed")
         self.in_nose = joint.prep.backing == "closed"
         self._climbs: dict[Wish, Climb] = {}
@@ -104,9 +105,9 @@ class LayerProgram:
         self, option: Option, wish: Wish, area: Floats, count: Floats, y: Floats | float
     ) -> Floats:
         """The stated cost of `count` beads sharing `area` at height y, seconds: whole rods are changed."""
-        rod, choices, length = option.rod, self.joint.choices, self.joint.weld_length_mm(y)
+        rod, choices, length, runs = option.rod, self.joint.choices, self.joint.weld_length_mm(y), self.runs
         rods = area / count * (length / rod.deposit_mm3)
-        changes = changes_s(choices, np.ceil(rods - ROUNDING_RODS))
+        changes = changes_s(choices, runs * np.ceil(rods / runs - ROUNDING_RODS))
         seconds = count * (cleaning_s(choices, length) + changes + rods * rod.burn_time_s(option.amps))
         if wish.answer == BALANCED:
             each = area / count

@@ -293,5 +293,5 @@ def _pass_of(study: SideStudy, laid: Laid, number: int, is_last: bool, below: Op
         side=study.side.name, state="pinned" if laid.pin is not None else "planned",
         why=why_bead(joint, study.program, laid.layer, below), area_window=(option.low, option.high), area_origin=option.origin,
         remarks=bead_remarks(laid, f"p{number}", middle, is_last),
-        **pass_figures(option.rod, option.amps, option.volts, bead.area_mm2, joint.weld_length_mm(height)),
+        **pass_figures(option.rod, option.amps, option.volts, bead.area_mm2, joint.weld_length_mm(height), joint.runs),
     )  # fmt: skip

@@ -15,7 +15,7 @@ from banister.core.polygon import area
 from banister.core.remark import Remark
 from banister.core.rods.rod import STEEL_G_MM3, Rod, rods_needed
 
-PLANNER_VERSION = "2"
+PLANNER_VERSION = "3"
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,13 +70,13 @@ class Pass:
         return area(self.outline_mm)
 
 
-def pass_figures(rod: Rod, amps: float, volts: float, area_mm2: float, length_mm: float) -> dict[str, Any]:
-    """What follows for a pass from its rod, setting, bead area and length."""
+def pass_figures(rod: Rod, amps: float, volts: float, area_mm2: float, length_mm: float, runs: int = 1) -> dict[str, Any]:
+    """What follows for a pass from its rod, setting, bead area, length, and the runs it is welded in."""
     energy = rod.arc_energy_kj_mm(area_mm2, amps, volts)
     volume = area_mm2 * length_mm
     return {
         "rod": rod, "amps": amps, "volts": volts, "area_mm2": area_mm2, "length_mm": length_mm, "process": rod.process,
-        "efficiency": rod.efficiency, "run_out_mm": rod.run_out_mm(area_mm2), "rod_count": rods_needed(volume, rod),
+        "efficiency": rod.efficiency, "run_out_mm": rod.run_out_mm(area_mm2), "rod_count": rods_needed(volume, rod, runs),
         "travel_mm_min": rod.travel_mm_min(area_mm2, amps), "arc_energy_kj_mm": energy, "heat_input_kj_mm": rod.efficiency * energy,
         "arc_time_s": rod.arc_time_s(volume, amps),
     }  # fmt: skip

@@ -137,9 +137,9 @@ def f_number(rod: Rod) -> int | None:
     return F_NUMBERS.get(digits[-2:]) if digits.isdigit() and len(digits) >= 4 else None
 
 
-def rods_needed(volume_mm3: float, rod: Rod) -> int:
-    """Whole rods for a volume; an exact multiple takes no extra rod."""
-    return max(1, math.ceil(volume_mm3 / rod.deposit_mm3 - ROUNDING_RODS))
+def rods_needed(volume_mm3: float, rod: Rod, runs: int = 1) -> int:
+    """Whole rods for a volume laid in so many equal runs; an exact multiple takes no extra rod."""
+    return runs * max(1, math.ceil(volume_mm3 / runs / rod.deposit_mm3 - ROUNDING_RODS))
 
 
 def arc_energy_kj_mm(volts: float, amps: float, travel_mm_min: float) -> float:

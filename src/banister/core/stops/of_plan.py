@@ -81,16 +81,11 @@ def _near(first: np.ndarray, second: np.ndarray) -> bool:
     return bool((apart <= TOUCH_MM).sum() * SAMPLE_MM >= TOUCH_LENGTH_MM)
 
 
-def is_in_halves(joint: Joint) -> bool:
-    """True for a pipe that stands still while it is welded: every pass is two runs."""
-    return joint.piece.form == "pipe" and len(joint.attitudes("fill")) > 1
-
-
 def joint_stops(joint: Joint, plan: Plan, wanted_mm: float = WANTED_MM, pinned: Mapping[str, tuple[float, ...]] | None = None,
                 forbidden: Sequence[Forbidden] = (), seed: int = 1) -> JointStops:  # fmt: skip
     """Where the rods of a plan end. Marks count along the outside from each run's own start."""
     course, touching = course_of(joint), touching_passes(plan.passes)
-    halves = (FIRST, SECOND) if is_in_halves(joint) else ("",)
+    halves = (FIRST, SECOND) if joint.runs > 1 else ("",)
     length = course.length_mm / len(halves)
     clear = (Forbidden(from_s=0.0, to_s=CENTRE_CLEAR_MM, why="centre"), Forbidden(from_s=length - CENTRE_CLEAR_MM, to_s=length, why="centre"))
     maps, passes = list[StopMap](), list[PassStops]()
