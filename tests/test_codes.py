@@ -32,6 +32,8 @@ from banister.core.fitup.tolerances import tolerance_set
 from banister.core.fitup.turn import PipeEnd, TurnRules, best_turn
 from banister.core.stops.runs import Run
 from banister.core.stops.search import stop_map
+from banister.core.journal import chained, corrected
+from banister.job.journal import Journal
 from banister.job.columns import columns_in
 from banister.job.fitup_csv import read_fitup, read_pipe_end
 from banister.core.joint.faults import joint_faults
@@ -410,6 +412,18 @@ def columns_that_cannot_be_read(folder: Path) -> None:
     refused(read_pipe_end, path)
 
 
+def journals_that_do_not_hold(folder: Path) -> None:
+    path = folder / "j.banister-journal"
+    journal = Journal(path, "Locks")
+    journal.write("correct", of=99, why="no", void=True)
+    corrected(journal.chain.records)
+    refused(Journal, path, "Locks")
+    journal.close()
+    data = path.read_bytes()
+    for altered in (data.replace(b"Locks", b"Lucks"), data[:-4] + b"x" + data[-3:]):
+        chained(altered)
+
+
 WITHOUT_FILES = (
     fit_up_turned_and_tacked, rods_and_their_stops,
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
@@ -417,7 +431,7 @@ WITHOUT_FILES = (
     roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,
     other_ways_of_working, preparations_compared,
 )  # fmt: skip
-WITH_FILES = (files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read)
+WITH_FILES = (files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read, journals_that_do_not_hold)
 PARTS = ("text", "remedy", "title", "why")
 
 

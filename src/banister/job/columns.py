@@ -15,6 +15,7 @@ from pathlib import Path
 from banister.core.remark import Figure, Refused, Remark, fault
 from banister.core.typed import typed
 from banister.core.units import MM_PER_INCH
+from banister.job.files import read_bytes
 from banister.job.reading import FileFault
 
 LARGEST_BYTES = 1_000_000
@@ -40,10 +41,7 @@ class Columns:
 
 def read_columns(path: Path, known: Sequence[str]) -> Columns:
     """The rows of a CSV file with these columns; FileFault names every cell that is wrong."""
-    try:
-        data = path.read_bytes()[: LARGEST_BYTES + 1]
-    except OSError as error:
-        raise FileFault(fault("file.unread", "", detail=Figure(error.strerror or str(error), "name")), file=str(path)) from error
+    data = read_bytes(path, LARGEST_BYTES)
     try:
         return columns_in(data, known)
     except FileFault as broken:
