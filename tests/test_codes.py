@@ -26,7 +26,8 @@ from banister.core.care.life import lived
 from banister.core.care.trips import Use, trips
 from banister.core.fitup.judged import Tolerance, judged_fit
 from banister.core.fitup.places import Course
-from banister.core.fitup.readings import FitUp, GapReading, fitup_faults
+from banister.core.fitup.readings import fitup_faults
+from banister.core.joint.fitting import FitUp, GapReading
 from banister.core.fitup.tacks import Tack, tack_faults
 from banister.core.fitup.tolerances import tolerance_set
 from banister.core.fitup.turn import PipeEnd, TurnRules, best_turn
@@ -377,7 +378,8 @@ def fit_up_turned_and_tacked() -> None:
         judged_fit(joint, fitup, tolerance_set("structural-open", joint, own))
     judged_fit(joint, FitUp(readings=(replace(readings[1], gap=4.95),)), tolerance_set("structural-open", joint))
     judged_fit(joint, FitUp(readings=readings), tolerance_set("procedure", joint))
-    list(fitup_faults((*readings, readings[0], replace(readings[0], s_mm=1.0, gap=99.0)), course))
+    wrong = (*readings, readings[0], replace(readings[0], s_mm=1.0, gap=99.0), replace(readings[0], s_mm=5000.0))
+    list(fitup_faults(FitUp(readings=wrong, instrument="eye", gap_under_mm=-1.0), course))
     for text, where in (("950", course), ("noon", Course(900.0, True))):
         refused(where.place, text)
     round_ = PipeEnd(angles_deg=tuple(range(0, 360, 45)), radii_mm=(100.0,) * 8, seam_deg=0.0)

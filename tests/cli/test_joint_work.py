@@ -11,7 +11,7 @@ import pytest
 
 from banister.cli.main import run
 from banister.core.fitup.places import Course
-from banister.core.fitup.readings import FitUp, GapReading
+from banister.core.joint.fitting import FitUp, GapReading
 from banister.job.columns import columns_in
 from banister.job.fitup_csv import fitup_csv, read_fitup
 from banister.job.library import data_file, demo_job

@@ -14,11 +14,12 @@ import pytest
 from banister.core.fitup.judged import ADJUST, GO, REWORK, UNSURE, judged_fit
 from banister.core.fitup.line import NINE_IN_TEN, Line, line_of, wander_of
 from banister.core.fitup.places import Course, clock_degrees, clock_said, course_of
-from banister.core.fitup.readings import FitUp, GapReading, fitup_faults
+from banister.core.fitup.readings import fitup_faults, means
 from banister.core.fitup.tacks import BY_THE_CLOCK, TWO_AND_WEDGE, Tack, gap_change, tack_faults, usual_tacks, wedge_to
 from banister.core.fitup.tolerances import PIPE_OPEN, STRUCTURAL_OPEN, tolerance_set
 from banister.core.fitup.turn import PipeEnd, TurnRules, best_turn, centred_least_max
 from banister.core.fitup.uneven import along, at_station, beads_along, root_risk, run_out_ratio
+from banister.core.joint.fitting import FitUp, GapReading
 from banister.core.joint.joint import edited
 from banister.core.plan.answers import plan_joint
 from banister.core.remark import NOT_JUDGED, OUTSIDE, WATCH, Refused
@@ -106,9 +107,9 @@ def test_places_are_typed_by_the_clock_and_said_so() -> None:
     for course, text in ((plate, "950"), (plate, "4:30"), (Course(800.0, True), "13:00"), (Course(800.0, True), "noon")):
         with pytest.raises(Refused):
             course.place(text)
-    twice = list(fitup_faults(readings({100.0: 3.0, 100.0 + 1e-9: 2.6}), plate))
+    twice = list(fitup_faults(FitUp(readings=readings({100.0: 3.0, 100.0 + 1e-9: 2.6})), plate))
     assert [f.code for f in twice] == ["fitup.twice"]
-    assert [f.code for f in fitup_faults(readings({10.0: 30.0}), plate)] == ["fitup.range"]
+    assert [f.code for f in fitup_faults(FitUp(readings=readings({10.0: 30.0})), plate)] == ["fitup.range"]
 
 
 def end(given: dict[str, Any], which: str, **fields: Any) -> PipeEnd:
@@ -225,3 +226,8 @@ def test_schools_of_tacks_and_what_is_refused() -> None:
     wrong = (Tack(from_s=10.0, to_s=40.0, order=1), Tack(from_s=30.0, to_s=60.0, order=2), Tack(from_s=880.0, to_s=960.0, order=3))
     assert {f.code for f in tack_faults(Course(900.0), wrong, 50.0)} == {"tack.overlap", "tack.outside", "tack.long"}
     assert tolerance_set(PIPE_OPEN, joint).bounds(joint, "high_low") == (-1.6, 1.6)
+
+
+def test_the_means_along_the_weld_are_what_a_plan_takes() -> None:
+    found = means(FitUp(readings=readings({0.0: 3.0, 450.0: 4.0, 900.0: 3.0}, face=1.2)), Course(900.0))
+    assert found == {"root_gap_mm": pytest.approx(3.5, abs=0.01), "root_face_mm": 1.2}

@@ -13,10 +13,11 @@ from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UsageFault
 from banister.core.fitup.judged import ADJUST, REWORK, Fit, Tolerance, judged_fit
-from banister.core.fitup.readings import QUANTITIES, FitUp
-from banister.core.fitup.tolerances import PROCEDURE, SETS, tolerance_set, usual_set
+from banister.core.fitup.readings import QUANTITIES, line_along
+from banister.core.fitup.tolerances import PROCEDURE, tolerance_set, usual_set
 from banister.core.fitup.places import course_of
 from banister.core.fitup.uneven import LayerAlong, along, root_risks
+from banister.core.joint.fitting import SETS, FitUp
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import INSIDE as IS_INSIDE
@@ -32,7 +33,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("file", type=Path, metavar="JOB")
     p.add_argument("readings", type=Path, metavar="READINGS")
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
-    p.add_argument("--set", choices=SETS, help=say("cli.fitup.set"))
+    p.add_argument("--set", choices=SETS[1:], help=say("cli.fitup.set"))
     p.add_argument("--gap", metavar="UNDER,OVER", help=say("cli.fitup.gap"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
@@ -92,11 +93,11 @@ def _table(fitup: FitUp, fit: Fit, layers: tuple[LayerAlong, ...], say: Speech) 
 
 def _risk(joint: Joint, fitup: FitUp, fit: Fit, plan: Plan, say: Speech) -> list[str]:
     """Where the root rod is most at risk."""
-    gap = fitup.line("gap", fit.course)
+    gap = line_along(fitup, "gap", fit.course)
     if gap is None or not joint.prep.open_root:
         return []
     places = np.arange(0.0, fit.course.length_mm, 10.0)
-    risks = root_risks(joint, gap, fitup.line("face", fit.course), plan.passes[0].rod.diameter_mm, places)
+    risks = root_risks(joint, gap, line_along(fitup, "face", fit.course), plan.passes[0].rod.diameter_mm, places)
     worst = max(range(len(risks)), key=lambda i: max(risks[i].too_tight, risks[i].too_wide))
     chance = Figure(round(100 * max(risks[worst].too_tight, risks[worst].too_wide)), "percent")
     return [say("cli.fitup.risk", chance=chance, at=fit.course.figure(float(places[worst])), rod=Figure(plan.passes[0].rod.id, "rod"))]

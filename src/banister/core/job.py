@@ -7,6 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 
+from banister.core.fitup.places import course_of
+from banister.core.fitup.readings import fitup_faults
 from banister.core.heat.line import HeatLine
 from banister.core.heat.preheat import OwnCell, cell_faults
 from banister.core.heat.shift import Shift, shift_faults
@@ -168,7 +170,10 @@ def job_faults(job: Job) -> tuple[Remark, ...]:
         if joint.id in seen or not joint.id:
             found.append(fault("joint.id", f"joints[{i}].id", id=Figure(joint.id, "name")))
         seen.add(joint.id)
-        found += [at(f, f"joints[{i}]") for f in joint_faults(joint)]
+        own = joint_faults(joint)
+        found += [at(f, f"joints[{i}]") for f in own]
+        if not own:
+            found += [at(f, f"joints[{i}].fitup") for f in fitup_faults(joint.fitup, course_of(joint))]
     for i, procedure in enumerate(job.procedures):
         found += [at(f, f"procedures[{i}]") for f in procedure_faults(procedure)]
     for i, welder in enumerate(job.welders):

@@ -7,7 +7,8 @@ import io
 from pathlib import Path
 
 from banister.core.fitup.places import Course
-from banister.core.fitup.readings import QUANTITIES, FitUp, GapReading, fitup_faults
+from banister.core.fitup.readings import QUANTITIES, fitup_faults
+from banister.core.joint.fitting import FitUp, GapReading
 from banister.core.fitup.turn import PipeEnd
 from banister.core.remark import Refused, Remark, fault
 from banister.job.columns import Row, read_columns
@@ -27,8 +28,9 @@ def read_fitup(path: Path, course: Course) -> FitUp:
         except Refused as refused:
             faults += [fault(r.code, f"line {row.line}, {_place_column(row)}", **r.figures) for r in refused.remarks]
     readings = [reading for _, reading in found]
-    for wrong in fitup_faults(readings, course):
+    for wrong in fitup_faults(FitUp(readings=tuple(readings)), course):
         index, _, column = wrong.place.field.removeprefix("readings[").partition("]")
+        column = column.replace(".s_mm", "")
         faults.append(fault(wrong.code, f"line {found[int(index)][0]}, {FIELDS.get(column.removeprefix('.'), _place_column(None, course))}", **wrong.figures))
     if faults:
         raise FileFault(*faults, file=str(path))

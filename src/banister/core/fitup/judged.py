@@ -12,7 +12,8 @@ import numpy as np
 
 from banister.core.fitup.line import NINE_IN_TEN, Line
 from banister.core.fitup.places import Course, course_of
-from banister.core.fitup.readings import FEWEST, QUANTITIES, FitUp, drawn
+from banister.core.fitup.readings import FEWEST, QUANTITIES, drawn, line_along
+from banister.core.joint.fitting import FitUp
 from banister.core.joint.joint import Joint
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, SURE, UNVERIFIED, WATCH, Figure, Place, Remark
 
@@ -88,7 +89,7 @@ def judged_fit(joint: Joint, fitup: FitUp, tolerances: ToleranceSet) -> Fit:
     course, stations, remarks = course_of(joint), list[Station](), list[Remark]()
     doubt: list[tuple[Floats, Floats]] = []
     for quantity in QUANTITIES:
-        line, bounds = fitup.line(quantity, course), tolerances.bounds(joint, quantity)
+        line, bounds = line_along(fitup, quantity, course), tolerances.bounds(joint, quantity)
         if line is None:
             continue
         own = [*_at_readings(quantity, line, bounds), *_between(quantity, line, bounds, course)]

@@ -6,7 +6,6 @@ from banister.core.fitup.judged import Tolerance, ToleranceSet
 from banister.core.joint.joint import Joint
 
 PROCEDURE, STRUCTURAL_OPEN, STRUCTURAL_BAR, PIPE_OPEN = "procedure", "structural-open", "structural-bar", "pipe-open"
-SETS = (PROCEDURE, STRUCTURAL_OPEN, STRUCTURAL_BAR, PIPE_OPEN)
 
 
 def tolerance_set(key: str, joint: Joint, own: dict[str, Tolerance] | None = None) -> ToleranceSet:
@@ -19,6 +18,14 @@ def tolerance_set(key: str, joint: Joint, own: dict[str, Tolerance] | None = Non
         PIPE_OPEN: {"gap": _off(0.8, 0.8), "face": _off(0.8, 0.8), "high_low": _off(1.6, 1.6), "bevel": _off(2.5, 2.5)},
     }
     return ToleranceSet(key=key, by=shipped[key] | (own or {}))
+
+
+def set_of(joint: Joint) -> ToleranceSet:
+    """The set a joint's readings are held against: the one chosen, or the usual one; the procedure's own tolerance on the gap over it."""
+    fitup = joint.fitup
+    entered = fitup.gap_under_mm is not None or fitup.gap_over_mm is not None
+    own = {"gap": Tolerance(under=fitup.gap_under_mm, over=fitup.gap_over_mm, sure=True)} if entered else {}
+    return tolerance_set(fitup.tolerances or usual_set(joint), joint, own)
 
 
 def usual_set(joint: Joint) -> str:

@@ -17,7 +17,8 @@ import numpy as np
 from banister.core.fitup.judged import normal
 from banister.core.fitup.line import Line
 from banister.core.fitup.places import course_of
-from banister.core.fitup.readings import QUANTITIES, FitUp, drawn
+from banister.core.fitup.readings import QUANTITIES, drawn, line_along
+from banister.core.joint.fitting import FitUp
 from banister.core.joint.groove import Groove, groove_of
 from banister.core.joint.joint import Joint, edited
 from banister.core.plan.plan import Pass, Plan
@@ -45,7 +46,7 @@ def at_station(joint: Joint, fitup: FitUp, s_mm: float) -> Joint:
     course, place = course_of(joint), np.array([s_mm])
     found = {}
     for quantity, (figure, _) in QUANTITIES.items():
-        line = fitup.line(quantity, course)
+        line = line_along(fitup, quantity, course)
         if line is not None:
             found[figure] = max(float(line.mean(place)[0]), 0.0) if quantity in ("gap", "face") else float(line.mean(place)[0])
     return edited(joint, **found)

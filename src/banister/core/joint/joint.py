@@ -7,6 +7,7 @@ from dataclasses import dataclass, fields, replace
 from functools import cache
 from typing import Any, TypeVar, get_type_hints
 
+from banister.core.joint.fitting import FitUp
 from banister.core.joint.heating import HeatSettings, Reading
 from banister.core.joint.piece import OnPiece, Piece
 from banister.core.joint.preparation import Preparation
@@ -21,6 +22,7 @@ class Joint(OnPiece):
     """A weld to be planned: its names, and the parts that different rooms of the program read.
 
     Planning reads `prep`, `piece` and `working`; heat reads `heat`, `metal` and `readings` as well.
+    `fitup` is what was measured before welding; no plan depends on it until its means are taken into `prep`.
     `procedure` is the number of a procedure document, `welder` a welder's mark; '' is none.
     """
 
@@ -36,6 +38,7 @@ class Joint(OnPiece):
     working: Working = Working()
     heat: HeatSettings = HeatSettings()
     readings: tuple[Reading, ...] = ()
+    fitup: FitUp = FitUp()
 
 
 PARTS = ("prep", "piece", "metal", "working", "choices", "heat")
