@@ -39,7 +39,7 @@ class Answers:
         self.asked.append("open")
         return self.path
 
-    def document_path(self, parent: QWidget, title: str, folder: Path, say: Speech) -> Path | None:
+    def document_path(self, parent: QWidget, title: str, folder: Path, say: Speech, suffix: str = "json") -> Path | None:
         self.asked.append("document")
         return self.path
 

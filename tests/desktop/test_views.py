@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QAbstractButton, QLabel, QWidget
 
 from banister.core.drawing.advances import CHARACTERS, advance
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Text
+from banister.desktop.app.frame import BELOW
 from banister.desktop.app.help import help_text
 from banister.desktop.app.theme import FONTS
 from banister.desktop.app.window import MainWindow
@@ -36,7 +37,7 @@ def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[
         panel, room = demo.work.panel(step), demo.work._areas[step].viewport().width()
         assert panel.minimumSizeHint().width() <= room and panel.width() == room, (step, "nothing is cut at the side")
         area = demo.section.width() * demo.section.height()
-        assert step == "limits" or size[1] < 700 or all(area > w.width() * w.height() for w in (demo.work.stair, demo.answers, demo.rail))
+        assert step in BELOW or size[1] < 700 or all(area > w.width() * w.height() for w in (demo.work.stair, demo.answers, demo.rail))
         assert clipped(demo.work) == [], (joint.id, one.key)
         assert outside(demo.rail.drawing) == []
     assert demo.rail.theme is demo.theme and demo.theme.dark == dark

@@ -243,12 +243,13 @@ def test_an_old_figure_that_could_not_be_saved_again_is_refused_on_reading() -> 
         decoded(json.dumps(document).encode())
 
 
-def test_a_sheet_of_the_fourth_version_reads_as_it_was_issued() -> None:
-    data, old = stored(4)
+@pytest.mark.parametrize(("version", "on"), [(4, "2026-11-20"), (5, "2026-11-28")])
+def test_a_sheet_of_a_later_version_reads_as_it_was_issued(version: int, on: str) -> None:
+    data, old = stored(version)
     job = decoded(data).job
     assert [j.id for j in job.joints] == [j["id"] for j in old["joints"]] and job.joints[0].piece.least_bore_mm == 600.0
     (sheet,), (row,) = job.issued, json.loads(data)["issued"]
-    assert sheet.issued_on == "2026-11-20" and job.standing_for(job.joint(sheet.joint.id)) is sheet
+    assert sheet.issued_on == on and sheet.planner_version == row.get("planner_version", "2") and job.standing_for(job.joint(sheet.joint.id)) is sheet
     assert [(p.area_mm2, p.run_out_mm, p.arc_energy_kj_mm) for p in sheet.plan.passes] == [
         (p["area_mm2"], p["run_out_mm"], p["arc_energy_kj_mm"]) for p in row["plan"]["passes"]]
     assert decoded(encoded(job)).job == job

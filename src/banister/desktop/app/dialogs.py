@@ -18,8 +18,8 @@ class Dialogs(Protocol):
     def open_path(self, parent: QWidget, say: Speech) -> Path | None:
         """A job file to open."""
 
-    def document_path(self, parent: QWidget, title: str, folder: Path, say: Speech) -> Path | None:
-        """A procedure or welder file to read."""
+    def document_path(self, parent: QWidget, title: str, folder: Path, say: Speech, suffix: str = "json") -> Path | None:
+        """A file to read that is no job: a procedure, a welder, readings."""
 
     def save_path(self, parent: QWidget, title: str, name: str, kind: str) -> Path | None:
         """Where to write."""
@@ -36,9 +36,9 @@ class QtDialogs:
         name, _ = QFileDialog.getOpenFileName(parent, say("dialog.open"), "", f"{say('dialog.jobs')} (*.banister);;{say('dialog.all')} (*)")
         return Path(name) if name else None
 
-    def document_path(self, parent: QWidget, title: str, folder: Path, say: Speech) -> Path | None:
-        """A procedure or welder file to read."""
-        name, _ = QFileDialog.getOpenFileName(parent, title, str(folder), f"{say('dialog.documents')} (*.json);;{say('dialog.all')} (*)")
+    def document_path(self, parent: QWidget, title: str, folder: Path, say: Speech, suffix: str = "json") -> Path | None:
+        """A file to read that is no job: a procedure, a welder, readings."""
+        name, _ = QFileDialog.getOpenFileName(parent, title, str(folder), f"{say('dialog.documents')} (*.{suffix});;{say('dialog.all')} (*)")
         return Path(name) if name else None
 
     def save_path(self, parent: QWidget, title: str, name: str, kind: str) -> Path | None:

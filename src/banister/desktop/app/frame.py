@@ -23,10 +23,13 @@ from banister.desktop.snapshot import Snapshot
 from banister.desktop.app.stair import Stair
 from banister.desktop.steps.registry import STEPS_BY_KEY
 from banister.desktop.store import Store
+from banister.desktop.steps.fitup.batten_view import BattenWidget
 from banister.desktop.steps.limits.grid import WindowGrid
 from banister.desktop.steps.passes.table import PassTable
 
 NOTES_OVER_SECTION = 2
+BELOW = {"limits": "grid", "fitup": "batten"}
+"""What stands under the section on a step, in the place of the table."""
 NARROW_PX, LOW_PX, GRID_ALONE_PX = 1150, 760, 640
 SIDE_PX, STAIR_PX = (304, 348), (166, 196)
 RAIL_PX = {(True, False): 150, (True, True): 176, (False, False): 186, (False, True): 214}
@@ -204,7 +207,7 @@ class WorkPage(QWidget):
         self.store, self.theme = store, theme
         self.header, self.bar = Header(store), MessageBar(notices, store)
         self.section, self.rail, self.stair = SectionView(store, theme), Rail(store, theme), Stair(store, theme)
-        self.grid = WindowGrid(store, theme)
+        self.grid, self.batten = WindowGrid(store, theme), BattenWidget(store, theme)
         self.answers, self.table, self.note = AnswersStrip(store, theme), PassTable(store, theme), NoteLine(store, theme)
         self.panels: dict[str, Panel] = {}
         self._areas: dict[str, QScrollArea] = {}
@@ -230,11 +233,12 @@ class WorkPage(QWidget):
         column = _column(centre)
         self.split = QSplitter(Qt.Orientation.Vertical)
         self.below, self.table_wanted, self._below = QStackedWidget(), False, ""
-        self._shares = {"table": [600, 240], "grid": [260, 400]}
+        self._shares = {"table": [600, 240], "grid": [260, 400], "batten": [360, 270]}
         self.split.addWidget(self.section)
         self.split.addWidget(self.below)
-        for widget in (self.table, self.grid):
+        for widget in (self.table, self.grid, self.batten):
             self.below.addWidget(widget)
+        self.batten.picked.connect(self._measure)
         self.split.setChildrenCollapsible(False)
         self.split.setStretchFactor(0, 1)
         self.below.hide()
@@ -285,7 +289,7 @@ class WorkPage(QWidget):
         """Draw what differs, the shown panel only."""
         self.header.show_job(old, new, title)
         self._show_below()
-        for view in (self.section, self.answers, self.table, self.grid, self.rail, self.stair, self.note):
+        for view in (self.section, self.answers, self.table, self.grid, self.batten, self.rail, self.stair, self.note):
             view.show_job(old, new)
         self.panel(new.view.step).catch_up()
         self.side.setCurrentWidget(self._areas[new.view.step])
@@ -293,7 +297,7 @@ class WorkPage(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Another theme."""
         self.theme = theme
-        views: list[Themed] = [self.section, self.rail, self.stair, self.answers, self.table, self.grid, self.note, *self.panels.values()]
+        views: list[Themed] = [self.section, self.rail, self.stair, self.answers, self.table, self.grid, self.batten, self.note, *self.panels.values()]
         for view in views:
             view.set_theme(theme)
 
@@ -302,6 +306,14 @@ class WorkPage(QWidget):
         self.table_wanted = not self.table_wanted
         self._show_below()
         self.show_toggles()
+
+    def _measure(self, s_mm: float) -> None:
+        """A place of the batten was clicked: the next reading is of it."""
+        from banister.desktop.steps.fitup.panel import FitUpPanel
+
+        panel = self.panel("fitup")
+        assert isinstance(panel, FitUpPanel)
+        panel.aim(s_mm)
 
     def enter_panel(self) -> None:
         """The keys go to the first thing in the panel that can be worked."""
@@ -312,13 +324,13 @@ class WorkPage(QWidget):
                 return
 
     def _show_below(self) -> None:
-        """What stands under the section: the grid of windows on its step, else the table where it is wanted; each keeps its share of the room."""
-        on_limits = self.store.view.step == "limits"
-        self.below.setCurrentWidget(self.grid if on_limits else self.table)
-        self.below.setVisible(on_limits or self.table_wanted)
-        self.answers.setVisible(not on_limits)
-        self.section.setHidden(on_limits and self.height() < GRID_ALONE_PX)
-        below = "grid" if on_limits else "table" if self.table_wanted else ""
+        """What stands under the section: what belongs to the step, else the table where it is wanted; each keeps its share of the room."""
+        own = BELOW.get(self.store.view.step, "")
+        below = own or ("table" if self.table_wanted else "")
+        self.below.setCurrentWidget({"grid": self.grid, "batten": self.batten}.get(below, self.table))
+        self.below.setVisible(bool(below))
+        self.answers.setVisible(not own)
+        self.section.setHidden(bool(own) and self.height() < GRID_ALONE_PX)
         if below != self._below:
             if self._below:
                 self._shares[self._below] = self.split.sizes()

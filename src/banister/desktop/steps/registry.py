@@ -10,6 +10,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from banister.core.fitup.judged import ADJUST, REWORK, judged_fit
+from banister.core.fitup.tolerances import set_of
+from banister.core.joint.faults import joint_faults
 from banister.core.joint.figures import FIGURES
 from banister.core.remark import NOT_JUDGED, OUTSIDE, Figure
 from banister.desktop.snapshot import Snapshot
@@ -83,6 +86,16 @@ def _procedure(now: Snapshot) -> StepState:
     return _counted(now, documents=True)
 
 
+def _fitup(now: Snapshot) -> StepState:
+    joint, say = now.joint, now.say
+    assert joint is not None
+    if not joint.fitup.readings or joint_faults(joint):
+        return StepState(say("stair.fitup.none"))
+    verdicts = list(judged_fit(joint, joint.fitup, set_of(joint)).at_readings().values())
+    bad = sum(v in (ADJUST, REWORK) for v in verdicts)
+    return StepState(say("stair.fitup.bad", n=len(verdicts), bad=str(bad)) if bad else say("stair.fitup", n=len(verdicts)), bool(bad))
+
+
 def _rods(now: Snapshot) -> StepState:
     rods = now.plan.rods if now.plan is not None and now.feasible else 0
     return StepState(now.say("stair.rods", n=rods) if rods else now.say("stair.rods.none"))
@@ -116,7 +129,8 @@ def _sheet(now: Snapshot) -> StepState:
 _PANELS = "banister.desktop.steps"
 STEPS = (
     Step("joint", f"{_PANELS}.joint.panel:JointPanel", _joint), Step("limits", f"{_PANELS}.limits.panel:LimitsPanel", _limits),
-    Step("procedure", f"{_PANELS}.procedure.panel:ProcedurePanel", _procedure), Step("rods", f"{_PANELS}.rods.panel:RodsPanel", _rods),
+    Step("procedure", f"{_PANELS}.procedure.panel:ProcedurePanel", _procedure),
+    Step("fitup", f"{_PANELS}.fitup.panel:FitUpPanel", _fitup), Step("rods", f"{_PANELS}.rods.panel:RodsPanel", _rods),
     Step("passes", f"{_PANELS}.passes.panel:PassesPanel", _passes), Step("heat", f"{_PANELS}.heat.panel:HeatPanel", _heat),
     Step("sheet", f"{_PANELS}.sheet.panel:SheetPanel", _sheet),
 )  # fmt: skip

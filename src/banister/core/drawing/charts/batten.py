@@ -1,0 +1,201 @@
+"""The batten: the weld unrolled as two laths, the opening between them the root gap, far wider than it is.
+
+Its band grows between readings; tolerances are lines inside; what is outside is hatched, with the remedy in words at the
+worst place; stations carry their verdict as a shape, and a dotted ring stands where a reading would tell most.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from banister.core.drawing.advances import advance
+from banister.core.drawing.charts.axis import Axis, marks, step_for
+from banister.core.drawing.hatch import hatched
+from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
+from banister.core.fitup.judged import ADJUST, GO, REWORK, UNSURE, Fit, ToleranceSet
+from banister.core.fitup.line import NINE_IN_TEN, Line
+from banister.core.fitup.places import clock_said
+from banister.core.fitup.readings import line_along
+from banister.core.joint.joint import Joint
+from banister.core.remark import Figure
+from banister.core.words import Speech
+
+LEFT, RIGHT, HEAD, FOOT, LATH = 64.0, 24.0, 68.0, 56.0, 20.0
+MM_STEPS, INCH_STEPS, DEGREE_STEPS = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0), (12.7, 25.4, 50.8, 127.0, 254.0), (30.0,)
+SAMPLES = 181
+MARK_PX, RING_PX, MARK_ROW = 5.0, 7.0, 10.0
+
+
+@dataclass(frozen=True, slots=True)
+class BattenView:
+    """Size in pixels, and the place pointed at, None for none."""
+
+    width: float
+    height: float
+    pointer_mm: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Batten:
+    """The picture, and the axis along for the hand."""
+
+    drawing: Drawing
+    along: Axis
+
+
+def batten(joint: Joint, fit: Fit, tolerances: ToleranceSet, say: Speech, view: BattenView) -> Batten:
+    """The fit-up of a joint; without readings the bare laths at the drawing's gap."""
+    along = Axis(0.0, fit.course.length_mm, LEFT, view.width - RIGHT)
+    gap = line_along(joint.fitup, "gap", fit.course)
+    bounds = tolerances.bounds(joint, "gap")
+    picture = _Picture(joint, fit, say, view, along, gap, bounds)
+    shapes = (Rect((0.0, 0.0, view.width, view.height), "ground"), *picture.laths(), *picture.tolerance(), *picture.stations(), *picture.next(),
+              *picture.ruler(), *picture.words(), *picture.pointer())  # fmt: skip
+    return Batten(Drawing(shapes, (0.0, 0.0, view.width, view.height)), along)
+
+
+class _Picture:
+    """The parts of the batten."""
+
+    def __init__(self, joint: Joint, fit: Fit, say: Speech, view: BattenView, along: Axis, gap: Line | None, bounds: tuple[float, float] | None) -> None:
+        self.joint, self.fit, self.say, self.view, self.along, self.gap, self.bounds = joint, fit, say, view, along, gap, bounds
+        self.s = np.linspace(0.0, fit.course.length_mm, SAMPLES)
+        self.mean = np.full(SAMPLES, joint.prep.root_gap_mm) if gap is None else gap.mean(self.s)
+        self.half = np.zeros(SAMPLES) if gap is None else NINE_IN_TEN * gap.sd(self.s)
+        self.middle = (FOOT + view.height - HEAD) / 2
+        widest = max(float((self.mean + self.half).max()), bounds[1] if bounds is not None and np.isfinite(bounds[1]) else 0.0, 1.0)
+        self.scale = (view.height - HEAD - FOOT - 2 * LATH - 8) / 2 / widest * 2
+
+    def edge(self, gap_mm: np.ndarray | float, up: bool) -> np.ndarray:
+        """Where an edge lies for a gap."""
+        half = np.asarray(gap_mm) * self.scale / 2
+        return self.middle + half if up else self.middle - half
+
+    # --- laths ----------------------------------------------------------------------------------
+    def laths(self) -> Iterator[Shape]:
+        """Two laths with the opening between them, dotted where the band's edges lie, hatched where outside."""
+        x = [self.along.at(float(s)) for s in self.s]
+        for up in (True, False):
+            inner = self.edge(self.mean, up)
+            outer = float(self.edge(float(self.mean.max()), up)) + (LATH if up else -LATH)
+            points = (*zip(x, inner.tolist(), strict=True), (x[-1], outer), (x[0], outer))
+            yield Polygon(points, "plate", f"lath:{'upper' if up else 'lower'}")
+            yield Lines(tuple(itertools.pairwise(zip(x, inner.tolist(), strict=True))), "plate.edge")
+            for start, end in self._outside():
+                strip = ((self.along.at(start), float(self.edge(self._at(start), up))), (self.along.at(end), float(self.edge(self._at(end), up))),
+                         (self.along.at(end), outer), (self.along.at(start), outer))  # fmt: skip
+                yield Lines(hatched(strip, 50.0 if up else -50.0, 6.0), "hatch.outside", f"outside:{start:.0f}")
+        if self.gap is not None:
+            for up in (True, False):
+                for edge in (self.mean + self.half, np.maximum(self.mean - self.half, 0.0)):
+                    ys = self.edge(edge, up).tolist()
+                    yield Lines(tuple(itertools.pairwise(zip(x, ys, strict=True)))[::2], "soft", "band")
+
+    def _at(self, s: float) -> float:
+        return float(np.interp(s, self.s, self.mean))
+
+    def _outside(self) -> Iterator[tuple[float, float]]:
+        own = [s for s in self.fit.stations if s.quantity == "gap"]
+        for is_bad, group in itertools.groupby(own, key=lambda s: s.verdict in (ADJUST, REWORK)):
+            found = list(group)
+            if is_bad:
+                yield max(found[0].s_mm - 5.0, 0.0), min(found[-1].s_mm + 5.0, self.fit.course.length_mm)
+
+    def tolerance(self) -> Iterator[Shape]:
+        """Lines the edges are to lie between."""
+        for bound, key in zip(self.bounds or (), ("low", "high"), strict=False):
+            if np.isfinite(bound):
+                for up in (True, False):
+                    y = float(self.edge(bound, up))
+                    yield Lines((((LEFT, y), (self.view.width - RIGHT, y)),), "limit", f"tolerance:{key}")
+                y = float(self.edge(bound, True))
+                yield Text((LEFT - 6, y), self.say.units.text("fine_length", bound), "limit", 11.5, "end", face=NARROW)
+
+    # --- stations -------------------------------------------------------------------------------
+    def stations(self) -> Iterator[Shape]:
+        """What was read, at its place, with its verdict as a shape; figures that would overlap are left to the table."""
+        verdicts, taken = self.fit.at_readings(), -1e9
+        for r in self.joint.fitup.readings:
+            x, foot = self.along.at(r.s_mm), self.edge(self._at(r.s_mm), False)
+            yield Lines((((x, float(foot)), (x, float(self.edge(self._at(r.s_mm), True)))),), "dimension", f"reading:{r.s_mm:g}")
+            text = "" if r.gap is None else self.say.units.text("fine_length", r.gap)
+            wide = advance(text, 13.0, NARROW_BOLD)
+            if text and x - wide / 2 > taken:
+                yield Rect((x - wide / 2 - 3, self.middle - 9, x + wide / 2 + 3, self.middle + 9), "ground")
+                yield Text((x, self.middle), text, "text", 13.0, face=NARROW_BOLD)
+                taken = x + wide / 2 + 4
+            yield from _verdict(verdicts[r.s_mm], (x, self.view.height - HEAD + MARK_ROW))
+
+    def next(self) -> Iterator[Shape]:
+        """A dotted ring where a reading would tell most."""
+        if self.fit.next_mm is not None:
+            x = self.along.at(self.fit.next_mm)
+            y = self.view.height - HEAD + MARK_ROW
+            ring = [(x + RING_PX * np.cos(a), y + RING_PX * np.sin(a)) for a in np.linspace(0, 2 * np.pi, 17)]
+            yield Lines(tuple(itertools.pairwise((float(px), float(py)) for px, py in ring))[::2], "handle", "next")
+
+    def ruler(self) -> Iterator[Shape]:
+        """A tape under the lower lath: mm or inches along a plate, the clock of a pipe."""
+        y, inches, closed = FOOT - 12, self.say.units.inches, self.fit.course.closed
+        step = self.fit.course.length_mm / 12 if closed else step_for(self.along, INCH_STEPS if inches else MM_STEPS, 46.0)
+        yield Lines((((LEFT, y), (self.view.width - RIGHT, y)),), "soft")
+        for at in marks(self.along, step):
+            x = self.along.at(at)
+            yield Lines((((x, y), (x, y - 5)),), "soft")
+            said = clock_said(at / self.fit.course.length_mm * 360.0) if closed else self.say.units.text("long_length", at)
+            yield Text((x, y - 13), said, "soft", 11.5, face=NARROW)
+
+    def words(self) -> Iterator[Shape]:
+        """What to do, largest; under it how many stations stand how."""
+        say, verdicts = self.say, list(self.fit.at_readings().values())
+        bad = [r for r in self.fit.remarks if r.place.s_mm is not None and r.code.count(".") == 2]
+        head = say("batten.none") if not verdicts else say(f"batten.do.{bad[0].code.removeprefix('fitup.')}", **bad[0].figures) if bad else say("batten.go")
+        yield Text((14.0, self.view.height - 17), head, "outside" if bad else "text", 17.0, "start", face=BOLD)
+        if verdicts:
+            counted = ", ".join(f"{verdicts.count(v)} {say(f'fit.{v}')}" for v in dict.fromkeys(verdicts))
+            also = f"; {say('cli.fitup.next', at=self.fit.course.figure(self.fit.next_mm))}" if self.fit.next_mm is not None else ""
+            line = say("cli.fitup.count", n=len(verdicts), verdicts=counted) + also
+            yield Text((14.0, self.view.height - 37), line, "soft", 12.0, "start", face=NARROW)
+        scale = say("batten.scale", k=f"{self.scale / self.along.scale:.0f}")
+        yield Text((self.view.width - RIGHT, 10.0), scale, "soft", 11.5, "end", face=NARROW)
+
+    def pointer(self) -> Iterator[Shape]:
+        """The place pointed at, with what is known there: firm where it was measured, else with its doubt."""
+        at = self.view.pointer_mm
+        if at is None:
+            return
+        x, say = self.along.kept(at), self.say
+        yield Lines((((x, FOOT - 16), (x, self.view.height - HEAD + 2)),), "handle", "pointer")
+        gap = Figure(self._at(at), "fine_length")
+        half = Figure(float(np.interp(at, self.s, self.half)), "fine_length")
+        text = say("batten.at" if self.gap is not None else "batten.at.drawn", at=self.fit.course.figure(at), gap=gap, half=half)
+        wide = advance(text, 12.0, NARROW_BOLD) + 12
+        left = min(max(x - wide / 2, 4.0), self.view.width - wide - 4)
+        yield Rect((left, 1.0, left + wide, 18.0), "ground", "handle", "pointer:said")
+        yield Text((left + wide / 2, 9.5), text, "text", 12.0, face=NARROW_BOLD)
+
+
+def _verdict(verdict: str, at: Point) -> Iterator[Shape]:
+    """A shape for each verdict: disc, ring, triangle, cross, and a small ring where nothing is set."""
+    x, y = at
+    r = MARK_PX
+    if verdict == GO:
+        yield Dot(at, r, "limit", "limit", "go")
+    elif verdict == UNSURE:
+        yield Dot(at, r, "ground", "soft", "unsure")
+    elif verdict == ADJUST:
+        yield Polygon(((x - r - 1, y - r), (x + r + 1, y - r), (x, y + r + 1)), "outside", "adjust")
+    elif verdict == REWORK:
+        yield Lines((((x - r, y - r), (x + r, y + r)), ((x - r, y + r), (x + r, y - r))), "outside", "rework")
+    else:
+        yield Dot(at, r / 2, "ground", "soft", "unset")
+
+
+def nearest_station(places: Sequence[float], at: float, within: float) -> float | None:
+    """The measured place nearest to one, None where none is near."""
+    best = min(places, key=lambda s: abs(s - at), default=None)
+    return best if best is not None and abs(best - at) <= within else None

@@ -1,0 +1,1 @@
+"""The fit-up step: the batten and its readings."""

@@ -1,0 +1,221 @@
+"""The fit-up: readings typed, read from a file and judged; a plan on their means."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from functools import partial
+
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from banister.core.fitup.judged import judged_fit
+from banister.core.fitup.places import course_of
+from banister.core.fitup.readings import POSSIBLE, QUANTITIES, fitup_faults, means
+from banister.core.fitup.tolerances import set_of
+from banister.core.joint.fitting import INSTRUMENTS, SETS, FitUp, GapReading
+from banister.core.joint.joint import Joint
+from banister.core.remark import INSIDE, OUTSIDE, SURE, WATCH, Figure, Refused, Remark
+from banister.desktop.app.theme import Theme
+from banister.desktop.fields import FigureField, NameField
+from banister.desktop.panel import Panel, capital, cleared, keeping_focus
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.store import Store
+from banister.job.fitup_csv import fitup_csv, read_fitup
+from banister.job.reading import FileFault
+
+
+class FitUpPanel(Panel):
+    """What was measured, where, and what to do about it."""
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__(store, theme)
+        say = self.say
+        self.heading(say("step.fitup"))
+        self.remark(say("fitup_step.how"))
+        self.place = NameField(say("fitup_step.place"))
+        self.column.addWidget(self.place)
+        self.fields: dict[str, FigureField] = {}
+        for quantity, (_, kind) in QUANTITIES.items():
+            low, high = POSSIBLE[quantity]
+            field = FigureField(capital(say(f"fitup.{quantity}")), kind, lambda _: None, low=low, high=high, optional=True)
+            field.edit.returnPressed.connect(self.take)
+            self.fields[quantity] = field
+            self.column.addWidget(field)
+        self.take_button = self.button("fitup_step.take", self.take, tip=True)
+        self.fault = self.remark(kind="bad")
+        self.bad, self.warn, self.quiet = self.remark(kind="bad"), self.remark(kind="warn"), self.remark()
+        self.on_means = self.button("fitup_step.means", self.plan_on_means, tip=True)
+        self.heading(say("fitup_step.readings"), 14)
+        self.rows = QVBoxLayout()
+        self.column.addLayout(self.rows)
+        self.heading(say("fitup_step.against"), 14)
+        self.set = self.choice("fitup_step.set", {key: say(f"tolerance.{key or 'usual'}") for key in SETS}, lambda key: self._change(tolerances=key))
+        self.under, self.over = (FigureField(say(f"fitup_step.{end}"), "fine_length", partial(self._tolerance, f"gap_{end}_mm"), low=0.0, optional=True)
+                                 for end in ("under", "over"))  # fmt: skip
+        for own in (self.under, self.over):
+            self.column.addWidget(own)
+        self.instrument = self.choice("fitup_step.instrument", {key: say(f"instrument.{key}") for key in INSTRUMENTS}, lambda key: self._change(instrument=key))
+        self.by = NameField(say("fitup_step.by"))
+        self.by.committed.connect(lambda text: self._change(by=text))
+        self.column.addWidget(self.by)
+        self.button("fitup_step.read", self.read)
+        self.button("fitup_step.write", self.write)
+        self.remark(say("fitup_step.caution"))
+        self.column.addStretch(1)
+
+    # --- intents -----------------------------------------------------------------------------
+    def aim(self, s_mm: float) -> None:
+        """The next reading is of this place; what was read there already stands in the fields."""
+        joint = self.store.joint
+        if joint is None:
+            return
+        course = course_of(joint)
+        found = next((r for r in joint.fitup.readings if abs(r.s_mm - s_mm) < 1e-6), None)
+        self.place.show_text(self.say.figure(course.figure(s_mm)) if found is None else found.at)
+        self.place.edit.setText(self.place.edit.kept)
+        for quantity, field in self.fields.items():
+            field.edit.setModified(False)
+            field.show_value(None if found is None else getattr(found, quantity), self.say)
+        self.fields["gap"].edit.setFocus()
+        self.fields["gap"].edit.selectAll()
+
+    def take(self) -> None:
+        """Take the typed reading into the joint, then aim at the place worth most to measure next."""
+        joint, say = self.store.joint, self.say
+        if joint is None:
+            return
+        course = course_of(joint)
+        try:
+            at = self.place.edit.text().strip()
+            s_mm = course.place(at)
+            values = {q: field.value() if field.edit.text().strip() else None for q, field in self.fields.items()}
+        except Refused as refused:
+            self._tell(say.sentence(refused.remarks[0]))
+            return
+        if all(value is None for value in values.values()):
+            self._tell(say("fitup_step.nothing"))
+            return
+        read = replace(GapReading(at=at, s_mm=s_mm), **values)  # type: ignore[arg-type]
+        changed = joint.fitup.with_reading(read)
+        if faults := tuple(fitup_faults(changed, course)):
+            self._tell(" ".join(say.sentence(f) for f in faults))
+            return
+        self._tell("")
+        self.store.edit_joint(say("edit.fitup.reading", at=course.figure(s_mm)), fitup=changed)
+        after = judged_fit(joint, changed, set_of(replace(joint, fitup=changed)))
+        if after.next_mm is not None:
+            self.aim(float(round(after.next_mm)))
+
+    def _drop(self, reading: GapReading) -> None:
+        joint = self.store.joint
+        if joint is not None:
+            kept = tuple(r for r in joint.fitup.readings if r != reading)
+            self._put(replace(joint.fitup, readings=kept), self.say("edit.fitup.drop", at=course_of(joint).figure(reading.s_mm)))
+
+    def _change(self, **changes: str) -> None:
+        joint = self.store.joint
+        if joint is not None and replace(joint.fitup, **changes) != joint.fitup:  # type: ignore[arg-type]
+            self._put(replace(joint.fitup, **changes), self.say("edit.fitup"))  # type: ignore[arg-type]
+
+    def _tolerance(self, name: str, value: float) -> Remark | None:
+        joint = self.store.joint
+        if joint is None:
+            return None
+        entered: dict[str, float | None] = {name: None if math.isnan(value) else value}
+        changed = replace(joint.fitup, **entered)  # type: ignore[arg-type]
+        refusal = next(fitup_faults(changed, course_of(joint)), None)
+        if refusal is None and changed != joint.fitup:
+            self._put(changed, self.say("edit.fitup"))
+        return refusal
+
+    def _put(self, fitup: FitUp, name: str) -> None:
+        self.store.edit_joint(name, fitup=fitup)
+
+    def plan_on_means(self) -> None:
+        """The means along the weld become the joint's own figures, as one step."""
+        joint = self.store.joint
+        if joint is not None and joint.fitup.readings:
+            self.store.edit_joint(self.say("edit.fitup.means"), **means(joint.fitup, course_of(joint)))
+
+    def read(self) -> None:
+        """Readings from a CSV file; nothing is taken from one with faults."""
+        window, joint, say = self.window(), self.store.joint, self.say
+        if joint is None:
+            return
+        path = window.dialogs.document_path(window, say("fitup_step.read"), window.files.folder, say, "csv")  # type: ignore[attr-defined]
+        if path is None:
+            return
+        try:
+            found = read_fitup(path, course_of(joint))
+        except FileFault as broken:
+            self._tell("\n".join(say.faults(broken.remarks)))
+            return
+        self._tell("")
+        self._put(replace(joint.fitup, readings=found.readings), say("edit.fitup.read"))
+
+    def write(self) -> None:
+        """The readings as a CSV file that reads back the same."""
+        window, joint, say = self.window(), self.store.joint, self.say
+        if joint is None:
+            return
+        path = window.dialogs.save_path(window, say("export.write"), f"{joint.id}-fit-up.csv", "*.csv")  # type: ignore[attr-defined]
+        if path is not None:
+            window.files.write(path, fitup_csv(joint.fitup, course_of(joint)).encode())  # type: ignore[attr-defined]
+
+    def _tell(self, text: str) -> None:
+        self.fault.setText(text)
+        self.fault.setVisible(bool(text))
+
+    # --- showing -----------------------------------------------------------------------------
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """Show the readings and what they come to."""
+        joint, say = new.joint, new.say
+        if joint is None or not new.differs(old, "joint", "say"):
+            return
+        if old is None or old.joint is None or old.joint.id != joint.id:
+            self._tell("")
+            self.place.show_text("")
+        for quantity, field in self.fields.items():
+            field.show_unit(say, QUANTITIES[quantity][1])
+        with keeping_focus(self):
+            cleared(self.rows)
+            for reading in joint.fitup.readings:
+                self.rows.addWidget(self._row(reading, joint))
+            if not joint.fitup.readings:
+                self.rows.addWidget(QLabel(say("fitup_step.none")))
+        self._show_remarks(joint)
+        self.set.show_choice(joint.fitup.tolerances)
+        self.instrument.show_choice(joint.fitup.instrument)
+        self.by.show_text(joint.fitup.by)
+        self.under.show_value(joint.fitup.gap_under_mm, say)
+        self.over.show_value(joint.fitup.gap_over_mm, say)
+        self.on_means.setEnabled(bool(joint.fitup.readings))
+
+    def _show_remarks(self, joint: Joint) -> None:
+        say = self.say
+        fit = judged_fit(joint, joint.fitup, set_of(joint))
+        unverified = f" ({say('certainty.unverified')})"
+        for label, verdicts in ((self.bad, (OUTSIDE,)), (self.warn, (WATCH,)), (self.quiet, (INSIDE, "not judged"))):
+            texts = [say.sentence(r) + ("" if r.certainty == SURE else unverified) for r in fit.remarks if r.verdict in verdicts]
+            label.setText("\n\n".join(texts))
+            label.setVisible(bool(texts))
+
+    def _row(self, reading: GapReading, joint: Joint) -> QWidget:
+        say, box, row = self.say, QWidget(), QHBoxLayout()
+        row.setContentsMargins(0, 0, 0, 0)
+        where = say.figure(course_of(joint).figure(reading.s_mm))
+        figures = ", ".join(say.sized(kind, value) for q, (_, kind) in QUANTITIES.items() if (value := getattr(reading, q)) is not None)
+        edit, drop = QPushButton(where), QPushButton(say("fitup_step.drop"))
+        edit.setToolTip(say("fitup_step.again"))
+        edit.setAccessibleName(f"{where}: {figures}")
+        edit.clicked.connect(lambda _checked=False: self.aim(reading.s_mm))
+        drop.setAccessibleName(say("fitup_step.drop.which", at=Figure(where, "name")))
+        drop.setToolTip(drop.accessibleName())
+        drop.clicked.connect(lambda _checked=False: self._drop(reading))
+        said = QLabel(figures)
+        said.setWordWrap(True)
+        row.addWidget(edit)
+        row.addWidget(said, 1)
+        row.addWidget(drop)
+        box.setLayout(row)
+        return box

@@ -1,0 +1,111 @@
+"""The fit-up step in the real window: click, type, Enter; judged, undone, read from a file, planned on."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from banister.core.drawing.charts.batten import BattenView, batten
+from banister.core.fitup.judged import judged_fit
+from banister.core.fitup.tolerances import set_of
+from banister.core.joint.fitting import FitUp
+from banister.desktop.app.window import MainWindow
+from banister.desktop.steps.fitup.panel import FitUpPanel
+from tests.conftest import SAY, make_joint, shapes_of, texts_of
+from tests.desktop.conftest import Answers, press, step, type_in
+
+
+@pytest.fixture
+def panel(demo: MainWindow) -> FitUpPanel:
+    demo.show()
+    found = step(demo, "fitup")
+    QApplication.processEvents()
+    assert isinstance(found, FitUpPanel)
+    return found
+
+
+def test_a_click_a_figure_and_enter_are_a_reading(demo: MainWindow, panel: FitUpPanel, qtbot: QtBot) -> None:
+    demo.store.edit_joint("bare", fitup=FitUp())
+    view = demo.work.batten
+    assert (view.isVisible() and "Not measured yet" in texts_of(view.drawing)[-2]) or "Not measured yet" in " ".join(texts_of(view.drawing))
+    qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(int(view.chart.along.at(300.0)), view.height() // 2))
+    assert panel.fields["gap"].edit.hasFocus() and abs(float(panel.place.edit.text().split()[0]) - 300.0) <= 2.0
+    qtbot.keyClicks(panel.fields["gap"].edit, "3,4")
+    qtbot.keyClick(panel.fields["gap"].edit, Qt.Key.Key_Return)
+    (reading,) = demo.store.joint.fitup.readings
+    assert reading.gap == 3.4 and demo.store.now.plan is not None and "3.4" in texts_of(view.drawing)
+    for at, gap in (("20", "3"), ("600", "5.6"), ("880", "3.1")):
+        type_in(qtbot, panel.place.edit, at)
+        type_in(qtbot, panel.fields["gap"].edit, gap)
+    assert [r.s_mm for r in demo.store.joint.fitup.readings][-1] == 880.0 and len(demo.store.joint.fitup.readings) == 4
+    assert "Close the gap by 2.6 mm at 600 mm" in " ".join(texts_of(view.drawing)) and "2.6 mm" in panel.warn.text() and "unverified" in panel.warn.text()
+    assert panel.place.edit.text() not in ("", "880"), "the place worth most comes next"
+    demo.store.undo()
+    assert len(demo.store.joint.fitup.readings) == 3
+
+
+def test_what_cannot_be_a_reading_is_said_and_nothing_is_taken(demo: MainWindow, panel: FitUpPanel, qtbot: QtBot) -> None:
+    before = demo.store.job
+    for place, gap, word in (("950", "3", "outside the joint"), ("noon", "3", "length"), ("300", "", "at least one"), ("300", "99", "Enter")):
+        panel.place.edit.setText(place)
+        panel.fields["gap"].edit.setText(gap)
+        panel.take()
+        assert word in panel.fault.text() and demo.store.job is before
+    demo.store.look(joint_id="P4")
+    panel.aim(0.0)
+    panel.fields["gap"].edit.setText("3")
+    panel.take()
+    assert demo.store.joint.fitup.readings[0].at == "12:00" and "12:00" in " ".join(texts_of(demo.work.batten.drawing))
+
+
+def test_readings_leave_an_issued_plan_alone_and_their_means_are_a_choice(demo: MainWindow, panel: FitUpPanel) -> None:
+    demo.store.issue()
+    issued, gap = demo.store.now.issued, demo.store.joint.prep.root_gap_mm
+    panel.aim(20.0)
+    panel.fields["gap"].edit.setText("3.9")
+    panel.take()
+    assert demo.store.now.issued is issued and demo.store.now.stands
+    panel.plan_on_means()
+    assert demo.store.joint.prep.root_gap_mm > gap and not demo.store.now.stands
+    demo.store.undo()
+    assert demo.store.joint.prep.root_gap_mm == gap and demo.store.now.stands
+
+
+def test_readings_come_from_a_file_and_go_into_one(demo: MainWindow, panel: FitUpPanel, dialogs: Answers, tmp_path: Path) -> None:
+    before = demo.store.joint.fitup.readings
+    dialogs.path = tmp_path / "out.csv"
+    panel.write()
+    dialogs.path.write_text(dialogs.path.read_text().replace("610,5.6", "610,wide"))
+    panel.read()
+    assert "line 7, gap_mm" in panel.fault.text() and demo.store.joint.fitup.readings == before
+    dialogs.path.write_text(dialogs.path.read_text().replace("610,wide", "610,4.1"))
+    panel.read()
+    assert panel.fault.isHidden() and [r.gap for r in demo.store.joint.fitup.readings][5] == 4.1 and len(demo.store.joint.fitup.readings) == 9
+    own = demo.store.say("fitup_step.read")
+    assert own and demo.store.session.undoable()[0]
+
+
+def test_a_tolerance_of_ones_own_judges_and_the_stair_says_so(demo: MainWindow, panel: FitUpPanel, qtbot: QtBot) -> None:
+    type_in(qtbot, panel.over.edit, "1")
+    assert demo.store.joint.fitup.gap_over_mm == 1.0 and "610" in panel.bad.text() and panel.bad.isVisible()
+    state = demo.work.stair.states[3]
+    assert state.bad and state.text == demo.store.say("stair.fitup.bad", n=9, bad="1")
+    press(demo, "fitup", "fitup_step.take")
+    assert panel.fault.text()
+    qtbot.keyClick(demo.work.batten, Qt.Key.Key_Right)
+    assert demo.work.batten.pointer_mm == 10.0
+
+
+def test_the_batten_draws_what_was_measured() -> None:
+    joint = make_joint(thickness_mm=22.0, length_mm=900.0)
+    bare = batten(joint, judged_fit(joint, joint.fitup, set_of(joint)), set_of(joint), SAY, BattenView(800.0, 260.0))
+    assert not [s for s in shapes_of(bare.drawing) if getattr(s, "id", "").startswith("reading:")]
+    names = {getattr(s, "id", "") for s in shapes_of(bare.drawing)}
+    assert {"lath:upper", "lath:lower", "tolerance:low", "tolerance:high"} <= names
+    for drawing in (bare.drawing,):
+        x0, y0, x1, y1 = drawing.box
+        assert all(x0 <= t.at[0] <= x1 and y0 <= t.at[1] <= y1 for t in shapes_of(drawing) if hasattr(t, "text"))
