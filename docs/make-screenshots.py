@@ -22,7 +22,7 @@ from banister.desktop.errands import Direct
 FOLDER = Path(__file__).parent / "screenshots"
 
 
-SIZES = {"curves": (980, 700), "board": (1200, 740), "chooser": (1180, 720), "tables": (860, 470)}
+SIZES = {"stops": (1120, 720), "curves": (980, 700), "board": (1200, 740), "chooser": (1180, 720), "tables": (860, 470)}
 """Of the windows beside the work: the screen of no monitor is small."""
 
 
@@ -93,6 +93,9 @@ def main() -> None:
     window.rail.set_scale(True)
     snap("heat-light")
     view("curves", "curves")
+    store.select(store.now.plan.passes[10])
+    view("stops", "stops")
+    store.select(None)
     view("map", "preheat-map")
     view("tables", "preheat-tables")
     store.edit(replace(store.job, shift=Shift(until_s=15.5 * 3600)), "Set shift")

@@ -12,8 +12,9 @@ from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, OUTSIDE
 from banister.core.joint.joint import Joint
+from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
-from banister.core.stops.of_plan import JointStops, PassStops, joint_stops
+from banister.core.stops.of_plan import JointStops, joint_stops, stops_said
 from banister.core.stops.runs import WANTED_MM
 from banister.core.stops.search import HABITS
 from banister.core.words import Speech
@@ -25,6 +26,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("file", type=Path, metavar="JOB")
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
     p.add_argument("--wanted", metavar="LENGTH", help=say("cli.stops.wanted"))
+    p.add_argument("--svg", type=Path, metavar="FILE", help=say("cli.stops.svg"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
@@ -39,8 +41,19 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
         return OUTSIDE
     wanted = WANTED_MM if a.wanted is None else spelling.figure("--wanted", a.wanted, "length")
     found = joint_stops(joint, plan, wanted)
+    if a.svg:
+        _draw(a.svg, joint, plan, found, desk)
     print(json.dumps(_document(joint, found), indent=1) if a.json else "\n".join(_lines(joint, found, wanted, say)))
     return INSIDE if found.distance_mm >= wanted - 1e-6 else OUTSIDE
+
+
+def _draw(path: Path, joint: Joint, plan: Plan, found: JointStops, desk: Desk) -> None:
+    """The laths as a picture; of a pipe in halves the first one."""
+    from banister.core.drawing.charts.stop_strip import StripView, stop_strip
+    from banister.export.svg import svg
+
+    strip = stop_strip(plan.passes, found, desk.say, StripView(1000.0, 90.0 + 24.0 * len(plan.passes), found.passes[0].half))
+    desk.write(path, svg(strip.drawing, f"{joint.id}  {joint.name}: {desk.say('strip.window')}").encode())
 
 
 def _lines(joint: Joint, found: JointStops, wanted: float, say: Speech) -> list[str]:
@@ -53,16 +66,8 @@ def _lines(joint: Joint, found: JointStops, wanted: float, say: Speech) -> list[
         if one.distance_mm < wanted - 1e-6:
             lines.append(say("cli.stops.less", wanted=Figure(wanted, "length")))
         for p in (p for p in found.passes if p.half == half):
-            lines += _pass(p, say)
+            lines.append(f"  {stops_said(p, say)}")
     return lines
-
-
-def _pass(p: PassStops, say: Speech) -> list[str]:
-    marks = ", ".join(say.units.text("long_length", t) for t in p.marks) or say("cli.stops.none")
-    short = [say("cli.stops.part", number=str(i + 1), share=Figure(round(100 * piece.share), "percent"))
-             for i, piece in enumerate(p.pieces) if piece.share < 0.97 and not piece.last]  # fmt: skip
-    last = say("cli.stops.left", share=Figure(round(100 * (1 - p.pieces[-1].share)), "percent"))
-    return [say("cli.stops.pass", number=str(p.number), marks=marks, unit=say.units.unit("long_length"), notes="; ".join([*short, last]))]
 
 
 def _document(joint: Joint, found: JointStops) -> dict[str, Any]:

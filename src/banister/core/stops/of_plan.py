@@ -11,8 +11,10 @@ import numpy as np
 from banister.core.fitup.places import Course, course_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
+from banister.core.remark import Figure
 from banister.core.stops.runs import LEAST_PIECE_MM, WANTED_MM, Forbidden, Run
 from banister.core.stops.search import StopMap, stop_map
+from banister.core.words import Speech
 
 TOUCH_MM, TOUCH_LENGTH_MM, SAMPLE_MM = 0.25, 1.0, 0.2
 CENTRE_CLEAR_MM = 25.0
@@ -98,6 +100,15 @@ def joint_stops(joint: Joint, plan: Plan, wanted_mm: float = WANTED_MM, pinned: 
         maps.append(found)
         passes += [PassStops(p.key, p.number, half, marks, pieces_of(run, marks)) for p, run, marks in zip(plan.passes, found.runs, found.marks, strict=True)]
     return JointStops(course, tuple(maps), tuple(passes))
+
+
+def stops_said(p: PassStops, say: Speech) -> str:
+    """A pass's stops in words: its marks, part rods, and what is left of the last."""
+    marks = ", ".join(say.units.text("long_length", t) for t in p.marks) or say("cli.stops.none")
+    short = [say("cli.stops.part", number=str(i + 1), share=Figure(round(100 * piece.share), "percent"))
+             for i, piece in enumerate(p.pieces) if piece.share < 0.97 and not piece.last]  # fmt: skip
+    last = say("cli.stops.left", share=Figure(round(100 * (1 - p.pieces[-1].share)), "percent"))
+    return say("cli.stops.pass", number=str(p.number), marks=marks, unit=say.units.unit("long_length"), notes="; ".join([*short, last]))
 
 
 def pieces_of(run: Run, marks: Sequence[float]) -> tuple[Piece, ...]:

@@ -115,7 +115,8 @@ class Menus:
         self._add_all(menu, (
             (("add_joint", "Ctrl+Shift+N", self._add_a_joint), ("copy_joint", "Ctrl+J", self._copy_joint), ("drop_joint", "", self._drop_joint),
              ("next_joint", "Ctrl+PgDown", self._next_joint)),
-            (("board", "Ctrl+B", partial(w.open_view, "board")), ("compare", "Ctrl+K", partial(w.open_view, "chooser"))), (),
+            (("stops", "Ctrl+E", partial(w.open_view, "stops")),
+             ("board", "Ctrl+B", partial(w.open_view, "board")), ("compare", "Ctrl+K", partial(w.open_view, "chooser"))), (),
         ))  # fmt: skip
         for i, answer in enumerate(ANSWERS):
             name = w.store.say("menu.answer", answer=w.store.say(f"answer.{answer}"))

@@ -18,6 +18,7 @@ CLASSES = {
     "curves": "banister.desktop.steps.heat.curves:HeatCurves", "map": "banister.desktop.steps.heat.preheat_map:PreheatMap",
     "tables": "banister.desktop.steps.heat.preheat_tables:PreheatTables", "board": "banister.desktop.board.dialog:BoardDialog",
     "chooser": "banister.desktop.steps.joint.chooser:ChooserDialog", "print": "banister.desktop.steps.sheet.printing:PrintDialog",
+    "stops": "banister.desktop.steps.passes.stops_view:StopsDialog",
 }  # fmt: skip
 EVERYWHERE = ("undo", "redo", "save", "help", "keys", "units", "theme", "next_joint", "quit")
 """The keys of the job that work in these windows too."""
