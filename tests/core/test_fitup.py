@@ -15,6 +15,7 @@ from banister.core.fitup.judged import ADJUST, GO, REWORK, UNSURE, judged_fit
 from banister.core.fitup.line import NINE_IN_TEN, Line, line_of, wander_of
 from banister.core.fitup.places import Course, clock_degrees, clock_said, course_of
 from banister.core.fitup.readings import fitup_faults, means
+from banister.core.fitup.recut import recut
 from banister.core.fitup.tacks import BY_THE_CLOCK, TWO_AND_WEDGE, Tack, gap_change, tack_faults, usual_tacks, wedge_to
 from banister.core.fitup.tolerances import PIPE_OPEN, STRUCTURAL_OPEN, tolerance_set
 from banister.core.fitup.turn import PipeEnd, TurnRules, best_turn, centred_least_max
@@ -22,6 +23,7 @@ from banister.core.fitup.uneven import along, at_station, beads_along, root_risk
 from banister.core.joint.fitting import FitUp, GapReading
 from banister.core.joint.joint import edited
 from banister.core.plan.answers import plan_joint
+from banister.core.polygon import area
 from banister.core.remark import NOT_JUDGED, OUTSIDE, WATCH, Refused
 from tests.conftest import SAY, make_joint, rods_by_id
 
@@ -179,8 +181,8 @@ def runs_long(way: tuple[int, ...], least: int) -> bool:
 def brute(areas: list[float], way: tuple[int, ...]) -> float:
     """The cost written out as the rule says it, 50 mm stations, window 20 to 32."""
     total = float(sum(a != b for a, b in itertools.pairwise(way)))
-    for area, n in zip(areas, way, strict=True):
-        a = area / n
+    for metal, n in zip(areas, way, strict=True):
+        a = metal / n
         total += 0.05 * ((a - 26) / 6) ** 2 + (5.0 if not 20 <= a <= 32 else 0.0)
     return total
 
@@ -231,3 +233,17 @@ def test_schools_of_tacks_and_what_is_refused() -> None:
 def test_the_means_along_the_weld_are_what_a_plan_takes() -> None:
     found = means(FitUp(readings=readings({0.0: 3.0, 450.0: 4.0, 900.0: 3.0}, face=1.2)), Course(900.0))
     assert found == {"root_gap_mm": pytest.approx(3.5, abs=0.01), "root_face_mm": 1.2}
+
+
+def test_the_section_cut_anew_holds_layers_and_follows_the_walls() -> None:
+    joint = make_joint(thickness_mm=20.0)
+    plan = plan_joint(joint, rods_by_id())
+    same = recut(joint, plan, joint)
+    for p, q in zip(plan.passes, same.passes, strict=True):
+        assert [c for point in q.outline_mm for c in point] == pytest.approx([c for point in p.outline_mm for c in point], abs=1e-9)
+    wide = edited(joint, root_gap_mm=joint.prep.root_gap_mm + 2.0)
+    cut = recut(joint, plan, wide)
+    grown = [area(q.outline_mm) / area(p.outline_mm) for p, q in zip(plan.passes, cut.passes, strict=True)]
+    assert len(cut.passes) == len(plan.passes) and all(ratio > 1.0 for ratio in grown) and grown[0] == max(grown)
+    overlap = sum(area(q.outline_mm) for q in cut.passes) - sum(area(p.outline_mm) for p in plan.passes)
+    assert overlap == pytest.approx(2.0 * 20.0, rel=0.25), "two millimetres over the whole depth, cap and root beside"

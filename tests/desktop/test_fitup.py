@@ -109,3 +109,14 @@ def test_the_batten_draws_what_was_measured() -> None:
     for drawing in (bare.drawing,):
         x0, y0, x1, y1 = drawing.box
         assert all(x0 <= t.at[0] <= x1 and y0 <= t.at[1] <= y1 for t in shapes_of(drawing) if hasattr(t, "text"))
+
+
+def test_the_section_is_cut_anew_where_the_pointer_is(demo: MainWindow, panel: FitUpPanel) -> None:
+    whole = demo.section.drawing
+    demo.work.batten.point_to(610.0)
+    assert demo.section.drawing is not whole and any("5.6" in text for text in texts_of(demo.section.drawing)) and demo.section.drawing.handles == ()
+    demo.work.batten.point_to(None)
+    assert texts_of(demo.section.drawing) == texts_of(whole)
+    demo.work.batten.point_to(610.0)
+    demo.go_to("passes")
+    assert demo.section.cut_mm is None and texts_of(demo.section.drawing) == texts_of(whole)

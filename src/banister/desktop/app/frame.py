@@ -239,6 +239,7 @@ class WorkPage(QWidget):
         for widget in (self.table, self.grid, self.batten):
             self.below.addWidget(widget)
         self.batten.picked.connect(self._measure)
+        self.batten.pointed.connect(self.section.cut_at)
         self.split.setChildrenCollapsible(False)
         self.split.setStretchFactor(0, 1)
         self.below.hide()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
@@ -12,6 +13,9 @@ from banister.core.drawing.dragging import dragged_value
 from banister.core.drawing.section import pass_label, section_drawing
 from banister.core.drawing.shapes import Drawing, Handle
 from banister.core.drawing.symbol import symbol_drawing
+from banister.core.fitup.places import course_of
+from banister.core.fitup.recut import recut
+from banister.core.fitup.uneven import at_station
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.figures import FIGURES
 from banister.core.joint.joint import Joint
@@ -44,6 +48,8 @@ class SectionView(QWidget):
         self._still = Still()
         self._handle: Handle | None = None
         self._dragging = False
+        self.cut_mm: float | None = None
+        """The place of the fitted joint that is shown, None for the joint as it is drawn."""
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(260, 220)
@@ -71,6 +77,19 @@ class SectionView(QWidget):
         if joint is not None and not joint_faults(joint):
             plan = new.plan if new.feasible else None
             self.drawing = section_drawing(joint, plan, new.say, new.outside, new.view.convention)
+
+    def cut_at(self, s_mm: float | None) -> None:
+        """The section as it is at a place of the fitted joint, the plan's layers held; None for the joint as it is drawn."""
+        now = self.store.now
+        joint, plan = now.joint, now.plan
+        self.cut_mm = s_mm
+        if s_mm is None or joint is None or plan is None or not joint.fitup.readings or joint_faults(joint):
+            self._draw(now)
+        else:
+            here = at_station(joint, joint.fitup, s_mm)
+            drawing = section_drawing(here, recut(joint, plan, here) if now.feasible else None, now.say, now.outside, now.view.convention)
+            self.drawing = replace(drawing, handles=())
+        self.update()
 
     def _describe(self, new: Snapshot) -> None:
         self.setAccessibleDescription("" if new.selected is None or new.joint is None else pass_words(new.joint, new.selected, new.say))
@@ -125,13 +144,15 @@ class SectionView(QWidget):
         note = say("section.melted") if self.width() > MELTED_FROM_PX and not joint.prep.kind.fillet else ""
         room = foot.width() - painter.fontMetrics().horizontalAdvance(note) - 16
         said = foot_words(joint, self.frame_px.k / PIXELS_PER_MM, say)
+        if self.cut_mm is not None:
+            said = (say("section.cut", at=course_of(joint).figure(self.cut_mm)), *said)
         fits = next((text for text in said if painter.fontMetrics().horizontalAdvance(text) <= room), said[-1])
         painter.drawText(foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, fits)
         painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, note)
 
     def _paint_selection(self, painter: QPainter) -> None:
         found = self.store.now.selected
-        if found is None or not self.store.now.feasible:
+        if found is None or not self.store.now.feasible or self.cut_mm is not None:
             return
         polygon = self.frame_px.polygon(found.outline_mm)
         painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -8,9 +8,10 @@ from PySide6.QtWidgets import QSizePolicy
 
 from banister.core.drawing.charts.batten import Batten, BattenView, batten, nearest_station
 from banister.core.drawing.shapes import Drawing
-from banister.core.fitup.judged import judged_fit
+from banister.core.fitup.judged import Fit, judged_fit
 from banister.core.fitup.tolerances import set_of
 from banister.core.joint.faults import joint_faults
+from banister.core.joint.joint import Joint
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.snapshot import Snapshot
@@ -24,12 +25,16 @@ class BattenWidget(ChartView):
     """Shows the fit-up of the shown joint; `picked` brings the place that was clicked, or walked to."""
 
     picked = Signal(float)
+    pointed = Signal(object)
+    """The place pointed at, in mm, None for none."""
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(theme)
         self.store = store
         self.chart: Batten | None = None
         self.pointer_mm: float | None = None
+        self._judged: tuple[Joint, Fit] | None = None
+        """The fit-up as it was judged last: moving along it judges nothing anew."""
         self.setMinimumHeight(170)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -42,7 +47,9 @@ class BattenWidget(ChartView):
 
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Draw what differs, on its step only."""
-        if new.view.step == "fitup" and (old is None or old.view.step != "fitup" or new.differs(old, "joint", "say")):
+        if new.view.step != "fitup":
+            self.point_to(None)
+        elif old is None or old.view.step != "fitup" or new.differs(old, "joint", "say"):
             self.redraw()
 
     def made(self) -> Drawing | None:
@@ -52,9 +59,11 @@ class BattenWidget(ChartView):
             self.chart = None
             return None
         tolerances = set_of(joint)
-        fit = judged_fit(joint, joint.fitup, tolerances)
-        self.chart = batten(joint, fit, tolerances, self.store.say, BattenView(float(self.width()), float(self.height()), self.pointer_mm))
-        self.setAccessibleDescription(" ".join(self.store.say.sentence(r) for r in fit.remarks))
+        if self._judged is None or self._judged[0] is not joint:
+            self._judged = joint, judged_fit(joint, joint.fitup, tolerances)
+            self.setAccessibleDescription(" ".join(self.store.say.sentence(r) for r in self._judged[1].remarks))
+        view = BattenView(float(self.width()), float(self.height()), self.pointer_mm)
+        self.chart = batten(joint, self._judged[1], tolerances, self.store.say, view)
         return self.chart.drawing
 
     def place_at(self, x: float) -> float | None:
@@ -72,6 +81,7 @@ class BattenWidget(ChartView):
         if s_mm != self.pointer_mm:
             self.pointer_mm = s_mm
             self.redraw()
+            self.pointed.emit(s_mm)
 
     # --- touching ----------------------------------------------------------------------------
     def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
