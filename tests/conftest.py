@@ -7,6 +7,7 @@ import os
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # the matrices are small: more threads only spin
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -21,6 +22,8 @@ from banister.core.words import Speech
 from banister.core.joint.working import RodUse
 from banister.job.library import shipped_rods, words
 
+settings.register_profile("quiet", deadline=None)
+settings.load_profile("quiet")  # a busy machine is no fault
 CASES = json.loads((Path(__file__).parent / "cases" / "formulas.json").read_text(encoding="utf-8"))
 SAY, SAY_INCH = Speech(words()), Speech(words(), Units(inches=True))
 

@@ -130,6 +130,22 @@ def test_rods_to_take_and_trips(capsys: pytest.CaptureFixture) -> None:
     assert demo_job().joint("F2").id in run_text(capsys, "take", DEMO, "--joint", "F2", "--trips")
 
 
+def test_the_examples_in_the_docs_have_the_keys_the_commands_print(readings: str, tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    text = (Path(__file__).parents[2] / "docs" / "file-format.md").read_text(encoding="utf-8")
+    shown = [json.loads(block) for block in text.split("\n\n") if block.startswith('    {"format"')]
+    radii = tmp_path / "r.csv"
+    radii.write_text("angle_deg,radius_mm\n" + "".join(f"{a},{100 + a % 7}\n" for a in range(0, 360, 40)))
+    printed = [document(capsys, *arguments)[0] for arguments in (
+        ("fitup", DEMO, readings, "--joint", "F2"), ("turn", str(radii), str(radii)), ("stops", DEMO, "--joint", "P4"),
+        ("take", DEMO, "--joint", "F2", "--trips"))]  # fmt: skip
+    for real in printed:
+        (example,) = (one for one in shown if one["format"] == real["format"])
+        assert set(example) == set(real)
+        for key, value in example.items():
+            if isinstance(value, list) and value and isinstance(value[0], dict):
+                assert set(value[0]) == set(real[key][0]), key
+
+
 def run_text(capsys: pytest.CaptureFixture, *arguments: str) -> str:
     capsys.readouterr()
     assert run(list(arguments)) == 0

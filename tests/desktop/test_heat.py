@@ -12,6 +12,7 @@ from banister.core.heat.shift import Shift
 from banister.core.limits.windows import Window
 from banister.core.units import clock
 from banister.desktop.app.window import MainWindow
+from banister.desktop.steps.registry import STEPS
 from banister.job.codec import decoded, encoded
 from dataclasses import replace
 from tests.conftest import texts_of
@@ -70,9 +71,9 @@ def test_limits_that_no_joint_can_meet_are_said_alike_everywhere(demo: MainWindo
     panel, store = step(demo, "heat"), demo.store
     kept = tuple(w for w in store.joint.working.windows if w.quantity not in ("preheat", "interpass"))
     store.edit_joint("Low limit", windows=(*kept, Window(quantity="interpass", high=10.0)))
-    assert "never cools" in panel.bad.text() and demo.work.stair.states[5].bad
+    assert "never cools" in panel.bad.text() and demo.work.stair.states[[one.key for one in STEPS].index("heat")].bad
     store.edit_joint("Crossed", windows=(*kept, Window(quantity="interpass", high=100.0), Window(quantity="preheat", low=120.0)))
-    assert "no pass may start" in panel.bad.text() and demo.work.stair.states[5].bad
+    assert "no pass may start" in panel.bad.text() and demo.work.stair.states[[one.key for one in STEPS].index("heat")].bad
     demo.rail.set_scale(True)
     assert store.say("rail.foot.no_schedule") in texts_of(demo.rail.drawing)
     demo.go_to("sheet")

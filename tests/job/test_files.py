@@ -270,6 +270,10 @@ def test_a_plan_taken_by_an_old_version_is_an_issued_sheet_with_its_figures(vers
     assert decoded(encoded(job)).job == job
 
 
+PRINTED = ("banister-fitup", "banister-turn", "banister-stops", "banister-take")
+"""What the program only prints: held against what it prints where the commands are tested."""
+
+
 def test_every_example_in_the_docs_is_read(tmp_path: Path) -> None:
     """Each indented block of docs/file-format.md that is a document."""
     text = (Path(__file__).parents[2] / "docs" / "file-format.md").read_text(encoding="utf-8")
@@ -281,6 +285,8 @@ def test_every_example_in_the_docs_is_read(tmp_path: Path) -> None:
         path = tmp_path / "d.json"
         path.write_text(block)
         kind = json.loads(block)["format"]
+        if kind in PRINTED:
+            continue
         assert readers[kind](path)
         read_kinds.add(kind)
     assert read_kinds == set(readers)

@@ -161,7 +161,7 @@ class _Picture:
             line = say("cli.fitup.count", n=len(verdicts), verdicts=counted) + also
             yield Text((14.0, self.view.height - 37), line, "soft", 12.0, "start", face=NARROW)
         scale = say("batten.scale", k=f"{self.scale / self.along.scale:.0f}")
-        yield Text((self.view.width - RIGHT, 10.0), scale, "soft", 11.5, "end", face=NARROW)
+        yield Text((self.view.width - RIGHT, self.view.height - 17), scale, "soft", 11.5, "end", face=NARROW)
 
     def pointer(self) -> Iterator[Shape]:
         """The place pointed at, with what is known there: firm where it was measured, else with its doubt."""

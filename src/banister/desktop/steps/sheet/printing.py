@@ -44,7 +44,7 @@ class PrintDialog(Beside):
             item.setData(Qt.ItemDataRole.UserRole, joint.id)
             item.setCheckState(Qt.CheckState.Checked if shown is not None and joint.id == shown.id else Qt.CheckState.Unchecked)
             self.joints.addItem(item)
-        self.paper = ChoiceField(say("print.paper"), {size: size for size in PAPERS})
+        self.paper = ChoiceField(say("print.paper"), {size: say(f"paper.{size}") for size in PAPERS})
         self.printer = ChoiceField(say("print.printer"), {USUAL: say("print.usual")})
         column = QVBoxLayout(self)
         heading = QHBoxLayout()
