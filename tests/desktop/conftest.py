@@ -63,6 +63,13 @@ class Faults(logging.Handler):
         self.records.append(record)
 
 
+@pytest.fixture(scope="session", autouse=True)
+def modules_are_set_apart() -> None:
+    """What was read before the first test is no test's: looking for what one left then passes over it."""
+    gc.collect()
+    gc.freeze()
+
+
 @pytest.fixture(autouse=True)
 def nothing_is_left(request: pytest.FixtureRequest, qapp: QApplication) -> Iterator[None]:
     """No test leaves a widget, a running timer or a thread, and none logs what it did not mean to (mark: logs)."""
