@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import itertools
-from functools import partial
-from typing import Protocol
+from functools import cached_property, partial
+from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QResizeEvent
@@ -23,9 +23,11 @@ from banister.desktop.snapshot import Snapshot
 from banister.desktop.app.stair import Stair
 from banister.desktop.steps.registry import STEPS_BY_KEY
 from banister.desktop.store import Store
-from banister.desktop.steps.fitup.batten_view import BattenWidget
-from banister.desktop.steps.limits.grid import WindowGrid
 from banister.desktop.steps.passes.table import PassTable
+
+if TYPE_CHECKING:
+    from banister.desktop.steps.fitup.batten_view import BattenWidget
+    from banister.desktop.steps.limits.grid import WindowGrid
 
 NOTES_OVER_SECTION = 2
 BELOW = {"limits": "grid", "fitup": "batten"}
@@ -207,7 +209,6 @@ class WorkPage(QWidget):
         self.store, self.theme = store, theme
         self.header, self.bar = Header(store), MessageBar(notices, store)
         self.section, self.rail, self.stair = SectionView(store, theme), Rail(store, theme), Stair(store, theme)
-        self.grid, self.batten = WindowGrid(store, theme), BattenWidget(store, theme)
         self.answers, self.table, self.note = AnswersStrip(store, theme), PassTable(store, theme), NoteLine(store, theme)
         self.panels: dict[str, Panel] = {}
         self._areas: dict[str, QScrollArea] = {}
@@ -223,8 +224,8 @@ class WorkPage(QWidget):
         self._add_rail_buttons()
         column.addWidget(self.rail)
         self.stair.entered.connect(self.enter_panel)
-        chain = [self.header.joints, self.header.units, self.header.theme, self.stair, self.section, self.table, *self.grid.above.values(), self.grid.cells,
-                 self.grid.down_button, *self.answers.tiles.values(), self.table_button, self.rail_steps, self.rail_clock, self.rail]  # fmt: skip
+        chain = [self.header.joints, self.header.units, self.header.theme, self.stair, self.section, self.table, *self.answers.tiles.values(),
+                 self.table_button, self.rail_steps, self.rail_clock, self.rail]  # fmt: skip
         for first, second in itertools.pairwise(chain):
             QWidget.setTabOrder(first, second)
 
@@ -236,10 +237,7 @@ class WorkPage(QWidget):
         self._shares = {"table": [600, 240], "grid": [260, 400], "batten": [360, 270]}
         self.split.addWidget(self.section)
         self.split.addWidget(self.below)
-        for widget in (self.table, self.grid, self.batten):
-            self.below.addWidget(widget)
-        self.batten.picked.connect(self._measure)
-        self.batten.pointed.connect(self.section.cut_at)
+        self.below.addWidget(self.table)
         self.split.setChildrenCollapsible(False)
         self.split.setStretchFactor(0, 1)
         self.below.hide()
@@ -290,7 +288,7 @@ class WorkPage(QWidget):
         """Draw what differs, the shown panel only."""
         self.header.show_job(old, new, title)
         self._show_below()
-        for view in (self.section, self.answers, self.table, self.grid, self.batten, self.rail, self.stair, self.note):
+        for view in (self.section, self.answers, self.table, *self._made_below(), self.rail, self.stair, self.note):
             view.show_job(old, new)
         self.panel(new.view.step).catch_up()
         self.side.setCurrentWidget(self._areas[new.view.step])
@@ -298,7 +296,7 @@ class WorkPage(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Another theme."""
         self.theme = theme
-        views: list[Themed] = [self.section, self.rail, self.stair, self.answers, self.table, self.grid, self.batten, self.note, *self.panels.values()]
+        views: list[Themed] = [self.section, self.rail, self.stair, self.answers, self.table, *self._made_below(), self.note, *self.panels.values()]
         for view in views:
             view.set_theme(theme)
 
@@ -307,6 +305,32 @@ class WorkPage(QWidget):
         self.table_wanted = not self.table_wanted
         self._show_below()
         self.show_toggles()
+
+    @cached_property
+    def grid(self) -> WindowGrid:
+        """The grid of windows, made when it is first looked at, so that the window comes at once."""
+        from banister.desktop.steps.limits.grid import WindowGrid
+
+        made = WindowGrid(self.store, self.theme)
+        self.below.addWidget(made)
+        for first, second in itertools.pairwise([self.section, *made.above.values(), made.cells, made.down_button]):
+            QWidget.setTabOrder(first, second)
+        return made
+
+    @cached_property
+    def batten(self) -> BattenWidget:
+        """The batten, made when it is first looked at."""
+        from banister.desktop.steps.fitup.batten_view import BattenWidget
+
+        made = BattenWidget(self.store, self.theme)
+        self.below.addWidget(made)
+        made.picked.connect(self._measure)
+        made.pointed.connect(self.section.cut_at)
+        return made
+
+    def _made_below(self) -> list[WindowGrid | BattenWidget]:
+        """Those of them that were looked at already."""
+        return [vars(self)[key] for key in ("grid", "batten") if key in vars(self)]
 
     def _measure(self, s_mm: float) -> None:
         """A place of the batten was clicked: the next reading is of it."""
@@ -328,7 +352,7 @@ class WorkPage(QWidget):
         """What stands under the section: what belongs to the step, else the table where it is wanted; each keeps its share of the room."""
         own = BELOW.get(self.store.view.step, "")
         below = own or ("table" if self.table_wanted else "")
-        self.below.setCurrentWidget({"grid": self.grid, "batten": self.batten}.get(below, self.table))
+        self.below.setCurrentWidget(self.grid if below == "grid" else self.batten if below == "batten" else self.table)
         self.below.setVisible(bool(below))
         self.answers.setVisible(not own)
         self.section.setHidden(bool(own) and self.height() < GRID_ALONE_PX)
