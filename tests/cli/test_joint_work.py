@@ -50,7 +50,8 @@ def test_fitup_is_judged_and_told(readings: str, capsys: pytest.CaptureFixture) 
     assert found["readings"][3]["verdict"] == "adjust" and 610.0 in found["adjust_mm"] and found["measure_next_mm"] is not None
     assert all(row["run_out_ratio"][3] < row["run_out_ratio"][0] + 1e-9 for row in found["layers"])
     assert run(["fitup", DEMO, readings]) == 2 and "F2, G1, P4, H1" in capsys.readouterr().err
-    assert run(["fitup", DEMO, readings, "--joint", "F2", "--gap", "some"]) == 2 and "--gap" in capsys.readouterr().err
+    for wrong in ("some", "nan", "-1", "0.5,900"):
+        assert run(["fitup", DEMO, readings, "--joint", "F2", "--gap", wrong]) == 2 and "--gap" in capsys.readouterr().err
 
 
 @pytest.mark.parametrize("name", ["bad-nan", "bad-outside", "bad-duplicate", "bad-unit"])
@@ -116,6 +117,7 @@ def test_stops_of_the_demo(capsys: pytest.CaptureFixture) -> None:
         assert all(piece["rods"] <= 1.0 + 1e-6 for piece in p["pieces"])
         assert math.isclose(sum(q["to_mm"] - q["from_mm"] for q in p["pieces"]), found["length_mm"] / 2, abs_tol=0.1)
         assert all(25.0 - 1e-6 <= t <= found["length_mm"] / 2 - 25.0 + 1e-6 for t in p["marks_mm"]), "off 6 and 12"
+    assert run(["stops", DEMO, "--joint", "P4", "--wanted=-5"]) == 2
     assert run(["stops", DEMO, "--joint", "P4", "--wanted", "200"]) == 1 and "wanted" in capsys.readouterr().out
 
 

@@ -13,7 +13,7 @@ from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UsageFault
 from banister.core.fitup.judged import ADJUST, REWORK, Fit, Tolerance, judged_fit
-from banister.core.fitup.readings import QUANTITIES, line_along
+from banister.core.fitup.readings import MOST_TOLERANCE_MM, QUANTITIES, line_along
 from banister.core.fitup.tolerances import PROCEDURE, tolerance_set, usual_set
 from banister.core.fitup.places import course_of
 from banister.core.fitup.uneven import LayerAlong, along, root_risks
@@ -41,11 +41,11 @@ def add_parser(commands: Any, say: Speech) -> None:
 
 def run(a: argparse.Namespace, desk: Desk) -> int:
     """Judge and print."""
+    own = {} if a.gap is None else {"gap": _own(a.gap)}
     job = desk.read(a.file)
     joint = desk.joint(job, a.joint)
     course = course_of(joint)
     fitup = read_fitup(a.readings, course)
-    own = {} if a.gap is None else {"gap": _own(a.gap)}
     fit = judged_fit(joint, fitup, tolerance_set(a.set or (PROCEDURE if own else usual_set(joint)), joint, own))
     plan = desk.plan(job, joint)
     places = [r.s_mm for r in fitup.readings]
@@ -62,9 +62,12 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
 def _own(text: str) -> Tolerance:
     under, _, over = text.partition(",")
     try:
-        return Tolerance(under=abs(float(under)), over=abs(float(over or under)), sure=True)
+        ends = float(under), float(over or under)
     except ValueError:
-        raise UsageFault("cli.fault.fitup.gap", text=text) from None
+        ends = -1.0, -1.0
+    if not all(0.0 <= end <= MOST_TOLERANCE_MM for end in ends):
+        raise UsageFault("cli.fault.fitup.gap", text=text)
+    return Tolerance(under=ends[0], over=ends[1], sure=True)
 
 
 def _lines(joint: Joint, fitup: FitUp, fit: Fit, layers: tuple[LayerAlong, ...], plan: Plan, say: Speech) -> list[str]:

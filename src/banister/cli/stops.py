@@ -10,7 +10,7 @@ from typing import Any
 from banister.cli import spelling
 from banister.cli.describe import described
 from banister.cli.desk import Desk
-from banister.cli.errors import INSIDE, OUTSIDE
+from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
@@ -33,13 +33,15 @@ def add_parser(commands: Any, say: Speech) -> None:
 
 def run(a: argparse.Namespace, desk: Desk) -> int:
     """Lay the stops and print them pass by pass."""
+    wanted = WANTED_MM if a.wanted is None else spelling.figure("--wanted", a.wanted, "length")
+    if wanted < 0:
+        raise UsageFault("cli.fault.wanted", text=a.wanted)
     job, say = desk.read(a.file), desk.say
     joint = desk.joint(job, a.joint)
     plan = desk.plan(job, joint)
     if not plan.feasible:
         print("\n".join(say.sentence(r) for r in plan.reasons))
         return OUTSIDE
-    wanted = WANTED_MM if a.wanted is None else spelling.figure("--wanted", a.wanted, "length")
     found = joint_stops(joint, plan, wanted)
     if a.svg:
         _draw(a.svg, joint, plan, found, desk)

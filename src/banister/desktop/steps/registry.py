@@ -91,9 +91,11 @@ def _fitup(now: Snapshot) -> StepState:
     assert joint is not None
     if not joint.fitup.readings or joint_faults(joint):
         return StepState(say("stair.fitup.none"))
-    verdicts = list(judged_fit(joint, joint.fitup, set_of(joint)).at_readings().values())
+    fit = judged_fit(joint, joint.fitup, set_of(joint))
+    verdicts = list(fit.at_readings().values())
     bad = sum(v in (ADJUST, REWORK) for v in verdicts)
-    return StepState(say("stair.fitup.bad", n=len(verdicts), bad=str(bad)) if bad else say("stair.fitup", n=len(verdicts)), bool(bad))
+    text = say("stair.fitup.bad", n=len(verdicts), bad=str(bad)) if bad else say("stair.fitup", n=len(verdicts))
+    return StepState(text, any(r.verdict == OUTSIDE for r in fit.remarks))
 
 
 def _rods(now: Snapshot) -> StepState:
