@@ -9,6 +9,8 @@ import subprocess
 import sys
 from pathlib import Path
 
+ROOT = Path(__file__).parents[1]
+
 
 def python(code: str, **env: str) -> subprocess.CompletedProcess[str]:
     return subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=90, env=os.environ | env)
@@ -63,3 +65,16 @@ def test_it_opens_on_a_real_screen(tmp_path: Path) -> None:
         screen.send_signal(signal.SIGTERM)
         screen.wait(10)
         os.close(read_end)
+
+
+def test_the_desktop_entry_makes_a_double_click_open_a_job(tmp_path: Path) -> None:
+    """Other programs answer for JSON: the entry names this one for its own files, once, and leaves the rest as it was."""
+    config = tmp_path / "config"
+    config.mkdir()
+    (config / "mimeapps.list").write_text("[Added Associations]\ntext/plain=editor.desktop\n")
+    env = {**os.environ, "HOME": str(tmp_path), "XDG_DATA_HOME": str(tmp_path / "share"), "XDG_CONFIG_HOME": str(config)}
+    for _ in range(2):
+        subprocess.run([ROOT / "start", "--desktop-entry"], env=env, check=True, capture_output=True)
+    kept = (config / "mimeapps.list").read_text().splitlines()
+    assert kept.count("application/x-banister+json=banister.desktop") == 1 and "text/plain=editor.desktop" in kept
+    assert (tmp_path / "share" / "applications" / "banister.desktop").read_text().count(f'Exec="{ROOT}/start" %f') == 1
