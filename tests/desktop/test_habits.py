@@ -200,3 +200,21 @@ def test_ctrl_c_copies_what_has_the_keys_and_an_edit_leaves_them_there(demo: Mai
     QApplication.processEvents()
     held = QApplication.focusWidget()
     assert held is not None and held is not box and held.accessibleName() == demo.store.say("rods.candidate", role=demo.store.say("role.cap"))
+
+
+def test_the_board_and_the_curves_are_walked_by_keys_and_said(demo: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    for name in ("MOST_CHOICES", "ROUNDS", "TRIES"):
+        monkeypatch.setattr(f"banister.core.heat.board_search.{name}", 1)
+    demo.open_view("board")
+    board = demo.opened["board"]
+    for _ in range(3):
+        qtbot.keyClick(board.rows, Qt.Key.Key_Right)
+    slot = board.best.in_time[2]
+    assert board.rows.lit == slot and slot.joint_id in board.rows.accessibleDescription() and board.list.currentRow() >= 0
+    board.close()
+    demo.open_view("curves")
+    curves = demo.opened["curves"]
+    before = curves.at_s
+    qtbot.keyClick(curves.over, Qt.Key.Key_Left)
+    assert curves.at_s < before and curves.over.accessibleDescription() == curves.moment.text() != ""
+    curves.close()

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import Signal
-from PySide6.QtGui import QMouseEvent
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent
 
 from banister.core.drawing.charts.board import HEAD, BoardChart, BoardView, board_chart
 from banister.core.drawing.shapes import Drawing
@@ -35,6 +35,7 @@ class Rows(ChartView):
         self.lit: Slot | None = None
         self.chart: BoardChart | None = None
         self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(store.say("board.name"))
 
     def show_board(self, joints: Sequence[Joint], board: Board | None, shift: Shift) -> None:
@@ -72,7 +73,18 @@ class Rows(ChartView):
     def light(self, slot: Slot | None) -> None:
         """Outline a pass."""
         self.lit = slot
+        self.setAccessibleDescription("" if slot is None else self._said(slot))
         self.redraw()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """Left and right walk through the passes in time."""
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(Qt.Key(event.key()))
+        slots = () if self.board is None else self.board.in_time
+        if step is None or not slots:
+            super().keyPressEvent(event)
+            return
+        at = slots.index(self.lit) + step if self.lit in slots else 0
+        self.picked.emit(slots[min(max(at, 0), len(slots) - 1)])
 
     def slot_at(self, x: float, y: float) -> Slot | None:
         """The pass drawn at a pixel."""

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
-from PySide6.QtGui import QMouseEvent
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from banister.core.drawing.charts.plot import Plot, Series, across, levels_of, over_time
@@ -28,7 +29,7 @@ from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 
 DISTANCES_MM, DISTANCES_INCH_MM = (10.0, 25.0, 50.0), (10.0, MM_PER_INCH, 2 * MM_PER_INCH)
-POINTS = 300
+POINTS, KEY_STEPS = 300, 50
 ACROSS_MM = 200.0
 CURVES, PROFILE = "curves", "profile"
 Curves = tuple[tuple[float, ...], list[list[tuple[float, ...]]]]
@@ -56,13 +57,25 @@ class PlotView(ChartView):
         self._make = make
         self.plot: Plot | None = None
         self.moved: Callable[[float], None] = lambda value: None
+        self.at: Callable[[], float] | None = None
+        """The chosen time, where this plot has one."""
         self.setMinimumHeight(220)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(name)
 
     def made(self) -> Drawing | None:
         """The plot for the present size."""
         self.plot = self._make((float(self.width()), float(self.height())))
         return None if self.plot is None else self.plot.drawing
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """Left and right move the chosen time by a fiftieth of all of it."""
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(Qt.Key(event.key()))
+        if step is None or self.plot is None or self.at is None:
+            super().keyPressEvent(event)
+            return
+        along = self.plot.along
+        self.moved(min(max(self.at() + step * (along.high - along.low) / KEY_STEPS, along.low), along.high))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """Choose the time here."""
@@ -93,6 +106,7 @@ class HeatCurves(Beside):
         self.over = PlotView(theme, say("curves.over"), self._over)
         self.across = PlotView(theme, say("curves.across"), self._across)
         self.over.moved = self.choose
+        self.over.at = lambda: self.at_s or 0.0
         self.curves: Curves | None = None
         self.profile: tuple[tuple[float, ...], list[tuple[float, ...]]] | None = None
         self.at_s: float | None = None
@@ -154,6 +168,7 @@ class HeatCurves(Beside):
         self.over.redraw()
         self.across.redraw()
         self.moment.setText(self._moment())
+        self.over.setAccessibleDescription(self.moment.text())
 
     def _over(self, size: tuple[float, float]) -> Plot | None:
         heat, joint, say = self.store.now.heat, self.store.joint, self.store.say
