@@ -58,7 +58,7 @@ def _thickness(joint: Joint, labels: Labels, reach: tuple[float, float], size: f
     if joint.prep.high_low_mm:
         x = reach[1] + 0.03 * size
         label = labels.sized(abs(joint.prep.high_low_mm), "high_low")
-        shapes += _vertical(x, 0.0, joint.prep.high_low_mm, tick, label, "start")
+        shapes += _vertical(x, 0.0, joint.prep.high_low_mm, tick, label, "start", min(0.0, joint.prep.high_low_mm) - 0.06 * size)  # clear of the face's
     return shapes, handles
 
 
