@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import signal
 import subprocess
@@ -35,11 +36,12 @@ def written(tmp_path: Path) -> Path:
 def test_every_record_follows_the_one_before(written: Path) -> None:
     chain = read_journal(written)
     assert chain.whole and [r.n for r in chain.records] == list(range(1, len(chain.records) + 1)) and chain.records[0].k == "begun"
-    mark = NO_MARK
+    mark = before = NO_MARK
     for line in written.read_text(encoding="utf-8").splitlines():
         body, _, own = line.rpartition(" ")
-        mark = mark_of(mark, body)
-        assert own == mark
+        mark = hashlib.sha256(mark.encode() + b"\n" + body.encode()).hexdigest()[:32]
+        assert own == mark == mark_of(NO_MARK if line == written.read_text(encoding="utf-8").splitlines()[0] else before, body)
+        before = mark
     assert chain.mark == mark and chain.id == written.read_text().splitlines()[0].rpartition(" ")[2]
 
 
