@@ -157,7 +157,7 @@ class _Picture:
         yield Text((14.0, self.view.height - 17), head, "outside" if bad else "text", 17.0, "start", face=BOLD)
         if verdicts:
             counted = ", ".join(f"{verdicts.count(v)} {say(f'fit.{v}')}" for v in dict.fromkeys(verdicts))
-            also = f"; {say('cli.fitup.next', at=self.fit.course.figure(self.fit.next_mm))}" if self.fit.next_mm is not None else ""
+            also = f". {say('cli.fitup.next', at=self.fit.course.figure(self.fit.next_mm))}" if self.fit.next_mm is not None else ""
             line = say("cli.fitup.count", n=len(verdicts), verdicts=counted) + also
             yield Text((14.0, self.view.height - 37), line, "soft", 12.0, "start", face=NARROW)
         scale = say("batten.scale", k=f"{self.scale / self.along.scale:.0f}")
