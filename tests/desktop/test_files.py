@@ -133,9 +133,15 @@ def test_the_print_dialog_takes_joints_paper_and_printer_and_tells_what_no_font_
     monkeypatch.setenv("PATH", f"{tmp_path}:/usr/bin:/bin")
     demo.errands.remembered = {}
     demo.store.edit_joint("Name", name="Flange \u6e05 splice")
+    step(demo, "sheet")
     demo.open_view("print")
     dialog = demo.opened["print"]
     assert "\u6e05" in dialog.lost.text() and not dialog.lost.isHidden()
+    dialogs.path = tmp_path / "anyway.pdf"
+    press(demo, "sheet", "export.pdf")
+    assert "\u6e05" in notice(demo) and not dialogs.path.exists(), "told before"
+    demo.notices.act(demo.notices.shown.actions[0])
+    assert dialogs.path.read_bytes().startswith(b"%PDF")
     assert [dialog.printer.box.itemData(i) for i in range(dialog.printer.box.count())] == ["", "Laser", "Bench"]
     dialog.choose_all()
     assert len(dialog.chosen) == len(demo.store.job.joints)

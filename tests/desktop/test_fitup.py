@@ -12,7 +12,7 @@ from pytestqt.qtbot import QtBot
 from banister.core.drawing.charts.batten import BattenView, batten
 from banister.core.fitup.judged import judged_fit
 from banister.core.fitup.tolerances import set_of
-from banister.core.joint.fitting import FitUp
+from banister.core.joint.fitting import FitUp, GapReading
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.fitup.panel import FitUpPanel
 from tests.conftest import SAY, make_joint, shapes_of, texts_of
@@ -120,3 +120,19 @@ def test_the_section_is_cut_anew_where_the_pointer_is(demo: MainWindow, panel: F
     demo.work.batten.point_to(610.0)
     demo.go_to("passes")
     assert demo.section.cut_mm is None and texts_of(demo.section.drawing) == texts_of(whole)
+
+
+def test_readings_off_a_weld_made_shorter_are_said_and_a_copy_has_none(demo: MainWindow, panel: FitUpPanel) -> None:
+    demo.store.edit_joint("Shorter", length_mm=500.0)
+    assert "outside the joint" in panel.bad.text() and panel.bad.isVisible() and demo.work.stair.states[3].bad
+    demo.store.undo()
+    assert "outside the joint" not in panel.bad.text()
+    demo.menus.actions["copy_joint"].trigger()
+    assert demo.store.joint.id == "F2-2" and demo.store.joint.fitup.readings == () and demo.store.job.joint("F2").fitup.readings
+
+
+def test_means_that_cannot_be_a_joint_are_refused(demo: MainWindow, panel: FitUpPanel) -> None:
+    demo.store.edit_joint("Steps", fitup=FitUp().with_reading(GapReading(at="100", s_mm=100.0, high_low=15.0)))
+    before = demo.store.job
+    panel.plan_on_means()
+    assert demo.store.job is before and panel.fault.text()

@@ -10,6 +10,7 @@ from PySide6.QtGui import QAction, QKeySequence, QShortcut
 from PySide6.QtWidgets import QMenu
 
 from banister.core.drawing.convention import AWS
+from banister.core.joint.fitting import FitUp
 from banister.core.joint.joint import edited
 from banister.core.joint.working import ANSWERS
 from banister.desktop.app.preferences import TEXT_SIZES
@@ -171,7 +172,7 @@ class Menus:
         job, joint = store.job, store.joint
         if job is not None and joint is not None:
             fresh = _free(joint.id + "-{}", 2, {j.id for j in job.joints})
-            store.edit(job.adding(edited(joint, id=fresh)), store.say("edit.joint.copy", joint=joint.id))
+            store.edit(job.adding(edited(joint, id=fresh, fitup=FitUp(), readings=())), store.say("edit.joint.copy", joint=joint.id))
             store.look(joint_id=fresh)
 
     def _drop_joint(self) -> None:

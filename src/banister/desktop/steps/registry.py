@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from banister.core.fitup.judged import ADJUST, REWORK, judged_fit
+from banister.core.fitup.readings import fitup_faults
 from banister.core.fitup.tolerances import set_of
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.figures import FIGURES
@@ -95,7 +96,8 @@ def _fitup(now: Snapshot) -> StepState:
     verdicts = list(fit.at_readings().values())
     bad = sum(v in (ADJUST, REWORK) for v in verdicts)
     text = say("stair.fitup.bad", n=len(verdicts), bad=str(bad)) if bad else say("stair.fitup", n=len(verdicts))
-    return StepState(text, any(r.verdict == OUTSIDE for r in fit.remarks))
+    wrong = next(fitup_faults(joint.fitup, fit.course), None) is not None
+    return StepState(text, wrong or any(r.verdict == OUTSIDE for r in fit.remarks))
 
 
 def _rods(now: Snapshot) -> StepState:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from functools import partial
+from pathlib import Path
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -12,8 +13,9 @@ from banister.core.fitup.judged import judged_fit
 from banister.core.fitup.places import course_of
 from banister.core.fitup.readings import POSSIBLE, QUANTITIES, fitup_faults, means
 from banister.core.fitup.tolerances import set_of
+from banister.core.joint.faults import joint_faults
 from banister.core.joint.fitting import INSTRUMENTS, SETS, FitUp, GapReading
-from banister.core.joint.joint import Joint
+from banister.core.joint.joint import Joint, edited
 from banister.core.remark import INSIDE, OUTSIDE, SURE, WATCH, Figure, Refused, Remark
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
@@ -134,15 +136,20 @@ class FitUpPanel(Panel):
     def plan_on_means(self) -> None:
         """The means along the weld become the joint's own figures, as one step."""
         joint = self.store.joint
-        if joint is not None and joint.fitup.readings:
-            self.store.edit_joint(self.say("edit.fitup.means"), **means(joint.fitup, course_of(joint)))
+        if joint is None or not joint.fitup.readings:
+            return
+        found = means(joint.fitup, course_of(joint))
+        faults = joint_faults(edited(joint, **found))
+        self._tell(" ".join(self.say.sentence(f) for f in faults))
+        if not faults:
+            self.store.edit_joint(self.say("edit.fitup.means"), **found)
 
     def read(self) -> None:
         """Readings from a CSV file; nothing is taken from one with faults."""
         window, joint, say = self.window(), self.store.joint, self.say
         if joint is None:
             return
-        path = window.dialogs.document_path(window, say("fitup_step.read"), window.files.folder, say, "csv")  # type: ignore[attr-defined]
+        path = window.dialogs.document_path(window, say("fitup_step.read"), Path.home(), say, "csv")  # type: ignore[attr-defined]
         if path is None:
             return
         try:
@@ -196,7 +203,8 @@ class FitUpPanel(Panel):
         fit = judged_fit(joint, joint.fitup, set_of(joint))
         unverified = f" ({say('certainty.unverified')})"
         for label, verdicts in ((self.bad, (OUTSIDE,)), (self.warn, (WATCH,)), (self.quiet, (INSIDE, "not judged"))):
-            texts = [say.sentence(r) + ("" if r.certainty == SURE else unverified) for r in fit.remarks if r.verdict in verdicts]
+            texts = [say.sentence(f) for f in fitup_faults(joint.fitup, fit.course)] if label is self.bad else []  # the weld was made shorter since
+            texts += [say.sentence(r) + ("" if r.certainty == SURE else unverified) for r in fit.remarks if r.verdict in verdicts]
             label.setText("\n\n".join(texts))
             label.setVisible(bool(texts))
 

@@ -6,10 +6,13 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING, cast
 
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtGui import QFontMetrics, QGuiApplication
 
 from banister.core.sheet import Sheet
+from banister.core.standing import names_on_paper
+from banister.desktop.app.theme import font
 from banister.desktop.errands import HEAT, Errand
+from banister.desktop.notices import Action, Notice
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 from banister.desktop.work import Paper, sheet_pages
@@ -48,9 +51,27 @@ def export(widget: QWidget, kind: str) -> None:
             return
         if suffix == "pdf":
             paper = paper_now(store, "Letter" if kind == "pdf-letter" else "A4")
-            store.errands.run(Errand(HEAT, PAPER, PAPER, sheet_pages, (paper,), partial(window.files.write, path)))
+            _put_on_paper(window, Errand(HEAT, PAPER, PAPER, sheet_pages, (paper,), partial(window.files.write, path)))
         else:
             window.files.write(path, _written(window, now, kind))
+
+
+def _put_on_paper(window: MainWindow, errand: Errand) -> None:
+    """Have the pages made; characters that would be blank on them are told before."""
+    store, say = window.store, window.store.say
+    lost = lost_on_paper(store, () if store.joint is None else (store.joint.id,))
+    if not lost:
+        store.errands.run(errand)
+        return
+    anyway = Action(say("print.anyway"), lambda: store.errands.run(errand))
+    window.notices.add(Notice(say("print.lost", characters=" ".join(lost)), actions=(anyway,)))
+
+
+def lost_on_paper(store: Store, joints: tuple[str, ...]) -> str:
+    """The characters of the user's own words that no font here has, each once."""
+    job, known = store.job, QFontMetrics(font(12))
+    names = [] if job is None else names_on_paper(job, (job.joint(one) for one in joints))
+    return "".join(dict.fromkeys(c for name in names for c in name if not c.isspace() and not known.inFontUcs4(ord(c))))
 
 
 def suggested_name(now: Snapshot, kind: str) -> str:

@@ -8,16 +8,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QUrl
-from PySide6.QtGui import QDesktopServices, QFontMetrics
+from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout
 
-from banister.core.standing import names_on_paper
 from banister.desktop.app.beside import Beside
-from banister.desktop.app.theme import font
 from banister.desktop.errands import HEAT, SEARCH, Errand
 from banister.desktop.fields import ChoiceField
 from banister.desktop.notices import Notice
-from banister.desktop.steps.sheet.actions import PAPER, paper_now
+from banister.desktop.steps.sheet.actions import PAPER, lost_on_paper, paper_now
 from banister.desktop.work import LONGEST_S, SENT, printed, printers, sheet_pages
 
 if TYPE_CHECKING:
@@ -86,10 +84,7 @@ class PrintDialog(Beside):
 
     def _show_lost(self) -> None:
         """Names that no font here can print are told before, not found on paper."""
-        job, say = self.window_.store.job, self.window_.store.say
-        names = names_on_paper(job, (job.joint(one) for one in self.chosen)) if job is not None else []
-        known = QFontMetrics(font(12))
-        lost = dict.fromkeys(c for name in names for c in name if not c.isspace() and not known.inFontUcs4(ord(c)))
+        say, lost = self.window_.store.say, lost_on_paper(self.window_.store, self.chosen)
         self.lost.setText(say("print.lost", characters=" ".join(lost)) if lost else "")
         self.lost.setVisible(bool(lost))
         for key in ("look", "pdf", "send"):
