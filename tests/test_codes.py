@@ -27,11 +27,13 @@ from banister.core.care.trips import Use, trips
 from banister.core.fitup.judged import Tolerance, judged_fit
 from banister.core.fitup.places import Course
 from banister.core.fitup.readings import fitup_faults
-from banister.core.joint.fitting import FitUp, GapReading
-from banister.core.fitup.tacks import Tack, tack_faults
+from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
+from banister.core.joint.stopping import StopChoices, StopPin
+from banister.core.fitup.tacks import choice_faults, tack_faults, tack_remarks
 from banister.core.fitup.tolerances import tolerance_set
-from banister.core.fitup.turn import PipeEnd, TurnRules, best_turn
-from banister.core.stops.runs import Run
+from banister.core.fitup.turn import TurnRules, best_turn
+from banister.core.stops.by_hand import evenly, moved
+from banister.core.stops.runs import Forbidden, Run, stop_faults
 from banister.core.stops.search import stop_map
 from banister.core.journal import chained, corrected
 from banister.job.journal import Journal
@@ -388,11 +390,24 @@ def fit_up_turned_and_tacked() -> None:
     best_turn(round_, oval, TurnRules(seams_apart_deg=181.0))
     best_turn(round_, oval, TurnRules(seams_apart_deg=60.0, most_deg=20.0))
     refused(best_turn, PipeEnd(angles_deg=(0.0,), radii_mm=(1.0,)), round_)
-    list(tack_faults(course, (Tack(from_s=10.0, to_s=90.0, order=1), Tack(from_s=50.0, to_s=999.0, order=2)), 60.0))
+    tacks = FitUp(tacks=(Tack(from_s=10.0, to_s=90.0, order=1), Tack(from_s=50.0, to_s=99.0, order=2), Tack(from_s=800.0, to_s=999.0, order=3, kind="spot")),
+                  tack_rules=TackRules(most=1, longest_mm=60.0), closes_mm=9.0, turning=Turning(ends=(replace(round_, radii_mm=()),)))  # fmt: skip
+    list(tack_faults(course, tacks))
+    list(choice_faults(tacks))
+    list(tack_remarks(joint, tacks))
+    pipe = make_joint(form="pipe", pipe_od_mm=323.9, thickness_mm=12.7, position="5G")
+    list(tack_remarks(pipe, FitUp(tacks=(Tack(from_s=-10.0, to_s=10.0, order=1),), turning=Turning(ends=(round_, round_)))))
 
 
 def rods_and_their_stops() -> None:
     refused(stop_map, (Run(key="p1", length_mm=300.0, run_out_mm=70.0),), ())
+    list(stop_faults(StopChoices(wanted_mm=-1.0, pins=(StopPin(key="p1", half="third", marks=(200.0, 100.0)),))))
+    run_ = Run(key="p1", length_mm=400.0, run_out_mm=220.0, forbidden=(Forbidden(from_s=150.0, to_s=185.0, why="tack"),))
+    for to_mm in (900.0, 170.0, 10.0):
+        moved(run_, (200.0,), 0, to_mm)
+    moved(Run(key="p1", length_mm=400.0, run_out_mm=390.0), (200.0,), 0, 390.0)
+    refused(evenly, run_, 1)
+    refused(evenly, run_, 30)
     refused(trips, [Use(start_s=9e3, end_s=9.1e3, open_s=600.0, key="1")], [(0.0, 60.0)])
     basic = CLASSES["E70 basic"]
     for care, events in (

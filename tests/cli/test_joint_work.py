@@ -17,6 +17,7 @@ from banister.job.fitup_csv import fitup_csv, read_fitup
 from banister.job.library import data_file, demo_job
 from banister.job.reading import FileFault
 from tests.conftest import SAY
+from tests.export.test_exports import tool
 from tests.core.test_fitup import case
 
 DEMO = str(data_file("demo.banister"))
@@ -108,6 +109,19 @@ def test_turn_from_two_files(tmp_path: Path, capsys: pytest.CaptureFixture) -> N
     assert run(["turn", *files]) == 4 and "line 3" in capsys.readouterr().err
 
 
+def test_sheets_for_the_bench_are_printed(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    card, strip, rods = (tmp_path / f"{name}.pdf" for name in ("card", "strip", "rods"))
+    assert run(["fitup", DEMO, "--joint", "F2", "--card", str(card)]) == 3
+    assert run(["stops", DEMO, "--joint", "F2", "--pdf", str(strip)]) == 0
+    assert run(["take", DEMO, "--joint", "F2", "--trips", "--quiver", "40", "--pdf", str(rods)]) == 0
+    text = {path.stem: tool("pdftotext", path.read_bytes(), tmp_path, "-layout") for path in (card, strip, rods)}
+    assert all(word in text["card"] for word in ("Bright metal", "Spacer", "3.2 mm", "610", "5.6", "glasses", "page 1 of")) and "________" in text["card"]
+    assert text["strip"].count("true size") == 4 and "100 mm: measure it" in text["strip"] and "pass 17" in text["strip"]
+    assert "Open at most" in text["rods"] and "Trip" in text["rods"] and "quiver" in text["rods"]
+    sizes = tool("pdfinfo", strip.read_bytes(), tmp_path, "-l", "9")
+    assert "841.89 x 595.276" in sizes, "landscape, so that 250 mm lie on a page at their true size"
+
+
 def test_stops_of_the_demo(capsys: pytest.CaptureFixture) -> None:
     found, code = document(capsys, "stops", DEMO, "--joint", "P4")
     assert code == 0 and found["least_distance_mm"] >= 25.0 and len(found["maps"]) == 2
@@ -115,8 +129,12 @@ def test_stops_of_the_demo(capsys: pytest.CaptureFixture) -> None:
     assert {half for _, half in passes} == {"first", "second"}
     for p in found["passes"]:
         assert all(piece["rods"] <= 1.0 + 1e-6 for piece in p["pieces"])
-        assert math.isclose(sum(q["to_mm"] - q["from_mm"] for q in p["pieces"]), found["length_mm"] / 2, abs_tol=0.1)
+        assert math.isclose(sum(q["to_mm"] - q["from_mm"] for q in p["pieces"]), p["to_mm"] - p["from_mm"], abs_tol=0.1)
         assert all(25.0 - 1e-6 <= t <= found["length_mm"] / 2 - 25.0 + 1e-6 for t in p["marks_mm"]), "off 6 and 12"
+    for key in {key for key, _ in passes}:
+        spans = [passes[key, half]["to_mm"] - passes[key, half]["from_mm"] for half in ("first", "second")]
+        assert math.isclose(sum(spans), found["length_mm"], abs_tol=0.1) and 20.0 <= abs(spans[0] - spans[1]) / 2 <= 80.0, "one half runs past both centres"
+    assert found["tie_ins_apart_mm"] >= 30.0
     assert run(["stops", DEMO, "--joint", "P4", "--wanted=-5"]) == 2
     assert run(["stops", DEMO, "--joint", "P4", "--wanted", "200"]) == 1 and "wanted" in capsys.readouterr().out
 

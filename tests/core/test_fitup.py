@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import json
 import math
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -16,11 +17,14 @@ from banister.core.fitup.line import NINE_IN_TEN, Line, line_of, wander_of
 from banister.core.fitup.places import Course, clock_degrees, clock_said, course_of
 from banister.core.fitup.readings import fitup_faults, means
 from banister.core.fitup.recut import recut
-from banister.core.fitup.tacks import BY_THE_CLOCK, TWO_AND_WEDGE, Tack, gap_change, tack_faults, usual_tacks, wedge_to
+from banister.core.fitup import tack_edits
+from banister.core.fitup.tacks import (
+    BY_THE_CLOCK, OFF_THE_CLOCK, PLATE, TWO_AND_WEDGE, closing, gap_change, kept_off, schools_of, tack_faults, tack_remarks, tack_steps, usual_tacks, wedge_to,
+)  # fmt: skip
 from banister.core.fitup.tolerances import PIPE_OPEN, STRUCTURAL_OPEN, tolerance_set
-from banister.core.fitup.turn import PipeEnd, TurnRules, best_turn, centred_least_max
+from banister.core.fitup.turn import TurnRules, best_turn, centred_least_max
 from banister.core.fitup.uneven import along, at_station, beads_along, root_risk, run_out_ratio
-from banister.core.joint.fitting import FitUp, GapReading
+from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
 from banister.core.joint.joint import edited
 from banister.core.plan.answers import plan_joint
 from banister.core.polygon import area
@@ -220,14 +224,48 @@ def test_tacks_move_the_gap_as_the_cases_say() -> None:
 
 def test_schools_of_tacks_and_what_is_refused() -> None:
     joint = make_joint(form="pipe", pipe_od_mm=323.9, thickness_mm=12.7, position="5G")
-    ring = course_of(joint)
-    assert len(usual_tacks(ring, 12.7, BY_THE_CLOCK, 323.9)) == 4 and len(usual_tacks(ring, 12.7, TWO_AND_WEDGE, 100.0)) == 2
-    plate = usual_tacks(Course(900.0), 22.0, "plate")
-    assert plate[0].from_s == 0.0 and plate[1].to_s == pytest.approx(900.0) and [t.order for t in plate] == list(range(1, len(plate) + 1))
-    assert list(tack_faults(Course(900.0), plate)) == []
+    assert len(usual_tacks(joint, BY_THE_CLOCK)) == 4 and len(usual_tacks(edited(joint, pipe_od_mm=100.0), TWO_AND_WEDGE)) == 2
+    quarter = course_of(joint).length_mm / 4
+    assert all(abs(tack.middle / quarter % 1 - 1 / 3) < 1e-9 for tack in usual_tacks(joint, OFF_THE_CLOCK)), "off 6 and 12"
+    plate_joint, course = make_joint(thickness_mm=22.0, length_mm=900.0), Course(900.0)
+    for one in (joint, plate_joint, edited(plate_joint, backing="bar", root_gap_mm=8.0, root_face_mm=0.0)):
+        for school in schools_of(one):
+            laid = FitUp().with_tacks(usual_tacks(one, school))
+            assert list(tack_faults(course_of(one), laid)) == [] and [t.order for t in laid.tacks] == list(range(1, len(laid.tacks) + 1))
+    plate = usual_tacks(plate_joint, PLATE)
+    assert plate[0].from_s == 0.0 and plate[1].to_s == pytest.approx(900.0)
     wrong = (Tack(from_s=10.0, to_s=40.0, order=1), Tack(from_s=30.0, to_s=60.0, order=2), Tack(from_s=880.0, to_s=960.0, order=3))
-    assert {f.code for f in tack_faults(Course(900.0), wrong, 50.0)} == {"tack.overlap", "tack.outside", "tack.long"}
+    assert {f.code for f in tack_faults(course, FitUp(tacks=wrong))} == {"tack.overlap", "tack.outside"}
+    fitup = FitUp(tacks=plate, tack_rules=TackRules(most=2, longest_mm=20.0))
+    assert [r.code for r in tack_remarks(plate_joint, fitup)] == ["tack.most"] + ["tack.long"] * len(plate)
+    ends = tuple(PipeEnd(angles_deg=(0.0,), radii_mm=(100.0,), seam_deg=seam) for seam in (90.0, 60.0))
+    seamed = FitUp(tacks=usual_tacks(joint, BY_THE_CLOCK), turning=Turning(ends=ends, turn_deg=30.0))
+    assert [str(r.figures["number"].value) for r in tack_remarks(joint, seamed)] == ["3"], "the tack at 3 o'clock lies on both seams"
     assert tolerance_set(PIPE_OPEN, joint).bounds(joint, "high_low") == (-1.6, 1.6)
+
+
+def test_before_the_first_tacks_the_gap_is_wedged_and_later_ones_only_hold() -> None:
+    joint = make_joint(thickness_mm=22.0, length_mm=900.0, root_gap_mm=3.0)
+    fitup = FitUp(closes_mm=0.3).with_tacks(usual_tacks(joint, PLATE))
+    assert [step.wedge_mm for step in tack_steps(joint, fitup)][:3] == [pytest.approx(3.3), pytest.approx(3.3), None]
+    ghost = gap_change(Course(900.0), fitup.in_order, (0.0, 450.0, 900.0), closing(fitup))
+    assert ghost[0][2] == pytest.approx(0.15, abs=0.005), "the far end opens by half of what the first closes" and ghost[-1] == ghost[1]
+    assert kept_off(replace(fitup, tacks=fitup.tacks[:1])) == ((-10.0, 10.0), (22.5, 42.5))
+
+
+def test_tacks_are_put_moved_lengthened_and_ordered() -> None:
+    joint, course = make_joint(thickness_mm=22.0, length_mm=900.0), Course(900.0)
+    fitup = tack_edits.put(joint, tack_edits.put(joint, FitUp(), 0.0), 500.0)
+    assert [(t.from_s, t.order) for t in fitup.tacks] == [(0.0, 1), (pytest.approx(483.75), 2)]
+    assert tack_edits.tack_of(tack_edits.moved(course, fitup, 1, "move", -50.0), 1).from_s == 0.0
+    assert tack_edits.tack_of(tack_edits.moved(course, fitup, 2, "to", -400.0), 2).length_mm == pytest.approx(5.0)
+    turned = tack_edits.ordered(fitup, 2, 1)
+    assert [t.middle for t in turned.in_order] == [500.0, 16.25] and tack_edits.without(turned, 1).tacks[0].order == 1
+    with pytest.raises(Refused):
+        tack_edits.moved(course, fitup, 2, "move", -480.0)
+    ring = make_joint(form="pipe", pipe_od_mm=323.9, thickness_mm=12.7, position="5G")
+    over = tack_edits.moved(course_of(ring), tack_edits.put(ring, FitUp(), 5.0), 1, "move", -40.0)
+    assert over.tacks[0].middle == pytest.approx(course_of(ring).length_mm - 35.0, abs=0.01)
 
 
 def test_the_means_along_the_weld_are_what_a_plan_takes() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Iterator
 from pathlib import Path
@@ -12,6 +13,7 @@ from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from banister.cli.main import run
+from banister.core.joint.fitting import Tack
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.passes.stops_view import StopsDialog
 from banister.job.library import data_file
@@ -54,7 +56,56 @@ def test_an_edit_lays_them_anew_and_more_is_wanted(demo: MainWindow, stops: Stop
     assert stops.list.count() == 0 and stops.strip.drawing is None
 
 
+def mark_px(stops: StopsDialog, key: str, n: int) -> QPoint:
+    """Where a stop lies on the screen."""
+    low, high = stops.strip.chart.rows[key]
+    return QPoint(round(stops.strip.chart.along.at(stops.strip.chart.marks[key][n])), int(stops.strip.height() - (low + high) / 2))
+
+
+def drag(qtbot: QtBot, stops: StopsDialog, key: str, n: int, by_px: int) -> None:
+    at = mark_px(stops, key, n)
+    qtbot.mousePress(stops.strip, Qt.MouseButton.LeftButton, pos=at)
+    for part in (by_px // 2, by_px):
+        qtbot.mouseMove(stops.strip, QPoint(at.x() + part, at.y()))
+    qtbot.mouseRelease(stops.strip, Qt.MouseButton.LeftButton, pos=QPoint(at.x() + by_px, at.y()))
+
+
+def test_a_stop_is_dragged_holds_there_and_is_laid_anew(demo: MainWindow, stops: StopsDialog, qtbot: QtBot) -> None:
+    demo.store.look(joint_id="F2")
+    key = demo.store.now.plan.passes[4].key
+    before = stops.strip.stops.of(key, "").marks
+    drag(qtbot, stops, key, 1, 12)
+    pin = demo.store.joint.stops.pinned("")[key]
+    assert pin[1] > before[1] + 3 and stops.strip.stops.of(key, "").is_pinned and stops.strip.stops.of(key, "").marks == pin
+    assert demo.store.session.undoable()[0] == "Stops of pass 5 put by hand"
+    drag(qtbot, stops, key, 1, 4000)
+    held = demo.store.joint.stops.pinned("")[key]
+    reach = next(run.run_out_mm for run in stops.strip.stops.maps[0].runs if run.key == key)
+    assert all(b - a <= reach + 0.011 for a, b in itertools.pairwise((0.0, *held, 900.0))), "a rod goes no further than it does"
+    rods = len(held) + 1
+    qtbot.keyClick(stops.strip, Qt.Key.Key_Plus)
+    assert len(demo.store.joint.stops.pinned("")[key]) == rods
+    for _ in range(2):
+        qtbot.keyClick(stops.strip, Qt.Key.Key_Minus)
+    assert stops.fault.isVisible() and "do not reach" in stops.fault.text()
+    qtbot.keyClick(stops.strip, Qt.Key.Key_Space)
+    assert demo.store.joint.stops.pins == () and not stops.strip.stops.of(key, "").is_pinned
+    demo.store.undo()
+    assert demo.store.joint.stops.pinned("")
+
+
+def test_tack_ends_are_kept_clear_of_stops(demo: MainWindow, stops: StopsDialog) -> None:
+    demo.store.look(joint_id="G1")
+    joint = demo.store.joint
+    demo.store.edit_joint("tacks", fitup=joint.fitup.with_tacks((Tack(from_s=300.0, to_s=330.0, order=1),)))
+    plan = demo.store.now.plan
+    first = [p for p in plan.passes if p.layer <= 2 and p.side == "front"]
+    for p in first:
+        assert all(not a < t < b for t in stops.strip.stops.of(p.key, "").marks for a, b in ((290.0, 310.0), (320.0, 340.0)))
+    assert any("kept-off:tack" in getattr(s, "id", "") for s in shapes_of(stops.strip.drawing))
+
+
 def test_the_strip_as_a_picture(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
     path = tmp_path / "stops.svg"
     run(["stops", str(data_file("demo.banister")), "--joint", "P4", "--svg", str(path)])
-    assert "first half" in capsys.readouterr().out and path.read_text().count("<polygon") >= 20 and "tightest" in path.read_text()
+    assert "half by 3 o'clock" in capsys.readouterr().out and path.read_text().count("<polygon") >= 20 and "tightest" in path.read_text()

@@ -45,7 +45,7 @@ def broken(old: bytes, new: bytes) -> str:
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": ' + b"9" * 400, ("root_gap_mm", "out of range")),
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": 3.0, "colour": 1', ("joints[0].prep.colour", "not a known field")),
         (b'"position": "3G"', b'"position": "9G"', ("joints[0].piece.position", "9G")),
-        (b'"version": 6', b'"version": "one"', ("$.version",)),
+        (b'"version": 7', b'"version": "one"', ("$.version",)),
         (b'"banister-job"', b'"other"', ("$.format",)),
         (b'"id": "G1"', b'"id": "F2"', ("joints[1].id", "twice")),
         (b'"diameter_mm": 3.2', b'"diameter_mm": -3.2', ("rods[", "diameter_mm")),
@@ -132,7 +132,7 @@ def test_a_second_session_reads_only(tmp_path: Path) -> None:
 
 def test_a_newer_file_opens_read_only_and_is_not_overwritten(tmp_path: Path) -> None:
     path = tmp_path / "new.banister"
-    document = json.loads(DEMO) | {"version": 7}
+    document = json.loads(DEMO) | {"version": 8}
     document["job"]["joints"][0]["later"] = 1
     path.write_text(json.dumps(document))
     before = path.read_bytes()

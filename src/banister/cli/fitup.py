@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -14,7 +15,7 @@ from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UsageFault
 from banister.core.fitup.judged import ADJUST, REWORK, Fit, Tolerance, judged_fit
 from banister.core.fitup.readings import MOST_TOLERANCE_MM, QUANTITIES, line_along
-from banister.core.fitup.tolerances import PROCEDURE, tolerance_set, usual_set
+from banister.core.fitup.tolerances import PROCEDURE, set_of, tolerance_set, usual_set
 from banister.core.fitup.places import course_of
 from banister.core.fitup.uneven import LayerAlong, along, root_risks
 from banister.core.joint.fitting import SETS, FitUp
@@ -31,10 +32,11 @@ def add_parser(commands: Any, say: Speech) -> None:
     """Add `fitup` to the command line."""
     p = described(commands, "fitup", say)
     p.add_argument("file", type=Path, metavar="JOB")
-    p.add_argument("readings", type=Path, metavar="READINGS")
+    p.add_argument("readings", type=Path, nargs="?", metavar="READINGS", help=say("cli.fitup.readings"))
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
     p.add_argument("--set", choices=SETS[1:], help=say("cli.fitup.set"))
     p.add_argument("--gap", metavar="UNDER,OVER", help=say("cli.fitup.gap"))
+    p.add_argument("--card", type=Path, metavar="FILE", help=say("cli.fitup.card"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
@@ -45,8 +47,14 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     job = desk.read(a.file)
     joint = desk.joint(job, a.joint)
     course = course_of(joint)
-    fitup = read_fitup(a.readings, course)
-    fit = judged_fit(joint, fitup, tolerance_set(a.set or (PROCEDURE if own else usual_set(joint)), joint, own))
+    fitup = joint.fitup if a.readings is None else read_fitup(a.readings, course)
+    asked = a.readings is not None or a.set or own
+    fit = judged_fit(joint, fitup, tolerance_set(a.set or (PROCEDURE if own else usual_set(joint)), joint, own) if asked else set_of(joint))
+    if a.card:
+        from banister.export.card import preparation_card
+
+        held = replace(joint, fitup=replace(joint.fitup, readings=fitup.readings))
+        desk.write(a.card, preparation_card(held, job.name, desk.say, on=desk.today.isoformat()))
     plan = desk.plan(job, joint)
     places = [r.s_mm for r in fitup.readings]
     layers = along(joint, plan, fitup, places) if plan.feasible else ()

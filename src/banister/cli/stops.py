@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import math
 from pathlib import Path
 from typing import Any
 
@@ -14,8 +15,8 @@ from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
-from banister.core.stops.of_plan import JointStops, joint_stops, stops_said
-from banister.core.stops.runs import WANTED_MM
+from banister.core.stops.of_plan import JointStops, apart_of, dropped_said, joint_stops, limits_said, stops_said
+from banister.core.stops.runs import MOST_WANTED_MM
 from banister.core.stops.search import HABITS
 from banister.core.words import Speech
 
@@ -27,17 +28,18 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
     p.add_argument("--wanted", metavar="LENGTH", help=say("cli.stops.wanted"))
     p.add_argument("--svg", type=Path, metavar="FILE", help=say("cli.stops.svg"))
+    p.add_argument("--pdf", type=Path, metavar="FILE", help=say("cli.stops.pdf"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
 
 def run(a: argparse.Namespace, desk: Desk) -> int:
     """Lay the stops and print them pass by pass."""
-    wanted = WANTED_MM if a.wanted is None else spelling.figure("--wanted", a.wanted, "length")
-    if wanted < 0:
-        raise UsageFault("cli.fault.wanted", text=a.wanted)
     job, say = desk.read(a.file), desk.say
     joint = desk.joint(job, a.joint)
+    wanted = joint.stops.wanted_mm if a.wanted is None else spelling.figure("--wanted", a.wanted, "length")
+    if not 0.0 <= wanted <= MOST_WANTED_MM:
+        raise UsageFault("cli.fault.wanted", text=a.wanted)
     plan = desk.plan(job, joint)
     if not plan.feasible:
         print("\n".join(say.sentence(r) for r in plan.reasons))
@@ -45,6 +47,10 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     found = joint_stops(joint, plan, wanted)
     if a.svg:
         _draw(a.svg, joint, plan, found, desk)
+    if a.pdf:
+        from banister.export.stops import stop_pages
+
+        desk.write(a.pdf, stop_pages(joint, plan, found, say))
     print(json.dumps(_document(joint, found), indent=1) if a.json else "\n".join(_lines(joint, found, wanted, say)))
     return INSIDE if found.distance_mm >= wanted - 1e-6 else OUTSIDE
 
@@ -60,25 +66,35 @@ def _draw(path: Path, joint: Joint, plan: Plan, found: JointStops, desk: Desk) -
 
 def _lines(joint: Joint, found: JointStops, wanted: float, say: Speech) -> list[str]:
     lines = [f"{joint.id}  {joint.name}"]
+    if found.tie_ins_apart_mm is not None:
+        lines.append(say("cli.stops.tie_ins", apart=Figure(found.tie_ins_apart_mm, "length")))
     for half, one in zip(dict.fromkeys(p.half for p in found.passes), found.maps, strict=True):
         name = say(f"cli.stops.half.{half}") if half else say("cli.stops.whole")
-        lines.append(say("cli.stops.map", name=name, n=one.stops, apart=Figure(one.distance_mm, "fine_length"), extra=str(one.extra),
-                         habits=", ".join(say("cli.stops.habit", name=say(f"habit.{key}"), apart=Figure(d, "fine_length"))
+        lines.append(say("cli.stops.map", name=name, n=one.stops, apart=apart_of(one.distance_mm), extra=str(one.extra),
+                         habits=", ".join(say("cli.stops.habit", name=say(f"habit.{key}"), apart=apart_of(d))
                                           for key, d in zip(HABITS, one.habits, strict=True))))  # fmt: skip
         if one.distance_mm < wanted - 1e-6:
             lines.append(say("cli.stops.less", wanted=Figure(wanted, "length")))
-        for p in (p for p in found.passes if p.half == half):
-            lines.append(f"  {stops_said(p, say)}")
-    return lines
+        own = [p for p in found.passes if p.half == half]
+        if limits := limits_said(one, [p.number for p in own], say):
+            lines.append(say("cli.stops.limited", limits=limits))
+        lines += [f"  {stops_said(p, say)}" for p in own]
+    return [*lines, *dropped_said(found, say)]
 
 
 def _document(joint: Joint, found: JointStops) -> dict[str, Any]:
     return {
         "format": "banister-stops", "version": 1, "joint": joint.id, "length_mm": round(found.course.length_mm, 2),
-        "least_distance_mm": round(found.distance_mm, 2),
-        "maps": [{"least_distance_mm": round(m.distance_mm, 2), "proved_at_most_mm": round(m.bound_mm, 2), "stops": m.stops, "extra": m.extra,
-                  "habits_mm": {key: round(d, 2) for key, d in zip(HABITS, m.habits, strict=True)},
+        "least_distance_mm": _mm(found.distance_mm), "tie_ins_apart_mm": found.tie_ins_apart_mm,
+        "maps": [{"least_distance_mm": _mm(m.distance_mm), "proved_at_most_mm": _mm(m.bound_mm), "stops": m.stops, "extra": m.extra,
+                  "habits_mm": {key: _mm(d) for key, d in zip(HABITS, m.habits, strict=True)},
                   "limited_by": [{"pass": m.runs[run].key, "stop": number} for run, number in m.limits]} for m in found.maps],
-        "passes": [{"key": p.key, "number": p.number, "half": p.half, "marks_mm": [round(t, 2) for t in p.marks],
+        "passes": [{"key": p.key, "number": p.number, "half": p.half, "from_mm": round(p.start_mm, 2), "to_mm": round(p.end_mm, 2),
+                    "pinned": p.is_pinned, "marks_mm": [round(t, 2) for t in p.marks],
                     "pieces": [{"from_mm": round(q.from_s, 2), "to_mm": round(q.to_s, 2), "rods": round(q.share, 3)} for q in p.pieces]} for p in found.passes],
     }  # fmt: skip
+
+
+def _mm(value: float) -> float | None:
+    """A distance as JSON has it; null where nothing bounds it."""
+    return round(value, 2) if math.isfinite(value) else None

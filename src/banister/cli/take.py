@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import json
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -12,9 +11,9 @@ from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, UsageFault
 from banister.core.care.classes import class_of
-from banister.core.care.take import Need, need_of
-from banister.core.care.trips import Trip, Use, evened
-from banister.core.heat.schedule import Schedule
+from banister.core.care.of_plan import needs_of, trips_of
+from banister.core.care.take import Need
+from banister.core.care.trips import Trip, Use
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Refused
@@ -29,6 +28,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--confidence", type=float, default=0.95, metavar="SHARE", help=say("cli.take.confidence"))
     p.add_argument("--trips", action="store_true", help=say("cli.take.trips"))
     p.add_argument("--quiver", type=int, metavar="RODS", help=say("cli.take.quiver"))
+    p.add_argument("--pdf", type=Path, metavar="FILE", help=say("cli.take.pdf"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
@@ -47,10 +47,13 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     needs = needs_of(joint, sheet.plan)
     schedule = sheet.heat.schedule if sheet.heat is not None and sheet.heat.schedule.feasible else None
     trips: tuple[Trip, ...] = ()
-    longest, uses = 0.0, list[Use]()
+    longest, uses = 0.0, tuple[Use, ...]()
     if a.trips and schedule is not None:
-        uses = list(uses_of(sheet.plan, schedule))
-        trips, longest = evened(uses, _moments(sheet.plan, schedule), a.quiver) if uses else ((), 0.0)
+        trips, longest, uses = trips_of(sheet.plan, schedule, a.quiver)
+    if a.pdf:
+        from banister.export.rod_list import rod_list
+
+        desk.write(a.pdf, rod_list(sheet, needs, a.confidence, trips, longest, uses, say))
     if a.json:
         print(json.dumps(_document(joint, needs, a.confidence, trips, longest, uses), indent=1))
     else:
@@ -59,36 +62,6 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
             lines += ["", *(_trip_lines(trips, longest, say) if uses else [say("cli.take.no_clock")])]
         print("\n".join([*lines, "", say("cli.take.governs")]))
     return INSIDE
-
-
-def needs_of(joint: Joint, plan: Plan) -> dict[str, Need]:
-    """What each rod of a plan needs; a fixed pipe's passes are two runs."""
-    runs = joint.runs
-    units: dict[str, list[float]] = {}
-    for p in plan.passes:
-        units.setdefault(p.rod.id, []).extend([p.length_mm / runs / p.run_out_mm] * runs)
-    return {rod: need_of(own) for rod, own in units.items()}
-
-
-def uses_of(plan: Plan, schedule: Schedule) -> Iterator[Use]:
-    """Every rod that has a clock, as the schedule burns it: evenly over its pass."""
-    started = {s.key: s for s in schedule.passes}
-    for p in plan.passes:
-        care = class_of(p.rod)
-        if care.clocked:
-            begin, end = started[p.key].start_s, started[p.key].end_s
-            each = (end - begin) / p.rod_count
-            for i in range(p.rod_count):
-                yield Use(start_s=begin + i * each, end_s=begin + (i + 1) * each, open_s=3600.0 * care.open_h, key=str(p.number))
-
-
-def _moments(plan: Plan, schedule: Schedule) -> list[tuple[float, float]]:
-    """When somebody may walk to the oven: before the first arc and between passes."""
-    found, last = [], 0.0
-    for s in schedule.passes:
-        found.append((last, s.start_s))
-        last = s.end_s
-    return found
 
 
 def _need_lines(plan: Plan, needs: dict[str, Need], confidence: float, say: Speech) -> list[str]:
@@ -106,7 +79,7 @@ def _trip_lines(trips: tuple[Trip, ...], longest: float, say: Speech) -> list[st
     return [say("cli.take.trips.all", n=len(trips), longest=Figure(longest, "duration")), *lines]
 
 
-def _document(joint: Joint, needs: dict[str, Need], confidence: float, trips: tuple[Trip, ...], longest: float, uses: list[Use]) -> dict[str, Any]:
+def _document(joint: Joint, needs: dict[str, Need], confidence: float, trips: tuple[Trip, ...], longest: float, uses: tuple[Use, ...]) -> dict[str, Any]:
     return {
         "format": "banister-take", "version": 1, "joint": joint.id, "confidence": confidence,
         "rods": [{"rod": rod, "take": need.at(confidence), "planned": need.planned, "nine_in_ten": list(need.range_of())} for rod, need in needs.items()],

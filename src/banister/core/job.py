@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 
 from banister.core.fitup.places import course_of
 from banister.core.fitup.readings import fitup_faults
+from banister.core.fitup.tacks import choice_faults, tack_faults
 from banister.core.heat.line import HeatLine
 from banister.core.heat.preheat import OwnCell, cell_faults
 from banister.core.heat.shift import Shift, shift_faults
@@ -21,6 +22,7 @@ from banister.core.plan.plan import PLANNER_VERSION, Plan
 from banister.core.plan.spending import Rates, rates_faults
 from banister.core.remark import Figure, Remark, at, fault
 from banister.core.rods.rod import Rod
+from banister.core.stops.runs import stop_faults
 from banister.core.sheet import Heading, Sheet, changed_since, stands, still_planned
 
 
@@ -162,6 +164,17 @@ def rod_faults(rod: Rod) -> tuple[Remark, ...]:
     return tuple(found for field in ROD_LIMITS if (found := rod_fault(field, getattr(rod, field))) is not None)
 
 
+OFF_THE_WELD = ("fitup.outside", "tack.outside")
+"""Findings at the fit-up, no faults of a file: a weld made shorter keeps what was measured on it, and says so."""
+
+
+def _fitted_faults(joint: Joint) -> Iterator[Remark]:
+    course = course_of(joint)
+    yield from fitup_faults(joint.fitup, course)
+    yield from tack_faults(course, joint.fitup)
+    yield from choice_faults(joint.fitup)
+
+
 def job_faults(job: Job) -> tuple[Remark, ...]:
     """Everything in a job that cannot be right, each with the path of the value."""
     found: list[Remark] = []
@@ -173,7 +186,8 @@ def job_faults(job: Job) -> tuple[Remark, ...]:
         own = joint_faults(joint)
         found += [at(f, f"joints[{i}]") for f in own]
         if not own:
-            found += [at(f, f"joints[{i}].fitup") for f in fitup_faults(joint.fitup, course_of(joint))]
+            found += [at(f, f"joints[{i}].fitup") for f in _fitted_faults(joint) if f.code not in OFF_THE_WELD]
+            found += [at(f, f"joints[{i}].stops") for f in stop_faults(joint.stops)]
     for i, procedure in enumerate(job.procedures):
         found += [at(f, f"procedures[{i}]") for f in procedure_faults(procedure)]
     for i, welder in enumerate(job.welders):

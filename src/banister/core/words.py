@@ -153,6 +153,11 @@ class Speech:
         return self.units.unit("temperature")
 
 
+def capital(text: str) -> str:
+    """A text that begins with a capital."""
+    return text[:1].upper() + text[1:]
+
+
 def stopped(text: str) -> str:
     """A sentence: its first letter large, a full stop at its end.
 

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QBoxLayout, QCheckBox, QHBoxLayout, QLabel, QPushB
 from banister.core.joint.figures import JointFigure
 from banister.core.remark import OUTSIDE, Refused
 from banister.core.plan.notes import Note
-from banister.core.words import Speech
+from banister.core.words import capital, Speech
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.fields import ChoiceField, FigureField
 from banister.desktop.snapshot import Snapshot
@@ -63,6 +63,17 @@ class Panel(QWidget):
         label.setWordWrap(True)
         self.column.addWidget(label)
         return label
+
+    @contextmanager
+    def part(self) -> Iterator[QWidget]:
+        """A part of the column that is shown or hidden as one: what is made meanwhile stands in it."""
+        outer, box = self.column, QWidget()
+        self.column = QVBoxLayout(box)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(8)
+        outer.addWidget(box)
+        yield box
+        self.column = outer
 
     def remark(self, text: str = "", kind: str = "soft") -> QLabel:
         """A quieter line in the column: soft, plain, warn or bad."""
@@ -131,11 +142,6 @@ class Panel(QWidget):
     def words(self, group: str, keys: Mapping[str, object] | tuple[str, ...] | list[str]) -> dict[str, str]:
         """The words of several keys of a group, for a list of choices."""
         return {key: self.say(f"{group}.{key}") for key in keys}
-
-
-def capital(text: str) -> str:
-    """A text that begins with a capital."""
-    return text[:1].upper() + text[1:]
 
 
 def show_notes(bad: QLabel, warn: QLabel, notes: list[Note], say: Speech) -> None:

@@ -27,6 +27,10 @@ class View:
     convention: str = ISO
     dark: bool = False
     step: str = "joint"
+    tacking: bool = False
+    """On the fit-up the tacks are at hand, not the readings."""
+    tack: int = 0
+    """The tack selected, by its place in the order; 0 for none."""
     put_away: tuple[str, ...] = ()
     """Words whose explanation is not shown any more."""
 

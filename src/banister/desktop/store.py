@@ -177,7 +177,7 @@ class Store(QObject):
     def look(self, **changes: Any) -> None:
         """Look at the job another way: joint_id, inches, convention, dark, step."""
         if "joint_id" in changes:
-            changes["anchor"] = None
+            changes |= {"anchor": None, "tack": 0}
             self._told("", None)
         self.view = replace(self.view, **changes)
         self._publish()

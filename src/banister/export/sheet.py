@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-import io
 import math
 from collections.abc import Sequence
-from typing import Any
 
 from reportlab.lib.colors import HexColor
-from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Table, TableStyle
+from reportlab.platypus import Flowable, KeepTogether, PageBreak, Paragraph, Table, TableStyle
 
 from banister import __version__
 from banister.core.drawing.charts.rail import RailView, rail
 from banister.core.drawing.convention import ISO
-from banister.core.drawing.palette import PAPER
 from banister.core.drawing.section import pass_label, section_drawing
 from banister.core.drawing.shapes import Lines
 from banister.core.drawing.symbol import symbol_drawing
@@ -33,85 +29,50 @@ from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, WATCH, Figure
 from banister.core.sheet import Sheet
 from banister.core.units import clock, minutes
 from banister.core.words import Speech, stopped
-from banister.export.paper import PAPERS, Bookmark, Counted, Drawn, escaped, register_fonts, scale_words
+from banister.export.page import BODY, BOLD, FLUSH, PLEX, TITLE, Page, printed
+from banister.export.paper import Bookmark, Drawn, escaped, scale_words
 
 PROCESS_NUMBERS = {"SMAW": "111", "GTAW": "141"}
 BLANK = "____________________"
 RAIL_PX = (840.0, 260.0)
 """Size the rail is drawn for; it is then printed as wide as the page."""
-_THIN = ("LINEBELOW", (0, 0), (-1, -1), 0.25, HexColor("#b9c0c5"))
-_PLEX = ("FONTNAME", (0, 0), (-1, -1), "Plex")
-_FLUSH = ("LEFTPADDING", (0, 0), (-1, -1), 0)
-_CLOSE = (("TOPPADDING", (0, 0), (-1, -1), 1), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5))
-_BODY = ParagraphStyle("body", fontName="Plex", bulletFontName="Plex", fontSize=8.5, leading=11)
-_BOLD = ParagraphStyle("bold", parent=_BODY, fontName="Plex-Bold")
-_HEAD = ParagraphStyle("head", parent=_BODY, fontName="Plex-Bold", fontSize=11, leading=14, spaceBefore=8, spaceAfter=3)
-_TITLE = ParagraphStyle("title", parent=_BODY, fontName="Plex-Bold", fontSize=15, leading=19)
-_CELL = ParagraphStyle("cell", parent=_BODY, fontName="Plex-Cond", fontSize=8, leading=9.5)
 
 
 def pass_sheets(sheets: Sequence[Sheet], say: Speech, paper: str = "A4", convention: str = ISO, on: str = "") -> bytes:
     """One sheet per joint, as the bytes of one PDF; `on` is the day it is printed. Equal input gives equal bytes."""
-    register_fonts()
-    out = io.BytesIO()
     title = say("sheet.title", job=sheets[0].heading.job) if sheets else ""
-    document = SimpleDocTemplate(
-        out, pagesize=PAPERS[paper], leftMargin=14 * mm, rightMargin=14 * mm, topMargin=13 * mm, bottomMargin=15 * mm,
-        title=title, author="Banister " + __version__, invariant=1, lang=say("language.code"),
-    )  # fmt: skip
-    story: list[Flowable] = []
-    for i, sheet in enumerate(sheets):
-        if i:
-            story.append(PageBreak())
-        story += _Story(sheet, say, document.width - 12, convention).flowables()
-    document.initialFontName = "Plex"
+    versions = sorted({sheet.planner_version for sheet in sheets})
+    foot = say("sheet.foot", program=__version__, planner=", ".join(versions)) + (f" {say('sheet.printed', on=on)}" if on else "")
 
-    def foot(canvas: Any, page: Any) -> None:
-        versions = sorted({sheet.planner_version for sheet in sheets})
-        canvas.saveState()
-        canvas.setFont("Plex", 7.5)
-        canvas.setFillColor(HexColor(PAPER["note"]))
-        printed = f" {say('sheet.printed', on=on)}" if on else ""
-        canvas.drawString(14 * mm, 8 * mm, say("sheet.foot", program=__version__, planner=", ".join(versions)) + printed)
-        canvas.draw_page_of(page.pagesize[0] - 14 * mm, 8 * mm, say("sheet.page", page=str(canvas.getPageNumber()), pages="{}"))
-        canvas.restoreState()
+    def story(width: float) -> list[Flowable]:
+        found: list[Flowable] = []
+        for i, sheet in enumerate(sheets):
+            found += [*([PageBreak()] if i else []), *_Story(sheet, say, width, convention).flowables()]
+        return found
 
-    document.build(story, onFirstPage=foot, onLaterPages=foot, canvasmaker=Counted)
-    return out.getvalue()
+    return printed(story, title, foot, say, paper)
 
 
-class _Story:
+class _Story(Page):
     """The parts of one sheet, in their order."""
 
     def __init__(self, sheet: Sheet, say: Speech, width: float, convention: str) -> None:
-        self.sheet, self.say, self.width, self.convention = sheet, say, width, convention
+        super().__init__(say, width)
+        self.sheet, self.convention = sheet, convention
         self.joint, self.plan, self.judgement = sheet.joint, sheet.plan, sheet.judgement
 
     def flowables(self) -> list[Flowable]:
         """Everything that is printed of the joint."""
         title = f"{self.joint.id}  {self.joint.name}"
-        story = [Bookmark(self.joint.id, title), self._line(title, _TITLE), self._heading()]
+        story = [Bookmark(self.joint.id, title), self.line(title, TITLE), self._heading()]
         if not self.plan.feasible:
-            return [*story, self._head("no_plan"), *(self._line(self.say.sentence(r)) for r in self.plan.reasons), *self._cautions()]
+            return [*story, self.head("no_plan"), *(self.line(self.say.sentence(r)) for r in self.plan.reasons), *self._cautions()]
         story += [*self._drawings(), self._rail(), self._key(), self._totals(), *self._order()]
         if closing := gap_closing_said(self.joint, self.say):
-            story.append(self._line(closing))
-        story += [self._head("passes"), self._passes(), *self._heat(), *self._notes(), *self._limits(), *self._documents()]
-        story += [KeepTogether([self._head("rods"), self._rods(), *(self._line(text) for text in self._spent())])]
+            story.append(self.line(closing))
+        story += [self.head("passes"), self._passes(), *self._heat(), *self._notes(), *self._limits(), *self._documents()]
+        story += [KeepTogether([self.head("rods"), self._rods(), *(self.line(text) for text in self._spent())])]
         return [*story, *self._cautions()]
-
-    def _line(self, text: str, style: ParagraphStyle = _BODY) -> Paragraph:
-        return Paragraph(escaped(text), style)
-
-    def _head(self, key: str) -> Paragraph:
-        return self._line(self.say(f"sheet.head.{key}"), _HEAD)
-
-    def _table(self, rows: Sequence[Sequence[str]], shares: Sequence[float], heads: Sequence[str] = (), styles: Sequence[Any] = (_THIN, _FLUSH)) -> Table:
-        cells = [[Paragraph(f"<b>{escaped(h)}</b>", _CELL) for h in heads]] if heads else []
-        cells += [[self._line(c, _CELL) for c in row] for row in rows]
-        table = Table(cells, colWidths=[self.width * s / sum(shares) for s in shares], repeatRows=1 if heads else 0)
-        table.setStyle(TableStyle([_PLEX, *styles, *_CLOSE]))
-        return table
 
     # --- head and drawings --------------------------------------------------------------------
     def _heading(self) -> Table:
@@ -132,10 +93,10 @@ class _Story:
             ("preparation", figures_said(joint, say), "answer", self._answer()),
             ("prepared_by", heading.prepared_by or BLANK, "checked_by", heading.checked_by or BLANK),
         )
-        rows = [[self._line(say(f"sheet.{c}") if i % 2 == 0 else c, _BOLD if i % 2 == 0 else _BODY) for i, c in enumerate(row)] for row in cells]
+        rows = [[self.line(say(f"sheet.{c}") if i % 2 == 0 else c, BOLD if i % 2 == 0 else BODY) for i, c in enumerate(row)] for row in cells]
         table = Table(rows, colWidths=[s * self.width for s in (0.14, 0.38, 0.14, 0.34)])
-        table.setStyle(TableStyle([_PLEX, ("LINEBELOW", (0, 0), (-1, -1), 0.3, HexColor("#b9c0c5")), ("VALIGN", (0, 0), (-1, -1), "TOP"),
-                                   ("TOPPADDING", (0, 0), (-1, -1), 1.5), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5), _FLUSH]))  # fmt: skip
+        table.setStyle(TableStyle([PLEX, ("LINEBELOW", (0, 0), (-1, -1), 0.3, HexColor("#b9c0c5")), ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                                   ("TOPPADDING", (0, 0), (-1, -1), 1.5), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5), FLUSH]))  # fmt: skip
         return table
 
     def _answer(self) -> str:
@@ -165,7 +126,7 @@ class _Story:
         return Drawn(chart.drawing, self.width, 70 * mm, "", is_chart=True)
 
     def _key(self) -> Paragraph:
-        return self._line(self.say("sheet.letters"))
+        return self.line(self.say("sheet.letters"))
 
     def _totals(self) -> Paragraph:
         plan, say = self.plan, self.say
@@ -173,13 +134,13 @@ class _Story:
         said = say("sheet.totals", n=len(plan.passes), layers=say("count.layers", n=plan.layers), metal=Figure(plan.weld_metal_kg, "mass"),
                    arc=Figure(plan.arc_time_s, "duration"), total=Figure(plan.total_time_s, "duration"), stops=say("count.stops", n=plan.stops),
                    peak=Figure(plan.peak_arc_energy_kj_mm, "energy"))  # fmt: skip
-        return self._line(f"{said} {cap}".strip())
+        return self.line(f"{said} {cap}".strip())
 
     def _order(self) -> list[Flowable]:
         """The work of several sides step by step."""
         if len(self.plan.sequence) < 2:
             return []
-        return [self._head("order"), self._line("; ".join(sequence_said(self.plan, self.say)) + ".")]
+        return [self.head("order"), self.line("; ".join(sequence_said(self.plan, self.say)) + ".")]
 
     # --- passes, heat -------------------------------------------------------------------------
     def _passes(self) -> Table:
@@ -211,13 +172,13 @@ class _Story:
             *(("LINEBELOW", (0, i), (-1, i), 0.9, HexColor("#59636b")) for i in ends), *(("SPAN", (1, i), (-1, i)) for i in spans),
             ("LEFTPADDING", (0, 0), (-1, -1), 1), ("RIGHTPADDING", (0, 0), (-1, -1), 1),
         )  # fmt: skip
-        return self._table(rows, (5, 6, 14, 5, 5, 8, 10, 7, 8, 8, 7, 7, 5, 10), heads, styles)
+        return self.table(rows, (5, 6, 14, 5, 5, 8, 10, 7, 8, 8, 7, 7, 5, 10), heads, styles)
 
     def _heat(self) -> list[Flowable]:
         """Preheat, interpass, and every pass in time with its wait and cooling time; where there is no schedule, why."""
         line, say, heat = self.sheet.heat, self.say, self.joint.heat
         if line is None:
-            return [KeepTogether([self._head("heat"), self._line(say("sheet.heat.none"))])]
+            return [KeepTogether([self.head("heat"), self.line(say("sheet.heat.none"))])]
         schedule, limits = line.schedule, line.schedule.limits
         preheat = say("sheet.heat.preheat", limit=Figure(limits.preheat_c, "set_temperature")) if limits.preheat_c is not None else say("sheet.heat.no_preheat")
         interpass = say("sheet.heat.interpass" if limits.set_ else "sheet.heat.typical", limit=Figure(limits.interpass_c, "set_temperature"))
@@ -228,7 +189,7 @@ class _Story:
                             waits=Figure(schedule.waiting_s, "duration"), reheats=Figure(schedule.reheating_s, "duration")))  # fmt: skip
         said.append(assumed_said(self.joint, say))
         table = [self._schedule(line)] if schedule.feasible else []
-        return [KeepTogether([self._head("heat"), *(self._line(text) for text in said)]), *table]
+        return [KeepTogether([self.head("heat"), *(self.line(text) for text in said)]), *table]
 
     def _schedule(self, line: HeatLine) -> Table:
         say, passes = self.say, {p.key: p for p in self.plan.passes}
@@ -240,19 +201,19 @@ class _Story:
             t85 = "" if s.t85 is None else f"{s.t85.seconds:.1f} ({s.t85.regime})"
             rows.append((pass_label(passes[s.key]), clock(s.start_s), wait, band_said(band, say), reheat, say.units.text("temperature", s.temp_c),
                          say(f"station.{s.hottest_station}"), t85))  # fmt: skip
-        return self._table(rows, (0.08, 0.13, 0.14, 0.14, 0.11, 0.14, 0.14, 0.12), heads)
+        return self.table(rows, (0.08, 0.13, 0.14, 0.14, 0.11, 0.14, 0.14, 0.12), heads)
 
     # --- what the judge says ------------------------------------------------------------------
     def _notes(self) -> list[Flowable]:
         notes = notes_of(self.plan, (r for r in self.judgement.remarks if r.verdict == WATCH))
-        return [self._head("watch"), *(self._line(note.said(self.say)) for note in notes)] if notes else []
+        return [self.head("watch"), *(self.line(note.said(self.say)) for note in notes)] if notes else []
 
     def _limits(self) -> list[Flowable]:
         counts, say = self.judgement.counts, self.say
         tally = say("sheet.tally", inside=str(counts[INSIDE]), outside=str(counts[OUTSIDE]), not_judged=str(counts[NOT_JUDGED]))
         bad = [r for r in self.judgement.of(OUTSIDE) if not r.code.startswith("cover.")]
         lines = [say("sheet.outside", line=note.said(say)) for note in notes_of(self.plan, bad)]
-        return [self._head("limits"), self._line(tally), *(self._line(text, _BOLD) for text in lines), self._windows()]
+        return [self.head("limits"), self.line(tally), *(self.line(text, BOLD) for text in lines), self._windows()]
 
     def _windows(self) -> Table:
         say, windows = self.say, self.joint.working.windows
@@ -261,7 +222,7 @@ class _Story:
         energies = {"arc_energy", "heat_input"}
         missing = [q for q in QUANTITIES if q not in named and not (q in energies and energies & named)]
         rows += [(stopped(say(f"quantity.{q}")).removesuffix("."), "", say("window.none")) for q in missing]
-        return self._table(rows, (0.34, 0.3, 0.36))
+        return self.table(rows, (0.34, 0.3, 0.36))
 
     def _documents(self) -> list[Flowable]:
         """What the procedure document and the welder's qualification say of the joint, one line a variable."""
@@ -272,7 +233,7 @@ class _Story:
             unsure = f" {say('certainty.unverified')}." if r.certainty != "sure" else ""
             remedy = f" {say.remedy(r)}" if r.verdict != INSIDE else ""
             lines.append(f"<b>{escaped(say(f'verdict.{r.verdict}'))}</b> {escaped(say.text(r) + source + '.' + unsure + remedy)}")
-        return [self._head("documents"), *(Paragraph(text, _BODY) for text in lines)] if lines else []
+        return [self.head("documents"), *(Paragraph(text, BODY) for text in lines)] if lines else []
 
     def _rods(self) -> Table:
         say, spare = self.say, self.joint.working.spare_rods_percent
@@ -285,7 +246,7 @@ class _Story:
             taken = math.ceil(count * (1 + spare / 100) - 1e-9)
             mass = say.units.text("mass", count * rod.rod_g / 1000)
             rows.append((say.units.rod(rod_id), str(count), str(taken), mass, rod.polarity, origin_said(rod.origin, say)))
-        return self._table(rows, (0.2, 0.11, 0.16, 0.15, 0.12, 0.26), heads)
+        return self.table(rows, (0.2, 0.11, 0.16, 0.15, 0.12, 0.26), heads)
 
     def _spent(self) -> list[str]:
         """Energy, electrodes and arc time; what it costs is for the office, not for the bench."""
@@ -293,8 +254,8 @@ class _Story:
         return spending_said(spent_on(self.plan, end_s), Rates(), self.say)
 
     def _cautions(self) -> list[Flowable]:
-        lines = [self._line(self.say(f"sheet.caution.{key}")) for key in ("arc", "hot", "strike")]
-        return [KeepTogether([self._head("before"), self._line(self.say("sheet.lead"), _BOLD), *lines])]
+        lines = [self.line(self.say(f"sheet.caution.{key}")) for key in ("arc", "hot", "strike")]
+        return [KeepTogether([self.head("before"), self.line(self.say("sheet.lead"), BOLD), *lines])]
 
 
 def kind_said(joint: Joint, say: Speech) -> str:

@@ -6,16 +6,18 @@ useful as a ranking: minimise x'Gx under Cx = r, x = G^-1 C'(C G^-1 C')^-1 r (le
 
 from __future__ import annotations
 
+import itertools
 import math
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from banister.core.fitup.places import Course
-from banister.core.remark import Figure, Remark, fault
-import itertools
+from banister.core.fitup.places import Course, course_of
+from banister.core.joint.fitting import FitUp, Tack, Turning
+from banister.core.joint.piece import OnPiece
+from banister.core.remark import Figure, Remark, fault, outside, unknown_word
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -31,25 +33,43 @@ COUNTS = ((60.0, 3), (170.0, 4), (330.0, 4), (610.0, 6))
 EVERY_MM, PLATE_PITCH_MM = 250.0, 250.0
 HOLDING = {True: 3, False: 2}
 """After so many a pipe, or a plate, is held: later ones only stress."""
-TWO_AND_WEDGE, BY_THE_CLOCK, PLATE = "two-and-wedge", "by-the-clock", "plate"
+KINDS, SIDES = ("tack", "bridge", "bar"), ("front", "back")
+MOST_CLOSES_MM, MOST_TACK_MM, MOST_RADIUS_MM = 3.0, 300.0, 5000.0
+BARS = ("bar", "ceramic")
+TWO_AND_WEDGE, BY_THE_CLOCK, OFF_THE_CLOCK, PLATE, BRIDGES, BAR = "two-and-wedge", "by-the-clock", "off-the-clock", "plate", "bridges", "bar"
+OFF_DEG = 30.0
+"""By the clock, but off 6 and 12, where a fixed test looks first."""
+BRIDGE_MM, BAR_TACK_MM, BAR_PITCH_MM = 30.0, 35.0, 250.0
+STOP_CLEAR_MM, TACKED_LAYERS = 10.0, 2
+"""Stops keep so far off the ends of a tack, in so many layers (typical)."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tack:
-    """From where to where (mm along the weld), which side, what kind, its place in the order; feathered at its ends, removed before the root."""
+@dataclass(frozen=True, slots=True)
+class TackStep:
+    """One tack of the order: what its gap is wedged to before it (None where the parts are held already), and what it then is to read."""
 
-    from_s: float
-    to_s: float
-    order: int
-    side: str = "front"
-    kind: str = "tack"
-    feathered: bool = True
-    removed: bool = False
+    tack: Tack
+    wedge_mm: float | None
+    reads_mm: float
 
-    @property
-    def middle(self) -> float:
-        """Where it sits."""
-        return (self.from_s + self.to_s) / 2
+
+def schools_of(joint: OnPiece) -> tuple[str, ...]:
+    """Ways to tack a joint, the usual one first."""
+    if joint.piece.form == "pipe":
+        return (TWO_AND_WEDGE, BY_THE_CLOCK, OFF_THE_CLOCK, BRIDGES)
+    return (BAR, BRIDGES, PLATE) if joint.prep.backing in BARS else (PLATE, BRIDGES)
+
+
+def tack_steps(joint: OnPiece, fitup: FitUp) -> tuple[TackStep, ...]:
+    """The tacks in their order, each with what its gap is wedged to before it: ends even from any start while the earlier ones are hinges."""
+    closes, target = closing(fitup), joint.prep.root_gap_mm
+    hold = HOLDING[joint.piece.form == "pipe"]
+    return tuple(TackStep(tack, wedge_to(target, closes) if i < hold else None, target) for i, tack in enumerate(fitup.in_order))
+
+
+def closing(fitup: FitUp) -> float:
+    """What a tack closes its gap by: as it was seen on this joint, else the usual figure."""
+    return CLOSES_MM if fitup.closes_mm is None else fitup.closes_mm
 
 
 def _row(course: Course, s_mm: float) -> Floats:
@@ -80,19 +100,38 @@ def wedge_to(gap_mm: float, closes_mm: float = CLOSES_MM) -> float:
     return gap_mm + closes_mm
 
 
-def usual_tacks(course: Course, thickness_mm: float, school: str, od_mm: float = 0.0) -> tuple[Tack, ...]:
+def usual_length_mm(joint: OnPiece) -> float:
+    """How long a tack is on a thickness: the middle of what is usual."""
+    return sum(next(window for most, window in LENGTHS_MM if joint.prep.thickness_mm <= most)) / 2
+
+
+def usual_tacks(joint: OnPiece, school: str) -> tuple[Tack, ...]:
     """The tacks of a school, in its order."""
-    length = sum(next(window for most, window in LENGTHS_MM if thickness_mm <= most)) / 2
+    course, thickness, length = course_of(joint), joint.prep.thickness_mm, usual_length_mm(joint)
+    if school == BRIDGES:
+        count = max(2, math.ceil(course.length_mm / PLATE_PITCH_MM) + (not course.closed))
+        return tuple(replace(tack, kind="bridge", removed=True) for tack in _even(course, count, BRIDGE_MM, range(count)))
+    if school == BAR:
+        count = max(2, math.ceil(course.length_mm / BAR_PITCH_MM) + 1)
+        return tuple(replace(tack, kind="bar", side="back") for tack in _even(course, count, BAR_TACK_MM, _halving(count)))
     if not course.closed:
-        count = max(2, math.ceil(course.length_mm / min(PLATE_PITCH_MM, 25 * thickness_mm)) + 1)
-        places = [length / 2 + i * (course.length_mm - length) / (count - 1) for i in range(count)]
-        return tuple(_tack(places[i], length, order + 1) for order, i in enumerate(_halving(count)))
-    count = next((n for most, n in COUNTS if od_mm <= most), max(6, math.ceil(course.length_mm / EVERY_MM)))
+        count = max(2, math.ceil(course.length_mm / min(PLATE_PITCH_MM, 25 * thickness)) + 1)
+        return _even(course, count, length, _halving(count))
+    od = joint.piece.pipe_od_mm
+    count = next((n for most, n in COUNTS if od <= most), max(6, math.ceil(course.length_mm / EVERY_MM)))
     if school == TWO_AND_WEDGE:
-        degrees = [0.0, 180.0, 90.0, 270.0] if od_mm > 170 else [0.0, 180.0]
+        degrees = [0.0, 180.0, 90.0, 270.0] if od > 170 else [0.0, 180.0]
     else:
         degrees = [0.0, 120.0, 240.0] if count == 3 else [0.0, 180.0, 90.0, 270.0] if count == 4 else _opposite(count)
-    return tuple(_tack(d / 360.0 * course.length_mm, length, i + 1) for i, d in enumerate(degrees))
+    turn = OFF_DEG if school == OFF_THE_CLOCK else 0.0
+    return tuple(_tack((d + turn) / 360.0 * course.length_mm, length, i + 1) for i, d in enumerate(degrees))
+
+
+def _even(course: Course, count: int, length: float, order: Iterable[int]) -> tuple[Tack, ...]:
+    """Tacks at one pitch, end to end of a plate or round a pipe, in an order."""
+    span = course.length_mm * (count - 1) / count if course.closed else course.length_mm - length
+    start = 0.0 if course.closed else length / 2
+    return tuple(_tack(start + i * span / (count - 1), length, n + 1) for n, i in enumerate(order))
 
 
 def _tack(middle: float, length: float, order: int) -> Tack:
@@ -115,14 +154,61 @@ def _halving(count: int) -> list[int]:
     return done
 
 
-def tack_faults(course: Course, tacks: Sequence[Tack], longest_mm: float = math.inf) -> Iterator[Remark]:
-    """Tacks that overlap, lie outside the weld or are longer than the rules allow."""
-    for i, tack in enumerate(tacks):
-        field, length = f"tacks[{i}]", tack.to_s - tack.from_s
-        if length <= 0 or (not course.closed and (tack.from_s < -1e-6 or tack.to_s > course.length_mm + 1e-6)):
-            yield fault("tack.outside", field, window=Figure((0.0, course.length_mm), "long_length"))
-        if length > longest_mm:
-            yield fault("tack.long", field, value=Figure(length, "length"), most=Figure(longest_mm, "length"))
-        for j, other in enumerate(tacks[:i]):
-            if course.apart(tack.middle, other.middle) < (length + other.to_s - other.from_s) / 2 - 1e-9:
-                yield fault("tack.overlap", field, first=Figure(str(j + 1), "name"), second=Figure(str(i + 1), "name"))
+def tack_faults(course: Course, fitup: FitUp) -> Iterator[Remark]:
+    """What cannot be: tacks off the weld, or upon one another."""
+    for i, tack in enumerate(fitup.tacks):
+        length = tack.length_mm
+        off = not course.closed and (tack.from_s < -1e-6 or tack.to_s > course.length_mm + 1e-6)
+        if not (math.isfinite(length) and 0 < length < course.length_mm) or off:
+            yield fault("tack.outside", f"tacks[{i}]", number=Figure(str(tack.order), "name"), window=Figure((0.0, course.length_mm), "long_length"))
+            continue
+        for other in fitup.tacks[:i]:
+            if other.side == tack.side and course.apart(tack.middle, other.middle) < (length + other.length_mm) / 2 - 1e-9:
+                first, second = sorted((tack.order, other.order))
+                yield fault("tack.overlap", f"tacks[{i}]", first=Figure(str(first), "name"), second=Figure(str(second), "name"))
+
+
+def choice_faults(fitup: FitUp) -> Iterator[Remark]:
+    """Words that are none, and figures nobody could have entered, of tacks, their rules and the two ends of a pipe."""
+    for i, tack in enumerate(fitup.tacks):
+        if tack.kind not in KINDS:
+            yield unknown_word(f"tacks[{i}].kind", tack.kind, KINDS)
+        if tack.side not in SIDES:
+            yield unknown_word(f"tacks[{i}].side", tack.side, SIDES)
+    rules, ends = fitup.tack_rules, fitup.turning.ends
+    for field, value, most in (("closes_mm", fitup.closes_mm, MOST_CLOSES_MM), ("tack_rules.longest_mm", rules.longest_mm, MOST_TACK_MM),
+                               ("tack_rules.seam_clear_mm", rules.seam_clear_mm, MOST_TACK_MM)):  # fmt: skip
+        if value is not None and not 0.0 <= value <= most:
+            yield fault("tack.figure", field, value=Figure(value, "length"), window=Figure((0.0, most), "length"))
+    if len(ends) not in (0, 2):
+        yield fault("turn.ends", "turning.ends", n=Figure(len(ends), "count"))
+    for i, end in enumerate(ends):
+        if len(end.angles_deg) != len(end.radii_mm) or any(not 0.0 < r < MOST_RADIUS_MM for r in end.radii_mm):
+            yield fault("turn.radii", f"turning.ends[{i}]", window=Figure((0.0, MOST_RADIUS_MM), "length"))
+
+
+def tack_remarks(joint: OnPiece, fitup: FitUp) -> Iterator[Remark]:
+    """Tacks held against the user's own rules and the seams of a pipe."""
+    course, rules = course_of(joint), fitup.tack_rules
+    if rules.most is not None and len(fitup.tacks) > rules.most:
+        yield outside("tack.most", n=Figure(len(fitup.tacks), "count"), most=Figure(rules.most, "count"))
+    seams = seams_mm(fitup.turning, course) if course.closed else ()
+    for tack in fitup.in_order:
+        number = Figure(str(tack.order), "name")
+        if rules.longest_mm is not None and tack.length_mm > rules.longest_mm + 1e-9:
+            yield outside("tack.long", number=number, value=Figure(tack.length_mm, "length"), most=Figure(rules.longest_mm, "length"))
+        near = min((course.apart(tack.middle, seam) - tack.length_mm / 2 for seam in seams), default=math.inf)
+        if near < rules.seam_clear_mm - 1e-9:
+            yield outside("tack.seam", number=number, apart=Figure(max(near, 0.0), "length"), least=Figure(rules.seam_clear_mm, "length"))
+
+
+def seams_mm(turning: Turning, course: Course) -> tuple[float, ...]:
+    """Where the seams of both pipes lie round the joint as they are turned."""
+    turns = (0.0, turning.turn_deg or 0.0)
+    return tuple((end.seam_deg + turn) % 360.0 / 360.0 * course.length_mm for end, turn in zip(turning.ends, turns, strict=False) if end.seam_deg is not None)
+
+
+def kept_off(fitup: FitUp) -> tuple[tuple[float, float], ...]:
+    """Stretches of the weld, mm, where no rod may end in the first layers: about each end of a tack that stays."""
+    ends = [end for tack in fitup.tacks if not tack.removed and tack.side == "front" for end in (tack.from_s, tack.to_s)]
+    return tuple((end - STOP_CLEAR_MM, end + STOP_CLEAR_MM) for end in sorted(ends))

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from banister.core.joint.fitting import PipeEnd
 from banister.core.remark import Figure, Refused, Remark, fault, outside, watch
 
 if TYPE_CHECKING:
@@ -30,16 +31,6 @@ OPTIMISM_MM = ((8, 0.20), (12, 0.06), (16, 0.04))
 MAX, RMS = "max", "rms"
 ALIKE_MM = 0.02
 EXCHANGES, NEAR_STEPS = 60, 10
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PipeEnd:
-    """Inner radii (mm) read at angles (degrees clockwise from 12); diameters give even lobes only. A seam by its angle, None for none."""
-
-    angles_deg: tuple[float, ...]
-    radii_mm: tuple[float, ...]
-    diameters: bool = False
-    seam_deg: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,4 +1,4 @@
-"""What was measured at the fit-up of a joint, as it is kept: readings by their place, and the tolerances they are held against."""
+"""What was measured and chosen at the fit-up of a joint, as it is kept: readings, tolerances, tacks, the two ends of a pipe and their turn."""
 
 from __future__ import annotations
 
@@ -25,10 +25,67 @@ class GapReading:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Tack:
+    """From where to where (mm along the weld), which side, what kind, its place in the order; feathered at its ends, removed before the root.
+
+    On a pipe a tack over 12 o'clock begins below nought.
+    """
+
+    from_s: float
+    to_s: float
+    order: int
+    side: str = "front"
+    kind: str = "tack"
+    feathered: bool = True
+    removed: bool = False
+
+    @property
+    def middle(self) -> float:
+        """Where it sits."""
+        return (self.from_s + self.to_s) / 2
+
+    @property
+    def length_mm(self) -> float:
+        """How long it is."""
+        return self.to_s - self.from_s
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TackRules:
+    """The user's own rules for tacks: most of them, the longest, clear of a pipe's seam, who may weld them; None and '' where there is no rule."""
+
+    most: int | None = None
+    longest_mm: float | None = None
+    seam_clear_mm: float = 25.0
+    by: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PipeEnd:
+    """Inner radii (mm) read at angles (degrees clockwise from 12); diameters give even lobes only. A seam by its angle, None for none."""
+
+    angles_deg: tuple[float, ...]
+    radii_mm: tuple[float, ...]
+    diameters: bool = False
+    seam_deg: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Turning:
+    """Two measured pipe ends, the lying one first, how far their seams are kept apart (mm outside, None for the usual), and the turn that was chosen."""
+
+    ends: tuple[PipeEnd, ...] = ()
+    seams_apart_mm: float | None = None
+    most_deg: float = 180.0
+    turn_deg: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FitUp:
-    """The readings of a joint in the order of their places, with what they were taken by whom and when.
+    """The readings of a joint in the order of their places, with what they were taken by whom and when; its tacks, the turn of its pipe.
 
     `tolerances` names a set; `gap_under_mm` and `gap_over_mm` are the procedure's own on the root gap, None where not entered.
+    `closes_mm` is what a tack closes its gap by, as was seen on this joint's first ones; None for the usual figure.
     """
 
     readings: tuple[GapReading, ...] = ()
@@ -38,8 +95,22 @@ class FitUp:
     tolerances: str = ""
     gap_under_mm: float | None = None
     gap_over_mm: float | None = None
+    tacks: tuple[Tack, ...] = ()
+    tack_rules: TackRules = TackRules()
+    closes_mm: float | None = None
+    turning: Turning = Turning()
 
     def with_reading(self, reading: GapReading) -> FitUp:
         """The readings with one more, in the place of an earlier one there."""
         kept = [r for r in self.readings if abs(r.s_mm - reading.s_mm) > 1e-6]
         return replace(self, readings=tuple(sorted([*kept, reading], key=lambda r: r.s_mm)))
+
+    @property
+    def in_order(self) -> tuple[Tack, ...]:
+        """The tacks in the order they are welded in."""
+        return tuple(sorted(self.tacks, key=lambda tack: tack.order))
+
+    def with_tacks(self, tacks: tuple[Tack, ...]) -> FitUp:
+        """These tacks, their order counted anew from 1."""
+        ordered = sorted(tacks, key=lambda tack: tack.order)
+        return replace(self, tacks=tuple(replace(tack, order=i + 1) for i, tack in enumerate(ordered)))

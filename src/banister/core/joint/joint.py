@@ -11,6 +11,7 @@ from banister.core.joint.fitting import FitUp
 from banister.core.joint.heating import HeatSettings, Reading
 from banister.core.joint.piece import OnPiece, Piece
 from banister.core.joint.preparation import Preparation
+from banister.core.joint.stopping import StopChoices
 from banister.core.joint.working import Working
 from banister.core.material.steel import BaseMetal
 
@@ -22,7 +23,8 @@ class Joint(OnPiece):
     """A weld to be planned: its names, and the parts that different rooms of the program read.
 
     Planning reads `prep`, `piece` and `working`; heat reads `heat`, `metal` and `readings` as well.
-    `fitup` is what was measured before welding; no plan depends on it until its means are taken into `prep`.
+    `fitup` is what was measured before welding, `stops` what was chosen for the ends of rods; no plan depends on either
+    until the means of the readings are taken into `prep`.
     `procedure` is the number of a procedure document, `welder` a welder's mark; '' is none.
     """
 
@@ -39,6 +41,7 @@ class Joint(OnPiece):
     heat: HeatSettings = HeatSettings()
     readings: tuple[Reading, ...] = ()
     fitup: FitUp = FitUp()
+    stops: StopChoices = StopChoices()
 
 
 PARTS = ("prep", "piece", "metal", "working", "choices", "heat")

@@ -39,14 +39,14 @@ def _even(run: Run, rods: int, least_mm: float) -> Iterator[Pattern]:
             continue
         grid = np.arange(np.ceil(first_low / GRID_MM) * GRID_MM, first_high + 1e-9, GRID_MM).tolist()
         for first in (first_low, *grid, first_high):
-            marks = tuple(round(first + k * pitch, 6) for k in range(rods - 1))
+            marks = tuple(round(run.start_mm + first + k * pitch, 6) for k in range(rods - 1))
             if is_kept(run, marks, least_mm):
                 yield marks
 
 
 def is_kept(run: Run, marks: Sequence[float], least_mm: float) -> bool:
     """True for marks that keep every rule of the run: pieces no longer than a rod nor shorter than allowed, nothing forbidden."""
-    ends = (0.0, *marks, run.length_mm)
+    ends = (run.start_mm, *marks, run.end_mm)
     pieces = [b - a for a, b in itertools.pairwise(ends)]
     if len(marks) and not all(least_mm - 1e-6 <= piece <= run.run_out_mm + 1e-6 for piece in pieces):
         return False

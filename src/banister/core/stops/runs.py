@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from banister.core.remark import Figure, Refused, fault
+from banister.core.joint.stopping import HALVES, StopChoices
+from banister.core.remark import Figure, Refused, Remark, fault, unknown_word
 
 LEAST_PIECE_MM = 40.0
-WANTED_MM, GOAL_MM = 25.0, 50.0
-"""How far stops of touching passes lie apart at least, and where paying for more stops ends (typical)."""
+GOAL_MM, MOST_WANTED_MM = 50.0, 500.0
+"""Where paying for more stops ends (typical), and the greatest distance that can be asked for."""
 EXACT = 1e-6
 
 
@@ -28,15 +30,22 @@ class Forbidden:
 class Run:
     """One stretch in one go: its pass (key), length, run-out of one rod, forbidden stretches, pinned marks.
 
-    Marks count from the run's own start; `half` tells the halves of a fixed pipe apart.
+    Marks count from a datum the run begins at, or `start_mm` behind it: the halves of a fixed pipe run past its centres,
+    each pass by its own lap. `half` tells the halves apart.
     """
 
     key: str
     length_mm: float
     run_out_mm: float
+    start_mm: float = 0.0
     forbidden: tuple[Forbidden, ...] = ()
     pinned: tuple[float, ...] | None = None
     half: str = ""
+
+    @property
+    def end_mm(self) -> float:
+        """Where it ends, from the datum."""
+        return self.start_mm + self.length_mm
 
     @property
     def rods(self) -> int:
@@ -63,3 +72,14 @@ def checked(runs: Sequence[Run], least_mm: float = LEAST_PIECE_MM) -> None:
     for run in runs:
         if run.run_out_mm < 2 * least_mm and run.rods > 1:
             raise Refused(fault("stops.short", run.key, run_out=Figure(run.run_out_mm, "long_length"), least=Figure(2 * least_mm, "long_length")))
+
+
+def stop_faults(chosen: StopChoices) -> Iterator[Remark]:
+    """What cannot be chosen: distances nobody can keep, halves that are none, marks that are no places."""
+    if not (math.isfinite(chosen.wanted_mm) and 0.0 <= chosen.wanted_mm <= MOST_WANTED_MM):
+        yield fault("stops.wanted", "wanted_mm", value=Figure(chosen.wanted_mm, "length"), window=Figure((0.0, MOST_WANTED_MM), "length"))
+    for i, pin in enumerate(chosen.pins):
+        if pin.half not in HALVES:
+            yield unknown_word(f"pins[{i}].half", pin.half, HALVES)
+        if any(not math.isfinite(t) for t in pin.marks) or any(a >= b for a, b in itertools.pairwise(pin.marks)):
+            yield fault("stops.pins", f"pins[{i}].marks", key=Figure(pin.key, "name"))

@@ -15,7 +15,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from banister.core.stops.patterns import Pattern, is_kept, patterns_of
-from banister.core.stops.runs import GOAL_MM, LEAST_PIECE_MM, WANTED_MM, Forbidden, Run, checked
+from banister.core.joint.stopping import WANTED_MM
+from banister.core.stops.runs import GOAL_MM, LEAST_PIECE_MM, Forbidden, Run, checked
 from banister.core.stops.tighten import Marks, Tight, least_apart, tightened
 
 MOST_NODES, SEED_NODES, SEEDS, BISECT_MM, TIGHTENED = 1200, 150, 20, 1.0, 8
@@ -213,8 +214,7 @@ def _habit(runs: Sequence[Run], habit: str, least_mm: float) -> Marks | None:
         own = list(np.arange(first, run.length_mm - 1e-6, run.run_out_mm))
         if habit == "alternate" and i % 2:
             own = sorted(run.length_mm - t for t in own)
-        own = [float(t) for t in own if least_mm <= t <= run.length_mm - least_mm]
-        marks.append(tuple(own))
+        marks.append(tuple(run.start_mm + float(t) for t in own if least_mm <= t <= run.length_mm - least_mm))
     return tuple(marks) if all(is_kept(run, own, least_mm) for run, own in zip(runs, marks, strict=True)) else None
 
 

@@ -31,7 +31,7 @@ class Tight:
 
 
 class _System:
-    """t_v <= t_u + w over all marks, node 0 the start of every run."""
+    """t_v <= t_u + w over all marks, node 0 the datum of every run."""
 
     def __init__(self, count: int) -> None:
         self.count = count
@@ -88,6 +88,8 @@ def tightened(runs: Sequence[Run], touching: Sequence[tuple[int, int]], marks: M
         for n in range(len(own)):
             start[i, n] = len(names)
             names.append((i, n + 1))
+    if len(names) == 1:
+        return Tight(marks, float("inf"))
     system = _System(len(names))
     for i, run in enumerate(runs):
         _pieces(system, run, marks[i], [start[i, n] for n in range(len(marks[i]))], least_mm)
@@ -117,12 +119,13 @@ def _pieces(system: _System, run: Run, own: Sequence[float], nodes: Sequence[int
             system.most(0, b, own[k])
             system.most(b, 0, -own[k])
             continue
-        system.most(a, b, run.run_out_mm)
-        system.most(b, a, -least_mm)
+        begins = 0.0 if k else run.start_mm
+        system.most(a, b, begins + run.run_out_mm)
+        system.most(b, a, -begins - least_mm)
     if nodes and run.pinned is None:
         last = chain[-1]
-        system.most(0, last, run.length_mm - least_mm)
-        system.most(last, 0, -(run.length_mm - run.run_out_mm))
+        system.most(0, last, run.end_mm - least_mm)
+        system.most(last, 0, -(run.end_mm - run.run_out_mm))
         for t, node in zip(own, nodes, strict=True):
             low = max((f.to_s for f in run.forbidden if f.to_s <= t + 1e-6), default=None)
             high = min((f.from_s for f in run.forbidden if f.from_s >= t - 1e-6), default=None)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QMenu
 
 from banister.core.drawing.convention import AWS
 from banister.core.joint.fitting import FitUp
+from banister.core.joint.stopping import StopChoices
 from banister.core.joint.joint import edited
 from banister.core.joint.working import ANSWERS
 from banister.desktop.app.preferences import TEXT_SIZES
@@ -172,7 +173,8 @@ class Menus:
         job, joint = store.job, store.joint
         if job is not None and joint is not None:
             fresh = _free(joint.id + "-{}", 2, {j.id for j in job.joints})
-            store.edit(job.adding(edited(joint, id=fresh, fitup=FitUp(), readings=())), store.say("edit.joint.copy", joint=joint.id))
+            bare = edited(joint, id=fresh, fitup=FitUp(), stops=StopChoices(wanted_mm=joint.stops.wanted_mm), readings=())
+            store.edit(job.adding(bare), store.say("edit.joint.copy", joint=joint.id))
             store.look(joint_id=fresh)
 
     def _drop_joint(self) -> None:

@@ -14,12 +14,14 @@ import numpy as np
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.axis import Axis, marks, step_for
+from banister.core.drawing.charts.tack_blocks import ghost_edges, tack_at, tack_blocks
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.fitup.judged import ADJUST, GO, REWORK, UNSURE, Fit, ToleranceSet
 from banister.core.fitup.line import NINE_IN_TEN, Line
 from banister.core.fitup.places import clock_said
 from banister.core.fitup.readings import line_along
+from banister.core.fitup.tacks import tack_steps
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure
 from banister.core.words import Speech
@@ -32,11 +34,13 @@ MARK_PX, RING_PX, MARK_ROW = 5.0, 7.0, 10.0
 
 @dataclass(frozen=True, slots=True)
 class BattenView:
-    """Size in pixels, and the place pointed at, None for none."""
+    """Size in pixels, the place pointed at (None for none), whether tacks are at hand, and which (0 for none)."""
 
     width: float
     height: float
     pointer_mm: float | None = None
+    tacking: bool = False
+    tack: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,8 +57,8 @@ def batten(joint: Joint, fit: Fit, tolerances: ToleranceSet, say: Speech, view: 
     gap = line_along(joint.fitup, "gap", fit.course)
     bounds = tolerances.bounds(joint, "gap")
     picture = _Picture(joint, fit, say, view, along, gap, bounds)
-    shapes = (Rect((0.0, 0.0, view.width, view.height), "ground"), *picture.laths(), *picture.tolerance(), *picture.stations(), *picture.next(),
-              *picture.ruler(), *picture.words(), *picture.pointer())  # fmt: skip
+    shapes = (Rect((0.0, 0.0, view.width, view.height), "ground"), *picture.laths(), *picture.tolerance(), *picture.tacks(), *picture.stations(),
+              *picture.next(), *picture.ruler(), *picture.words(), *picture.pointer())  # fmt: skip
     return Batten(Drawing(shapes, (0.0, 0.0, view.width, view.height)), along)
 
 
@@ -115,16 +119,26 @@ class _Picture:
                 y = float(self.edge(bound, True))
                 yield Text((LEFT - 6, y), self.say.units.text("fine_length", bound), "limit", 11.5, "end", face=NARROW)
 
+    # --- tacks ----------------------------------------------------------------------------------
+    def tacks(self) -> Iterator[Shape]:
+        """Tacks as blocks in the opening; while they are at hand, the gap after them as ghost edges."""
+        view, course = self.view, self.fit.course
+        if view.tacking:
+            up_to = view.tack or len(self.joint.fitup.tacks)
+            yield from ghost_edges(self.joint, course, self.along, lambda gap, up: float(self.edge(gap, up)), self.s.tolist(), self.mean.tolist(), up_to)
+        yield from tack_blocks(self.joint, course, self.along, self.middle, view.tack if view.tacking else 0, self.say)
+
     # --- stations -------------------------------------------------------------------------------
     def stations(self) -> Iterator[Shape]:
-        """What was read, at its place, with its verdict as a shape; figures that would overlap are left to the table."""
+        """What was read, at its place, with its verdict as a shape; figures that would overlap, or lie on a tack, are left to the table."""
         verdicts, taken = self.fit.at_readings(), -1e9
         for r in self.joint.fitup.readings:
             x, foot = self.along.at(r.s_mm), self.edge(self._at(r.s_mm), False)
             yield Lines((((x, float(foot)), (x, float(self.edge(self._at(r.s_mm), True)))),), "dimension", f"reading:{r.s_mm:g}")
             text = "" if r.gap is None else self.say.units.text("fine_length", r.gap)
             wide = advance(text, 13.0, NARROW_BOLD)
-            if text and x - wide / 2 > taken:
+            is_on_tack = tack_at(self.joint.fitup.tacks, self.along, x) is not None
+            if text and x - wide / 2 > taken and not is_on_tack and not self.view.tacking:
                 yield Rect((x - wide / 2 - 3, self.middle - 9, x + wide / 2 + 3, self.middle + 9), "ground")
                 yield Text((x, self.middle), text, "text", 13.0, face=NARROW_BOLD)
                 taken = x + wide / 2 + 4
@@ -154,14 +168,25 @@ class _Picture:
         say, verdicts = self.say, list(self.fit.at_readings().values())
         bad = [r for r in self.fit.remarks if r.place.s_mm is not None and r.code.count(".") == 2]
         head = say("batten.none") if not verdicts else say(f"batten.do.{bad[0].code.removeprefix('fitup.')}", **bad[0].figures) if bad else say("batten.go")
+        if self.view.tacking and not bad:
+            head = self._tack_head()
         yield Text((14.0, self.view.height - 17), head, "outside" if bad else "text", 17.0, "start", face=BOLD)
         if verdicts:
             counted = ", ".join(f"{verdicts.count(v)} {say(f'fit.{v}')}" for v in dict.fromkeys(verdicts))
             also = f". {say('cli.fitup.next', at=self.fit.course.figure(self.fit.next_mm))}" if self.fit.next_mm is not None else ""
             line = say("cli.fitup.count", n=len(verdicts), verdicts=counted) + also
             yield Text((14.0, self.view.height - 37), line, "soft", 12.0, "start", face=NARROW)
-        scale = say("batten.scale", k=f"{self.scale / self.along.scale:.0f}")
+        scale = say("batten.scale.tacks" if self.view.tacking else "batten.scale", k=f"{self.scale / self.along.scale:.0f}")
         yield Text((self.view.width - RIGHT, self.view.height - 17), scale, "soft", 11.5, "end", face=NARROW)
+
+    def _tack_head(self) -> str:
+        """Of the tacks what to do first."""
+        steps, say = tack_steps(self.joint, self.joint.fitup), self.say
+        if not steps:
+            return say("batten.tack.none")
+        first = steps[0]
+        return say("batten.tack.first", n=len(steps), at=self.fit.course.figure(first.tack.middle),
+                   wedge=Figure(first.reads_mm if first.wedge_mm is None else first.wedge_mm, "fine_length"))  # fmt: skip
 
     def pointer(self) -> Iterator[Shape]:
         """The place pointed at, with what is known there: firm where it was measured, else with its doubt."""

@@ -2,22 +2,27 @@
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtCore import QEvent, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QSizePolicy
 
 from banister.core.drawing.charts.batten import Batten, BattenView, batten, nearest_station
+from banister.core.drawing.charts.tack_blocks import tack_at
 from banister.core.drawing.shapes import Drawing
 from banister.core.fitup.judged import Fit, judged_fit
+from banister.core.fitup.tack_edits import MOVE, TO
 from banister.core.fitup.tolerances import set_of
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.joint import Joint
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.fitup.tack_hand import TackHand
 from banister.desktop.store import Store
 
-STEP_MM, NEAR_PX = 10.0, 8.0
+STEP_MM, TACK_STEP_MM, NEAR_PX = 10.0, 5.0, 8.0
 HEIGHT = 250
 
 
@@ -33,6 +38,9 @@ class BattenWidget(ChartView):
         self.store = store
         self.chart: Batten | None = None
         self.pointer_mm: float | None = None
+        self.hand = TackHand(store)
+        self._held: tuple[int, str, float] | None = None
+        """What is dragged: a tack by its order, what of it, and the place the hand was at last."""
         self._judged: tuple[Joint, Fit] | None = None
         """The fit-up as it was judged last: moving along it judges nothing anew."""
         self.setMinimumHeight(170)
@@ -49,7 +57,7 @@ class BattenWidget(ChartView):
         """Draw what differs, on its step only."""
         if new.view.step != "fitup":
             self.point_to(None)
-        elif old is None or old.view.step != "fitup" or new.differs(old, "joint", "say"):
+        elif old is None or new.differs(old, "joint", "say", "view"):
             self.redraw()
 
     def made(self) -> Drawing | None:
@@ -62,7 +70,8 @@ class BattenWidget(ChartView):
         if self._judged is None or self._judged[0] is not joint:
             self._judged = joint, judged_fit(joint, joint.fitup, tolerances)
             self.setAccessibleDescription(" ".join(self.store.say.sentence(r) for r in self._judged[1].remarks))
-        view = BattenView(float(self.width()), float(self.height()), self.pointer_mm)
+        look = self.store.view
+        view = BattenView(float(self.width()), float(self.height()), self.pointer_mm, look.tacking, look.tack)
         self.chart = batten(joint, self._judged[1], tolerances, self.store.say, view)
         return self.chart.drawing
 
@@ -85,15 +94,41 @@ class BattenWidget(ChartView):
 
     # --- touching ----------------------------------------------------------------------------
     def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
-        """Say what is known at the place under the pointer."""
-        self.point_to(self.place_at(event.position().x()))
+        """Say what is known at the place under the pointer; drag the tack that is held."""
+        x = event.position().x()
+        if self._held is not None and self.chart is not None:
+            order, what, at = self._held
+            self.hand.move(order, what, self.chart.along.value(x) - at)
+            self._held = order, what, self.chart.along.value(x)
+        elif self.store.view.tacking and self.chart is not None and self.store.joint is not None:
+            over = tack_at(self.store.joint.fitup.tacks, self.chart.along, x)
+            shape = Qt.CursorShape.ArrowCursor if over is None else Qt.CursorShape.OpenHandCursor if over[1] == MOVE else Qt.CursorShape.SizeHorCursor
+            self.setCursor(shape)
+        self.point_to(self.place_at(x))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
-        """Measure here."""
+        """Measure here, or take hold of a tack."""
         at = self.place_at(event.position().x())
-        if at is not None:
-            self.point_to(at)
+        if at is None or self.chart is None or self.store.joint is None:
+            return
+        self.point_to(at)
+        if not self.store.view.tacking:
             self.picked.emit(at)
+            return
+        found = tack_at(self.store.joint.fitup.tacks, self.chart.along, event.position().x())
+        self._held = None if found is None else (*found, self.chart.along.value(event.position().x()))
+        self.store.look(tack=0 if found is None else found[0])
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Let go of a tack."""
+        self._held = None
+        self.store.settle()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """A tack more goes here."""
+        at = self.place_at(event.position().x())
+        if self.store.view.tacking and at is not None and self.store.view.tack == 0:
+            self.hand.put(at)
 
     def leaveEvent(self, event: QEvent) -> None:  # noqa: N802
         """Without a pointer nothing is pointed at, unless the keys are here."""
@@ -101,8 +136,10 @@ class BattenWidget(ChartView):
             self.point_to(None)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
-        """Arrows walk along it, Enter takes the place up."""
+        """Arrows walk along it, Enter takes the place up; with a tack selected they move it, with Shift lengthen it, a figure is its order."""
         step = {Qt.Key.Key_Right: STEP_MM, Qt.Key.Key_Left: -STEP_MM}.get(Qt.Key(event.key()))
+        if self.store.view.tacking and self._tack_key(event, step):
+            return
         if step is not None and self.chart is not None:
             along = self.chart.along
             self.point_to(min(max((self.pointer_mm or 0.0) + step, along.low), along.high))
@@ -110,3 +147,23 @@ class BattenWidget(ChartView):
             self.picked.emit(self.pointer_mm)
         else:
             super().keyPressEvent(event)
+
+    def _tack_key(self, event: QKeyEvent, step: float | None) -> bool:
+        """Work the tacks by the keys; False where the key is not theirs."""
+        key, order = Qt.Key(event.key()), self.store.view.tack
+        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.hand.select(1 if key == Qt.Key.Key_Up else -1)
+        elif key in (Qt.Key.Key_Insert, Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.pointer_mm is not None and not order:
+            self.hand.put(self.pointer_mm)
+        elif not order:
+            return False
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.hand.remove(order)
+        elif Qt.Key.Key_1 <= key <= Qt.Key.Key_9:
+            self.hand.reorder(order, key - Qt.Key.Key_0)
+        elif step is not None:
+            is_longer = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self.hand.move(order, TO if is_longer else MOVE, math.copysign(TACK_STEP_MM, step))
+        else:
+            return False
+        return True

@@ -19,11 +19,16 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.remark import INSIDE, OUTSIDE, SURE, WATCH, Figure, Refused, Remark
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
-from banister.desktop.panel import Panel, capital, cleared, keeping_focus
+from banister.desktop.panel import Panel, cleared, keeping_focus
+from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.fitup.tacks_part import TacksPart
 from banister.desktop.store import Store
 from banister.job.fitup_csv import fitup_csv, read_fitup
 from banister.job.reading import FileFault
+
+
+READ, TACK = "read", "tack"
 
 
 class FitUpPanel(Panel):
@@ -33,6 +38,17 @@ class FitUpPanel(Panel):
         super().__init__(store, theme)
         say = self.say
         self.heading(say("step.fitup"))
+        self.work = self.choice("fitup_step.work", {key: say(f"fitup_step.work.{key}") for key in (READ, TACK)}, lambda key: store.look(tacking=key == TACK))
+        with self.part() as self.reading:
+            self._make_reading()
+        self.tacks = TacksPart(store, theme)
+        self.column.addWidget(self.tacks)
+        self.card = self.button("card.open", self.print_card, tip=True)
+        self.remark(say("fitup_step.caution"))
+        self.column.addStretch(1)
+
+    def _make_reading(self) -> None:
+        say = self.say
         self.remark(say("fitup_step.how"))
         self.place = NameField(say("fitup_step.place"))
         self.column.addWidget(self.place)
@@ -62,8 +78,6 @@ class FitUpPanel(Panel):
         self.column.addWidget(self.by)
         self.button("fitup_step.read", self.read)
         self.button("fitup_step.write", self.write)
-        self.remark(say("fitup_step.caution"))
-        self.column.addStretch(1)
 
     # --- intents -----------------------------------------------------------------------------
     def aim(self, s_mm: float) -> None:
@@ -169,6 +183,17 @@ class FitUpPanel(Panel):
         if path is not None:
             window.files.write(path, fitup_csv(joint.fitup, course_of(joint)).encode())  # type: ignore[attr-defined]
 
+    def print_card(self) -> None:
+        """The preparation and fit-up card as a PDF."""
+        window, joint, job, say = self.window(), self.store.joint, self.store.job, self.say
+        if joint is None or job is None:
+            return
+        path = window.dialogs.save_path(window, say("card.open"), f"{joint.id}-fit-up.pdf", "*.pdf")  # type: ignore[attr-defined]
+        if path is not None:
+            from banister.export.card import preparation_card
+
+            window.files.write(path, preparation_card(joint, job.name, say, on=self.store.today.isoformat()))  # type: ignore[attr-defined]
+
     def _tell(self, text: str) -> None:
         self.fault.setText(text)
         self.fault.setVisible(bool(text))
@@ -177,6 +202,11 @@ class FitUpPanel(Panel):
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Show the readings and what they come to."""
         joint, say = new.joint, new.say
+        self.work.show_choice(TACK if new.view.tacking else READ)
+        self.reading.setVisible(not new.view.tacking)
+        self.tacks.setVisible(new.view.tacking)
+        if new.view.tacking:
+            self.tacks.catch_up()
         if joint is None or not new.differs(old, "joint", "say"):
             return
         if old is None or old.joint is None or old.joint.id != joint.id:

@@ -26,7 +26,8 @@ from banister.core.words import Speech, stopped
 from banister.desktop.app.theme import Theme
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import FigureField
-from banister.desktop.panel import Panel, capital, cleared, show_notes
+from banister.desktop.panel import Panel, cleared, show_notes
+from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.heat.actions import VIEWS, open_view
 from banister.desktop.store import Store

@@ -20,7 +20,7 @@ from banister.core.words import Speech
 from banister.desktop.app.theme import CONDENSED, Theme, font
 from banister.desktop.canvas.painting import Frame, paint
 from banister.desktop.fields import Entry
-from banister.desktop.panel import capital
+from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 

@@ -22,7 +22,8 @@ from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import WindowBar
 from banister.desktop.canvas.summary_view import SummaryView
 from banister.desktop.fields import ChoiceField, FigureField
-from banister.desktop.panel import Panel, capital, show_notes
+from banister.desktop.panel import Panel, show_notes
+from banister.core.words import capital
 from banister.desktop.steps.passes.front_view import FrontView
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store

@@ -19,7 +19,8 @@ from banister.core.typed import typed
 from banister.core.words import Speech
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
-from banister.desktop.panel import Panel, capital
+from banister.desktop.panel import Panel
+from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.procedure.actions import PROCEDURE, WELDER, import_document, write_document
 from banister.desktop.store import Store

@@ -11,7 +11,7 @@ from banister.core.rods.own import MELTING_G_AH, rod_from_nothing, rod_like
 from banister.core.rods.rod import Rod
 from banister.core.words import Speech
 from banister.desktop.fields import ChoiceField, FigureField, NameField
-from banister.desktop.panel import capital
+from banister.core.words import capital
 
 NOTHING = ""
 

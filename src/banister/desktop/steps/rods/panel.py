@@ -23,7 +23,8 @@ from banister.core.words import Speech
 from banister.desktop.app.theme import Theme
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import FigureField, NameField, QuietBox
-from banister.desktop.panel import Panel, capital, cleared, keeping_focus
+from banister.desktop.panel import Panel, cleared, keeping_focus
+from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.rods.own_rod import OwnRod
 from banister.desktop.store import Store
