@@ -170,3 +170,14 @@ def run_text(capsys: pytest.CaptureFixture, *arguments: str) -> str:
     capsys.readouterr()
     assert run(list(arguments)) == 0
     return str(capsys.readouterr().out)
+
+
+def test_how_sure_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    path = tmp_path / "sure.svg"
+    assert run(["sure", DEMO, "--joint", "G1", "--draws", "300", "--svg", str(path)]) == 0
+    out = capsys.readouterr().out
+    assert "nine in ten" in out and "300 variants" in out and "Spreads are typical" in out and "weight:gap" in path.read_text()
+    found, _ = document(capsys, "sure", DEMO, "--joint", "G1", "--draws", "300", "--seed", "2")
+    assert set(found["outcomes"]) == {"beads", "rods", "time"} and found["seed"] == 2
+    for wrong in (("--draws", "5"), ("--seed", "-1")):
+        assert run(["sure", DEMO, "--joint", "G1", *wrong]) == 2

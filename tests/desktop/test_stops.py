@@ -109,3 +109,18 @@ def test_the_strip_as_a_picture(tmp_path: Path, capsys: pytest.CaptureFixture) -
     path = tmp_path / "stops.svg"
     run(["stops", str(data_file("demo.banister")), "--joint", "P4", "--svg", str(path)])
     assert "half by 3 o'clock" in capsys.readouterr().out and path.read_text().count("<polygon") >= 20 and "tightest" in path.read_text()
+
+
+def test_how_sure_is_told_and_leads_to_where_it_is_measured(demo: MainWindow, qtbot: QtBot) -> None:
+    demo.menus.actions["sure"].trigger()
+    view = demo.opened["sure"]
+    found = view.picture.sure
+    assert found.draws == 1000 and "planned anew" in view.note.text() and any("rods, nine in ten" in t for t in texts_of(view.picture.drawing))
+    qtbot.keyClick(view.picture, Qt.Key.Key_Down)
+    assert view.picture.outcome == "time"
+    heaviest = next(iter(view.picture.chart.weights))
+    qtbot.keyClick(view.picture, Qt.Key.Key_1)
+    assert demo.store.view.step == ("rods" if heaviest in ("hand", "deposit") else "fitup")
+    demo.store.edit_joint("gap", root_gap_mm=3.4)
+    assert view.picture.sure is not found
+    view.close()

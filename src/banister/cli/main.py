@@ -18,7 +18,10 @@ from banister.core.words import Speech
 from banister.job.reading import FileFault
 from banister.job.library import words
 
-COMMANDS = ("new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "journal", "procedure", "techniques", "rods", "schema")
+COMMANDS = (
+    "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "procedure", "techniques", "rods",
+    "schema",
+)  # fmt: skip
 
 
 def parser(only: str | None = None) -> argparse.ArgumentParser:

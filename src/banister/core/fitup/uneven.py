@@ -69,7 +69,7 @@ def along(joint: Joint, plan: Plan, fitup: FitUp, places: Sequence[float]) -> tu
     for layer, group in itertools.groupby((p for p in plan.passes if p.side == "front"), key=lambda p: p.layer):
         passes = tuple(group)
         below = float(groove.area_below(np.array([level]))[0])
-        top = _level_of(groove, below + sum(p.area_mm2 for p in passes))
+        top = level_of(groove, below + sum(p.area_mm2 for p in passes))
         top = min(max(top, level + 0.2), joint.prep.welded_thickness_mm)
         rows.append(LayerAlong(layer, passes, tuple(run_out_ratio(joint, here, level, top) if top > level + 1e-6 else rows[-1].ratios[i]
                                                     for i, here in enumerate(stations))))  # fmt: skip
@@ -77,7 +77,7 @@ def along(joint: Joint, plan: Plan, fitup: FitUp, places: Sequence[float]) -> tu
     return tuple(rows)
 
 
-def _level_of(groove: Groove, area_mm2: float) -> float:
+def level_of(groove: Groove, area_mm2: float) -> float:
     """The height up to which a groove holds an area."""
     low, high = 0.0, float(groove.thickness_mm)
     for _ in range(50):

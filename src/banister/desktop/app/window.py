@@ -24,7 +24,7 @@ from banister.desktop.errands import HEAT, Errand, Runs
 from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.app.start_page import StartPage
-from banister.desktop.steps.heat.actions import open_again, open_view
+from banister.desktop.app.views import open_again, open_view
 from banister.desktop.steps.sheet.actions import PAPER
 from banister.desktop.store import Store
 from banister.desktop.work import board_pages

@@ -29,7 +29,7 @@ from banister.desktop.fields import FigureField
 from banister.desktop.panel import Panel, cleared, show_notes
 from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
-from banister.desktop.steps.heat.actions import VIEWS, open_view
+from banister.desktop.app.views import VIEWS, open_view
 from banister.desktop.store import Store
 
 PIECE = ("width_left_mm", "width_right_mm", "air_c", "loss_factor", "measure_at_mm", "preheat_band_mm", "margin_k", "reheat_s")

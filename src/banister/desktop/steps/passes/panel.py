@@ -47,6 +47,7 @@ class PassesPanel(Panel):
         self.column.addWidget(self.front)
         self.explained("answer")
         self.button("strip.open", lambda: self.window().open_view("stops"), tip=True)  # type: ignore[attr-defined]
+        self.button("sure.open", lambda: self.window().open_view("sure"), tip=True)  # type: ignore[attr-defined]
         self.text = self.remark()
         self.column.setSpacing(5)
         self.bars = {quantity: WindowBar(theme) for quantity in ORDER}

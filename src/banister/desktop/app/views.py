@@ -1,4 +1,4 @@
-"""The larger pictures of heat, each in a window of its own beside the work."""
+"""Pictures in windows of their own beside the work: which there are, and how one is opened."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ CLASSES = {
     "curves": "banister.desktop.steps.heat.curves:HeatCurves", "map": "banister.desktop.steps.heat.preheat_map:PreheatMap",
     "tables": "banister.desktop.steps.heat.preheat_tables:PreheatTables", "board": "banister.desktop.board.dialog:BoardDialog",
     "chooser": "banister.desktop.steps.joint.chooser:ChooserDialog", "print": "banister.desktop.steps.sheet.printing:PrintDialog",
-    "stops": "banister.desktop.steps.passes.stops_view:StopsDialog",
+    "stops": "banister.desktop.steps.passes.stops_view:StopsDialog", "sure": "banister.desktop.steps.passes.sure_view:SureDialog",
 }  # fmt: skip
 EVERYWHERE = ("undo", "redo", "save", "help", "keys", "units", "theme", "next_joint", "quit")
 """The keys of the job that work in these windows too."""
