@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import replace
@@ -25,7 +26,7 @@ from banister.core.care.classes import CLASSES
 from banister.core.care.life import lived
 from banister.core.care.trips import Use, trips
 from banister.core.fitup.judged import Tolerance, judged_fit
-from banister.core.fitup.places import Course
+from banister.core.fitup.places import Course, course_of
 from banister.core.fitup.readings import fitup_faults
 from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
 from banister.core.joint.stopping import StopChoices, StopPin
@@ -396,6 +397,9 @@ def fit_up_turned_and_tacked() -> None:
     list(choice_faults(tacks))
     list(tack_remarks(joint, tacks))
     pipe = make_joint(form="pipe", pipe_od_mm=323.9, thickness_mm=12.7, position="5G")
+    round_about = Course(course_of(pipe).length_mm, True)
+    tilted = tuple(GapReading(at=f"{n} deg", s_mm=n / 360 * round_about.length_mm, gap=3.0 + 1.5 * math.cos(math.radians(n))) for n in range(0, 360, 45))
+    judged_fit(pipe, FitUp(readings=tilted), tolerance_set("pipe-open", pipe))
     list(tack_remarks(pipe, FitUp(tacks=(Tack(from_s=-10.0, to_s=10.0, order=1),), turning=Turning(ends=(round_, round_)))))
 
 

@@ -59,7 +59,7 @@ def test_what_cannot_be_a_reading_is_said_and_nothing_is_taken(demo: MainWindow,
     panel.aim(0.0)
     panel.fields["gap"].edit.setText("3")
     panel.take()
-    assert demo.store.joint.fitup.readings[0].at == "12:00" and "12:00" in " ".join(texts_of(demo.work.batten.drawing))
+    assert demo.store.joint.fitup.readings[0].gap == 3.0 and "12:00" in " ".join(texts_of(demo.work.batten.drawing))
 
 
 def test_readings_leave_an_issued_plan_alone_and_their_means_are_a_choice(demo: MainWindow, panel: FitUpPanel) -> None:

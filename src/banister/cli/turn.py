@@ -11,7 +11,7 @@ from typing import Any
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, OUTSIDE
-from banister.core.fitup.turn import MAX, RMS, TurnRules, Turned, best_turn
+from banister.core.fitup.turn import GOALS, LIMIT_MM, MAX, TurnRules, Turned, best_turn, signed
 from banister.core.remark import Figure
 from banister.core.words import Speech
 from banister.job.fitup_csv import read_pipe_end
@@ -26,7 +26,8 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--seam-b", type=float, metavar="DEG", help=say("cli.turn.seam_b"))
     p.add_argument("--apart", type=float, default=0.0, metavar="DEG", help=say("cli.turn.apart"))
     p.add_argument("--most", type=float, default=180.0, metavar="DEG", help=say("cli.turn.most"))
-    p.add_argument("--goal", choices=(MAX, RMS), default=MAX, help=say("cli.turn.goal"))
+    p.add_argument("--goal", choices=GOALS, default=MAX, help=say("cli.turn.goal"))
+    p.add_argument("--limit", type=float, default=LIMIT_MM, metavar="MM", help=say("cli.turn.limit"))
     p.add_argument("--least-max", action="store_true", help=say("cli.turn.least_max"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
@@ -35,7 +36,7 @@ def add_parser(commands: Any, say: Speech) -> None:
 def run(a: argparse.Namespace, desk: Desk) -> int:
     """Try every turn and print the best."""
     first, second = (read_pipe_end(path) for path in (a.first, a.second))
-    rules = TurnRules(seams_apart_deg=a.apart, most_deg=a.most, goal=a.goal, least_max_centring=a.least_max)
+    rules = TurnRules(seams_apart_deg=a.apart, most_deg=a.most, goal=a.goal, least_max_centring=a.least_max, limit_mm=a.limit)
     found = best_turn(replace(first, seam_deg=a.seam_a), replace(second, seam_deg=a.seam_b), rules)
     print(json.dumps(_document(found, desk.say), indent=1) if a.json else "\n".join(_lines(found, desk.say)))
     return INSIDE if found.best is not None else OUTSIDE
@@ -44,7 +45,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
 def _lines(found: Turned, say: Speech) -> list[str]:
     lines = []
     for i, turn in enumerate(found.valleys):
-        figures = {"turn": Figure(turn.turn_deg if turn.turn_deg <= 180 else turn.turn_deg - 360, "signed_angle"),
+        figures = {"turn": Figure(signed(turn.turn_deg), "signed_angle"),
                    "most": Figure(turn.greatest_mm, "fine_length"), "rms": Figure(turn.rms_mm, "fine_length")}  # fmt: skip
         lines.append(say("cli.turn.best" if i == 0 else "cli.turn.next", **figures))
         if i == 0:

@@ -31,6 +31,8 @@ class View:
     """On the fit-up the tacks are at hand, not the readings."""
     tack: int = 0
     """The tack selected, by its place in the order; 0 for none."""
+    ring: bool = False
+    """On the fit-up of a pipe the batten is bent to a ring."""
     put_away: tuple[str, ...] = ()
     """Words whose explanation is not shown any more."""
 

@@ -15,6 +15,7 @@ from banister.core.fitup.judged import judged_fit
 from banister.core.fitup.readings import FEWEST, QUANTITIES
 from banister.core.fitup.tacks import tack_remarks, tack_steps
 from banister.core.fitup.tolerances import set_of
+from banister.core.fitup.turn import way_of
 from banister.core.joint.joint import Joint
 from banister.core.remark import SURE, Figure
 from banister.core.words import Speech, capital
@@ -100,4 +101,4 @@ class _Card(Page):
     def _turn(self) -> Iterator[Flowable]:
         turn = self.joint.fitup.turning.turn_deg
         if turn is not None and self.fit.course.closed:
-            yield self.line(self.say("card.turn", turn=Figure(turn, "angle")))
+            yield self.line(self.say("card.turn", turn=Figure(abs(turn), "angle"), way=self.say(f"turn.{way_of(turn)}")))

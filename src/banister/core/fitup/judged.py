@@ -23,6 +23,8 @@ if TYPE_CHECKING:
 GO, UNSURE, ADJUST, REWORK, UNSET = "go", "unsure", "adjust", "rework", "unset"
 WORST = (GO, UNSET, UNSURE, ADJUST, REWORK)
 STEP_MM, CLEAR_MM = 10.0, 30.0
+FEWEST_FOR_TILT, LEAST_TILT_MM = 4, 0.3
+"""A pipe is called tilted from so many readings, and so much of its first harmonic, on."""
 BY_HAND = frozenset(("gap.tight", "gap.wide", "high_low.over", "bevel.large"))
 """What is mended without cutting or welding: wedges and dogs, a turn, or more metal."""
 
@@ -96,6 +98,8 @@ def judged_fit(joint: Joint, fitup: FitUp, tolerances: ToleranceSet) -> Fit:
         stations += sorted(own, key=lambda s: s.s_mm)
         sure = tolerances.by["bevel" if quantity.startswith("bevel") else quantity].sure if bounds is not None else False
         remarks += _said(quantity, sorted(own, key=lambda s: s.s_mm), bounds, joint, course, sure)
+        if quantity == "gap":
+            remarks += _tilt(line, bounds, course)
         if bounds is not None:
             doubt.append(_doubt(line, bounds, course))
     if 0 < len(fitup.readings) < FEWEST[course.closed]:
@@ -166,6 +170,21 @@ def _said(quantity: str, stations: Sequence[Station], bounds: tuple[float, float
             worst = max((s for s in stations if s.verdict == UNSURE), key=lambda s: max(s.value + s.half - bounds[1], bounds[0] - s.value + s.half))
             yield Remark("fitup.unsure", NOT_JUDGED, {"quantity": word, "window": window, "at": course.figure(worst.s_mm),
                          "value": Figure(worst.value, kind)}, Place(s_mm=worst.s_mm), certainty=certainty)  # fmt: skip
+
+
+def _tilt(line: Line, bounds: tuple[float, float] | None, course: Course) -> Iterator[Remark]:
+    """A gap that is uneven round a pipe because one part stands askew: where to drive the wedge, and until how much more."""
+    if not course.closed or bounds is None or len(line.at) < FEWEST_FOR_TILT or all(bounds[0] <= v <= bounds[1] for v in line.values):
+        return
+    theta = 2 * np.pi * np.arange(360) / 360
+    gap = line.mean(theta / (2 * np.pi) * course.length_mm)
+    across, up = float((gap * np.sin(theta)).mean() * 2), float((gap * np.cos(theta)).mean() * 2)
+    amplitude = math.hypot(across, up)
+    if amplitude < LEAST_TILT_MM:
+        return
+    tight = (math.degrees(math.atan2(across, up)) + 180.0) % 360.0 / 360.0 * course.length_mm
+    yield Remark("fitup.tilt", WATCH, {"at": course.figure(tight), "by": Figure(amplitude, "fine_length"),
+                 "wide": course.figure((tight + course.length_mm / 2) % course.length_mm)}, certainty=UNVERIFIED)  # fmt: skip
 
 
 def _doubt(line: Line, bounds: tuple[float, float], course: Course) -> tuple[Floats, Floats]:

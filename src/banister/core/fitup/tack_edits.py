@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 
 from banister.core.fitup.places import Course, course_of
@@ -21,6 +22,17 @@ def tack_of(fitup: FitUp, order: int) -> Tack:
         if tack.order == order:
             return tack
     raise KeyError(order)
+
+
+def tack_near(tacks: Iterable[Tack], course: Course, s_mm: float, near_mm: float) -> tuple[int, str] | None:
+    """The tack at a place (by its order), and what of it is grasped there: one end, or the whole."""
+    for tack in tacks:
+        off = (s_mm - tack.middle + course.length_mm / 2) % course.length_mm - course.length_mm / 2 if course.closed else s_mm - tack.middle
+        half = tack.length_mm / 2
+        if abs(off) <= half + near_mm:
+            edge = min(near_mm, half / 2)
+            return tack.order, FROM if off < edge - half else TO if off > half - edge else MOVE
+    return None
 
 
 def put(joint: OnPiece, fitup: FitUp, s_mm: float) -> FitUp:

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from banister.core.joint.fitting import PipeEnd
+from banister.core.joint.fitting import PipeEnd, Turning
 from banister.core.remark import Figure, Refused, Remark, fault, outside, watch
 
 if TYPE_CHECKING:
@@ -28,20 +28,27 @@ FEWEST = 6
 WIDEST_GAP_DEG = 60.0
 OPTIMISM_MM = ((8, 0.20), (12, 0.06), (16, 0.04))
 """How much better the best turn looks than it is, by the number of readings (shop trial)."""
-MAX, RMS = "max", "rms"
+MAX, RMS, STRETCH = "max", "rms", "stretch"
+GOALS = (MAX, RMS, STRETCH)
+LIMIT_MM = 1.6
+"""High-low inside a pipe that is usually let pass (typical)."""
 ALIKE_MM = 0.02
 EXCHANGES, NEAR_STEPS = 60, 10
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TurnRules:
-    """What a turn has to keep: seams apart (degrees), a sector no seam may lie in, the most it may be turned; how it is centred and judged."""
+    """What a turn has to keep: seams apart (degrees), a sector no seam may lie in, the most it may be turned; how it is centred and judged.
+
+    The goal is the least greatest high-low, the least mean square, or the shortest stretch over `limit_mm`.
+    """
 
     seams_apart_deg: float = 0.0
     forbidden_deg: tuple[float, float] | None = None
     most_deg: float = 180.0
     goal: str = MAX
     least_max_centring: bool = False
+    limit_mm: float = LIMIT_MM
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +146,8 @@ def best_turn(first: PipeEnd, second: PipeEnd, rules: TurnRules = TurnRules(), s
     if rules.least_max_centring:
         greatest = np.array([centred_least_max(row)[2] for row in h])
     allowed = _allowed(turns, first, second, rules)
-    merit = greatest if rules.goal == MAX else rms
+    over = (np.abs(h) > rules.limit_mm).mean(axis=1) * 360.0 + 1e-3 * greatest
+    merit = {MAX: greatest, RMS: rms, STRETCH: over}[rules.goal]
     valleys = tuple(Turn(float(turns[i]), float(greatest[i]), float(rms[i])) for i in _valleys(merit, allowed))
     n = min(len(first.angles_deg), len(second.angles_deg))
     optimism = float(np.interp(n, [count for count, _ in OPTIMISM_MM], [mm for _, mm in OPTIMISM_MM]))
@@ -192,3 +200,29 @@ def _remarks(first: PipeEnd, second: PipeEnd, rules: TurnRules, turns: Floats, g
     elif float(greatest.max() - greatest.min()) < ALIKE_MM:
         found.append(watch("turn.any"))
     return found
+
+
+def at_turn(first: PipeEnd, second: PipeEnd, turn_deg: float) -> Floats:
+    """High-low round the joint at one turn, every degree from 12 clockwise, mm; positive: the second end's bore is larger."""
+    return np.asarray(high_low(harmonics(first), harmonics(second), np.array([turn_deg]))[0])
+
+
+def signed(turn_deg: float) -> float:
+    """A turn as it is done: at most half a turn, clockwise positive."""
+    return (turn_deg + 180.0) % 360.0 - 180.0
+
+
+def way_of(turn_deg: float) -> str:
+    """Which way a turn goes (the word `turn.WAY`)."""
+    return "not" if abs(signed(turn_deg)) < 0.05 else "clockwise" if signed(turn_deg) > 0 else "anticlockwise"
+
+
+def usual_seams_mm(thickness_mm: float) -> float:
+    """How far seams are kept apart on the outside until another figure is entered: 50 mm, or five thicknesses (typical)."""
+    return max(50.0, 5.0 * thickness_mm)
+
+
+def rules_of(turning: Turning, od_mm: float, thickness_mm: float, goal: str = MAX, limit_mm: float = LIMIT_MM) -> TurnRules:
+    """The rules of a joint's turning, seams in degrees."""
+    apart = usual_seams_mm(thickness_mm) if turning.seams_apart_mm is None else turning.seams_apart_mm
+    return TurnRules(seams_apart_deg=min(apart / (math.pi * od_mm) * 360.0, 180.0), most_deg=turning.most_deg, goal=goal, limit_mm=limit_mm)

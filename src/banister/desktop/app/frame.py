@@ -355,7 +355,8 @@ class WorkPage(QWidget):
         self.below.setCurrentWidget(self.grid if below == "grid" else self.batten if below == "batten" else self.table)
         self.below.setVisible(bool(below))
         self.answers.setVisible(not own)
-        self.section.setHidden(bool(own) and self.height() < GRID_ALONE_PX)
+        is_round = own == "batten" and self.batten.is_ring
+        self.section.setHidden(is_round or (bool(own) and self.height() < GRID_ALONE_PX))
         if below != self._below:
             if self._below:
                 self._shares[self._below] = self.split.sizes()

@@ -117,7 +117,8 @@ class Menus:
         self._add_all(menu, (
             (("add_joint", "Ctrl+Shift+N", self._add_a_joint), ("copy_joint", "Ctrl+J", self._copy_joint), ("drop_joint", "", self._drop_joint),
              ("next_joint", "Ctrl+PgDown", self._next_joint)),
-            (("stops", "Ctrl+E", partial(w.open_view, "stops")), ("sure", "Ctrl+Shift+E", partial(w.open_view, "sure")),
+            (("turn", "Ctrl+Shift+T", partial(w.open_view, "turn")), ("stops", "Ctrl+E", partial(w.open_view, "stops")),
+             ("sure", "Ctrl+Shift+E", partial(w.open_view, "sure")),
              ("board", "Ctrl+B", partial(w.open_view, "board")), ("compare", "Ctrl+K", partial(w.open_view, "chooser"))), (),
         ))  # fmt: skip
         for i, answer in enumerate(ANSWERS):

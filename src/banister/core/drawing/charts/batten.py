@@ -14,13 +14,14 @@ import numpy as np
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.axis import Axis, marks, step_for
-from banister.core.drawing.charts.tack_blocks import ghost_edges, tack_at, tack_blocks
+from banister.core.drawing.charts.tack_blocks import ghost_edges, tack_blocks
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.fitup.judged import ADJUST, GO, REWORK, UNSURE, Fit, ToleranceSet
-from banister.core.fitup.line import NINE_IN_TEN, Line
+from banister.core.fitup.line import NINE_IN_TEN
 from banister.core.fitup.places import clock_said
 from banister.core.fitup.readings import line_along
+from banister.core.fitup.tack_edits import tack_near
 from banister.core.fitup.tacks import tack_steps
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure
@@ -53,26 +54,29 @@ class Batten:
 
 def batten(joint: Joint, fit: Fit, tolerances: ToleranceSet, say: Speech, view: BattenView) -> Batten:
     """The fit-up of a joint; without readings the bare laths at the drawing's gap."""
-    along = Axis(0.0, fit.course.length_mm, LEFT, view.width - RIGHT)
-    gap = line_along(joint.fitup, "gap", fit.course)
-    bounds = tolerances.bounds(joint, "gap")
-    picture = _Picture(joint, fit, say, view, along, gap, bounds)
-    shapes = (Rect((0.0, 0.0, view.width, view.height), "ground"), *picture.laths(), *picture.tolerance(), *picture.tacks(), *picture.stations(),
-              *picture.next(), *picture.ruler(), *picture.words(), *picture.pointer())  # fmt: skip
-    return Batten(Drawing(shapes, (0.0, 0.0, view.width, view.height)), along)
+    laths = Laths(joint, fit, tolerances, say, view)
+    shapes = (Rect((0.0, 0.0, view.width, view.height), "ground"), *laths.along_the_weld(), *laths.words(laths.times), *laths.pointer())
+    return Batten(Drawing(shapes, (0.0, 0.0, view.width, view.height)), laths.along)
 
 
-class _Picture:
-    """The parts of the batten."""
+class Laths:
+    """The parts of the batten: the laths with all that lies along the weld, the words over them."""
 
-    def __init__(self, joint: Joint, fit: Fit, say: Speech, view: BattenView, along: Axis, gap: Line | None, bounds: tuple[float, float] | None) -> None:
-        self.joint, self.fit, self.say, self.view, self.along, self.gap, self.bounds = joint, fit, say, view, along, gap, bounds
+    def __init__(self, joint: Joint, fit: Fit, tolerances: ToleranceSet, say: Speech, view: BattenView) -> None:
+        self.joint, self.fit, self.say, self.view = joint, fit, say, view
+        self.along = Axis(0.0, fit.course.length_mm, LEFT, view.width - RIGHT)
+        self.gap, self.bounds = line_along(joint.fitup, "gap", fit.course), tolerances.bounds(joint, "gap")
         self.s = np.linspace(0.0, fit.course.length_mm, SAMPLES)
-        self.mean = np.full(SAMPLES, joint.prep.root_gap_mm) if gap is None else gap.mean(self.s)
-        self.half = np.zeros(SAMPLES) if gap is None else NINE_IN_TEN * gap.sd(self.s)
+        self.mean = np.full(SAMPLES, joint.prep.root_gap_mm) if self.gap is None else self.gap.mean(self.s)
+        self.half = np.zeros(SAMPLES) if self.gap is None else NINE_IN_TEN * self.gap.sd(self.s)
         self.middle = (FOOT + view.height - HEAD) / 2
-        widest = max(float((self.mean + self.half).max()), bounds[1] if bounds is not None and np.isfinite(bounds[1]) else 0.0, 1.0)
+        widest = max(float((self.mean + self.half).max()), self.bounds[1] if self.bounds is not None and np.isfinite(self.bounds[1]) else 0.0, 1.0)
         self.scale = (view.height - HEAD - FOOT - 2 * LATH - 8) / 2 / widest * 2
+
+    def along_the_weld(self) -> Iterator[Shape]:
+        """Everything whose place along the weld counts."""
+        for part in (self.laths, self.tolerance, self.tacks, self.stations, self.next, self.ruler):
+            yield from part()
 
     def edge(self, gap_mm: np.ndarray | float, up: bool) -> np.ndarray:
         """Where an edge lies for a gap."""
@@ -137,7 +141,7 @@ class _Picture:
             yield Lines((((x, float(foot)), (x, float(self.edge(self._at(r.s_mm), True)))),), "dimension", f"reading:{r.s_mm:g}")
             text = "" if r.gap is None else self.say.units.text("fine_length", r.gap)
             wide = advance(text, 13.0, NARROW_BOLD)
-            is_on_tack = tack_at(self.joint.fitup.tacks, self.along, x) is not None
+            is_on_tack = tack_near(self.joint.fitup.tacks, self.fit.course, r.s_mm, 14.0 / self.along.scale) is not None
             if text and x - wide / 2 > taken and not is_on_tack and not self.view.tacking:
                 yield Rect((x - wide / 2 - 3, self.middle - 9, x + wide / 2 + 3, self.middle + 9), "ground")
                 yield Text((x, self.middle), text, "text", 13.0, face=NARROW_BOLD)
@@ -163,10 +167,16 @@ class _Picture:
             said = clock_said(at / self.fit.course.length_mm * 360.0) if closed else self.say.units.text("long_length", at)
             yield Text((x, y - 13), said, "soft", 11.5, face=NARROW)
 
-    def words(self) -> Iterator[Shape]:
-        """What to do, largest; under it how many stations stand how."""
+    @property
+    def times(self) -> float:
+        """How much larger the gap is drawn than the weld is long."""
+        return self.scale / self.along.scale
+
+    def words(self, times: float) -> Iterator[Shape]:
+        """What to do, largest; under it how many stations stand how; how much larger the gap is drawn."""
         say, verdicts = self.say, list(self.fit.at_readings().values())
-        bad = [r for r in self.fit.remarks if r.place.s_mm is not None and r.code.count(".") == 2]
+        tilt = [r for r in self.fit.remarks if r.code == "fitup.tilt"]
+        bad = tilt + [r for r in self.fit.remarks if r.place.s_mm is not None and r.code.count(".") == 2]
         head = say("batten.none") if not verdicts else say(f"batten.do.{bad[0].code.removeprefix('fitup.')}", **bad[0].figures) if bad else say("batten.go")
         if self.view.tacking and not bad:
             head = self._tack_head()
@@ -176,7 +186,7 @@ class _Picture:
             also = f". {say('cli.fitup.next', at=self.fit.course.figure(self.fit.next_mm))}" if self.fit.next_mm is not None else ""
             line = say("cli.fitup.count", n=len(verdicts), verdicts=counted) + also
             yield Text((14.0, self.view.height - 37), line, "soft", 12.0, "start", face=NARROW)
-        scale = say("batten.scale.tacks" if self.view.tacking else "batten.scale", k=f"{self.scale / self.along.scale:.0f}")
+        scale = say("batten.scale.tacks" if self.view.tacking else "batten.scale", k=f"{times:.0f}")
         yield Text((self.view.width - RIGHT, self.view.height - 17), scale, "soft", 11.5, "end", face=NARROW)
 
     def _tack_head(self) -> str:
@@ -188,16 +198,22 @@ class _Picture:
         return say("batten.tack.first", n=len(steps), at=self.fit.course.figure(first.tack.middle),
                    wedge=Figure(first.reads_mm if first.wedge_mm is None else first.wedge_mm, "fine_length"))  # fmt: skip
 
+    def said_at(self, s_mm: float) -> str:
+        """What is known at a place: firm where it was measured, else with its doubt."""
+        gap, half = self.known_at(s_mm)
+        return self.say("batten.at" if self.gap is not None else "batten.at.drawn", at=self.fit.course.figure(s_mm), gap=gap, half=half)
+
+    def known_at(self, s_mm: float) -> tuple[Figure, Figure]:
+        """The gap at a place, and half the band nine in ten lie in."""
+        return Figure(self._at(s_mm), "fine_length"), Figure(float(np.interp(s_mm, self.s, self.half)), "fine_length")
+
     def pointer(self) -> Iterator[Shape]:
-        """The place pointed at, with what is known there: firm where it was measured, else with its doubt."""
+        """The place pointed at, with what is known there."""
         at = self.view.pointer_mm
         if at is None:
             return
-        x, say = self.along.kept(at), self.say
+        x, text = self.along.kept(at), self.said_at(at)
         yield Lines((((x, FOOT - 16), (x, self.view.height - HEAD + 2)),), "handle", "pointer")
-        gap = Figure(self._at(at), "fine_length")
-        half = Figure(float(np.interp(at, self.s, self.half)), "fine_length")
-        text = say("batten.at" if self.gap is not None else "batten.at.drawn", at=self.fit.course.figure(at), gap=gap, half=half)
         wide = advance(text, 12.0, NARROW_BOLD) + 12
         left = min(max(x - wide / 2, 4.0), self.view.width - wide - 4)
         yield Rect((left, 1.0, left + wide, 18.0), "ground", "handle", "pointer:said")

@@ -11,13 +11,12 @@ from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.axis import Axis
 from banister.core.drawing.shapes import NARROW, NARROW_BOLD, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.fitup.places import Course
-from banister.core.fitup.tack_edits import FROM, MOVE, TO
 from banister.core.fitup.tacks import closing, gap_change, tack_steps
 from banister.core.joint.fitting import Tack
 from banister.core.joint.joint import Joint
 from banister.core.words import Speech
 
-RAMP_PX, HALF_PX, LEAST_PX, END_PX = 7.0, 11.0, 16.0, 7.0
+RAMP_PX, HALF_PX, LEAST_PX = 7.0, 11.0, 16.0
 Edge = Callable[[float, bool], float]
 
 
@@ -48,16 +47,6 @@ def ghost_edges(joint: Joint, course: Course, along: Axis, edge: Edge, places: S
     for up in (True, False):
         points = [(along.at(s), edge(max(gap + change, 0.0), up)) for s, gap, change in zip(places, gaps, moved, strict=True)]
         yield Lines(tuple(itertools.pairwise(points))[::2], "cursor", "ghost")
-
-
-def tack_at(tacks: Sequence[Tack], along: Axis, x: float) -> tuple[int, str] | None:
-    """The tack under a pixel (by its order), and what of it is grasped: its ends, or the whole."""
-    for tack in tacks:
-        for x0, x1 in _spans(tack, along):
-            if x0 - END_PX <= x <= x1 + END_PX:
-                near = min(END_PX, (x1 - x0) / 4)
-                return tack.order, FROM if x < x0 + near else TO if x > x1 - near else MOVE
-    return None
 
 
 def _spans(tack: Tack, along: Axis) -> Iterator[tuple[float, float]]:

@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QEvent, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QSizePolicy
 
 from banister.core.drawing.charts.batten import Batten, BattenView, batten, nearest_station
-from banister.core.drawing.charts.tack_blocks import tack_at
+from banister.core.drawing.charts.ring import Ring, ring
+from banister.core.drawing.section import section_drawing
 from banister.core.drawing.shapes import Drawing
 from banister.core.fitup.judged import Fit, judged_fit
-from banister.core.fitup.tack_edits import MOVE, TO
+from banister.core.fitup.places import course_of
+from banister.core.fitup.recut import recut
+from banister.core.fitup.tack_edits import MOVE, TO, tack_near
 from banister.core.fitup.tolerances import set_of
+from banister.core.fitup.uneven import at_station
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.joint import Joint
 from banister.desktop.app.theme import Theme
@@ -22,7 +26,7 @@ from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.fitup.tack_hand import TackHand
 from banister.desktop.store import Store
 
-STEP_MM, TACK_STEP_MM, NEAR_PX = 10.0, 5.0, 8.0
+STEP_MM, TACK_STEP_MM, NEAR_PX, NEAR_DEG = 10.0, 5.0, 8.0, 2.5
 HEIGHT = 250
 
 
@@ -37,6 +41,7 @@ class BattenWidget(ChartView):
         super().__init__(theme)
         self.store = store
         self.chart: Batten | None = None
+        self.round: Ring | None = None
         self.pointer_mm: float | None = None
         self.hand = TackHand(store)
         self._held: tuple[int, str, float] | None = None
@@ -60,30 +65,67 @@ class BattenWidget(ChartView):
         elif old is None or new.differs(old, "joint", "say", "view"):
             self.redraw()
 
-    def made(self) -> Drawing | None:
-        """The batten for the present size."""
+    @property
+    def is_ring(self) -> bool:
+        """True while the batten is bent to a ring."""
         joint = self.store.joint
+        return self.store.view.ring and joint is not None and course_of(joint).closed
+
+    def made(self) -> Drawing | None:
+        """The batten, or the ring, for the present size."""
+        joint, say, look = self.store.joint, self.store.say, self.store.view
+        self.chart = self.round = None
         if joint is None or self.width() < 200 or joint_faults(joint):
-            self.chart = None
             return None
         tolerances = set_of(joint)
         if self._judged is None or self._judged[0] is not joint:
             self._judged = joint, judged_fit(joint, joint.fitup, tolerances)
-            self.setAccessibleDescription(" ".join(self.store.say.sentence(r) for r in self._judged[1].remarks))
-        look = self.store.view
-        view = BattenView(float(self.width()), float(self.height()), self.pointer_mm, look.tacking, look.tack)
-        self.chart = batten(joint, self._judged[1], tolerances, self.store.say, view)
+            self.setAccessibleDescription(" ".join(say.sentence(r) for r in self._judged[1].remarks))
+        fit, view = self._judged[1], BattenView(float(self.width()), float(self.height()), self.pointer_mm, look.tacking, look.tack)
+        if self.is_ring:
+            self.round = ring(joint, fit, tolerances, say, view, self._section(joint))
+            return self.round.drawing
+        self.chart = batten(joint, fit, tolerances, say, view)
         return self.chart.drawing
 
-    def place_at(self, x: float) -> float | None:
+    def _section(self, joint: Joint) -> Drawing | None:
+        """The section in the middle of the ring: where it is pointed to, the plan's layers held."""
+        now = self.store.now
+        if not now.feasible or now.plan is None:
+            return None
+        if self.pointer_mm is None or not joint.fitup.readings:
+            return section_drawing(joint, now.plan, now.say, now.outside)
+        here = at_station(joint, joint.fitup, self.pointer_mm)
+        return section_drawing(here, recut(joint, now.plan, here), now.say, now.outside)
+
+    def place_at(self, at: QPointF) -> float | None:
         """The place under a pixel, the reading there where one is near."""
-        joint = self.store.joint
-        if self.chart is None or joint is None:
+        joint, s_mm = self.store.joint, self._along(at)
+        if s_mm is None or joint is None:
+            return None
+        near = nearest_station([r.s_mm for r in joint.fitup.readings], s_mm, self._near_mm)
+        return round(s_mm) if near is None else near
+
+    def _along(self, at: QPointF) -> float | None:
+        """The place under a pixel, mm along the weld."""
+        if self.round is not None:
+            return self.round.place_at(self.point(at))
+        if self.chart is None:
             return None
         along = self.chart.along
-        at = min(max(along.value(x), along.low), along.high)
-        near = nearest_station([r.s_mm for r in joint.fitup.readings], at, NEAR_PX / along.scale)
-        return round(at) if near is None else near
+        return min(max(along.value(at.x()), along.low), along.high)
+
+    @property
+    def _near_mm(self) -> float:
+        """So far from a place a pixel still means it."""
+        if self.chart is not None:
+            return NEAR_PX / self.chart.along.scale
+        return NEAR_DEG / 360.0 * self.round.length_mm if self.round is not None else 0.0
+
+    def _tack_under(self, s_mm: float) -> tuple[int, str] | None:
+        """The tack at a place, and what of it a hand takes hold of."""
+        joint = self.store.joint
+        return None if joint is None else tack_near(joint.fitup.tacks, course_of(joint), s_mm, self._near_mm)
 
     def point_to(self, s_mm: float | None) -> None:
         """Point at a place."""
@@ -95,28 +137,30 @@ class BattenWidget(ChartView):
     # --- touching ----------------------------------------------------------------------------
     def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """Say what is known at the place under the pointer; drag the tack that is held."""
-        x = event.position().x()
-        if self._held is not None and self.chart is not None:
-            order, what, at = self._held
-            self.hand.move(order, what, self.chart.along.value(x) - at)
-            self._held = order, what, self.chart.along.value(x)
-        elif self.store.view.tacking and self.chart is not None and self.store.joint is not None:
-            over = tack_at(self.store.joint.fitup.tacks, self.chart.along, x)
+        s_mm = self._along(event.position())
+        if s_mm is None:
+            return
+        if self._held is not None:
+            order, what, before = self._held
+            self.hand.move(order, what, s_mm - before)
+            self._held = order, what, s_mm
+        elif self.store.view.tacking:
+            over = self._tack_under(s_mm)
             shape = Qt.CursorShape.ArrowCursor if over is None else Qt.CursorShape.OpenHandCursor if over[1] == MOVE else Qt.CursorShape.SizeHorCursor
             self.setCursor(shape)
-        self.point_to(self.place_at(x))
+        self.point_to(self.place_at(event.position()))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """Measure here, or take hold of a tack."""
-        at = self.place_at(event.position().x())
-        if at is None or self.chart is None or self.store.joint is None:
+        at, s_mm = self.place_at(event.position()), self._along(event.position())
+        if at is None or s_mm is None:
             return
         self.point_to(at)
         if not self.store.view.tacking:
             self.picked.emit(at)
             return
-        found = tack_at(self.store.joint.fitup.tacks, self.chart.along, event.position().x())
-        self._held = None if found is None else (*found, self.chart.along.value(event.position().x()))
+        found = self._tack_under(s_mm)
+        self._held = None if found is None else (*found, s_mm)
         self.store.look(tack=0 if found is None else found[0])
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: N802
@@ -126,7 +170,7 @@ class BattenWidget(ChartView):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """A tack more goes here."""
-        at = self.place_at(event.position().x())
+        at = self.place_at(event.position())
         if self.store.view.tacking and at is not None and self.store.view.tack == 0:
             self.hand.put(at)
 
@@ -136,13 +180,16 @@ class BattenWidget(ChartView):
             self.point_to(None)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
-        """Arrows walk along it, Enter takes the place up; with a tack selected they move it, with Shift lengthen it, a figure is its order."""
+        """Arrows walk along it, Enter takes the place up, O bends it to a ring; a tack selected is moved, with Shift lengthened, a figure is its order."""
         step = {Qt.Key.Key_Right: STEP_MM, Qt.Key.Key_Left: -STEP_MM}.get(Qt.Key(event.key()))
         if self.store.view.tacking and self._tack_key(event, step):
             return
-        if step is not None and self.chart is not None:
-            along = self.chart.along
-            self.point_to(min(max((self.pointer_mm or 0.0) + step, along.low), along.high))
+        course = None if self.store.joint is None else course_of(self.store.joint)
+        if event.key() == Qt.Key.Key_O and course is not None and course.closed:
+            self.store.look(ring=not self.store.view.ring)
+        elif step is not None and course is not None:
+            to_mm = (self.pointer_mm or 0.0) + step
+            self.point_to(to_mm % course.length_mm if course.closed else min(max(to_mm, 0.0), course.length_mm))
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.pointer_mm is not None:
             self.picked.emit(self.pointer_mm)
         else:

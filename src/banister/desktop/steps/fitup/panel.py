@@ -39,10 +39,12 @@ class FitUpPanel(Panel):
         say = self.say
         self.heading(say("step.fitup"))
         self.work = self.choice("fitup_step.work", {key: say(f"fitup_step.work.{key}") for key in (READ, TACK)}, lambda key: store.look(tacking=key == TACK))
+        self.bent = self.button("fitup_step.ring", lambda: store.look(ring=not store.view.ring), tip=True)
         with self.part() as self.reading:
             self._make_reading()
         self.tacks = TacksPart(store, theme)
         self.column.addWidget(self.tacks)
+        self.turn = self.button("turn.open", lambda: self.window().open_view("turn"), tip=True)  # type: ignore[attr-defined]
         self.card = self.button("card.open", self.print_card, tip=True)
         self.remark(say("fitup_step.caution"))
         self.column.addStretch(1)
@@ -205,6 +207,9 @@ class FitUpPanel(Panel):
         self.work.show_choice(TACK if new.view.tacking else READ)
         self.reading.setVisible(not new.view.tacking)
         self.tacks.setVisible(new.view.tacking)
+        self.bent.setText(say("fitup_step.batten" if new.view.ring else "fitup_step.ring"))
+        self.bent.setVisible(joint is not None and joint.piece.form == "pipe")
+        self.turn.setVisible(joint is not None and joint.piece.form == "pipe")
         if new.view.tacking:
             self.tacks.catch_up()
         if joint is None or not new.differs(old, "joint", "say"):

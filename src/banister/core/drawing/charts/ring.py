@@ -1,0 +1,115 @@
+"""The batten bent to a ring: the same laths seen along the flow, 12 on top; in its middle the section at the place pointed to.
+
+Batten and ring are one display list under two transforms: what lies along the weld goes round, what stands across it goes out.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+
+from banister.core.drawing.charts.batten import FOOT, HEAD, LEFT, RIGHT, BattenView, Laths
+from banister.core.drawing.shapes import BOLD, NARROW, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
+from banister.core.fitup.judged import Fit, ToleranceSet
+from banister.core.joint.joint import Joint
+from banister.core.words import Speech
+
+TOP, EDGE, TALL = 48.0, 6.0, 256.0
+"""Height of the words, room at the edge, and the height the laths are laid out at before they are bent."""
+ARC_DEG = 2.0
+"""Straight strokes are bent in pieces of so much."""
+INNER_SHARE, MIDDLE_SHARE, FLATTER = 0.84, 0.75, 0.63
+
+
+@dataclass(frozen=True, slots=True)
+class Ring:
+    """The picture, its centre, and the length of the weld round it."""
+
+    drawing: Drawing
+    centre: Point
+    length_mm: float
+
+    def place_at(self, point: Point) -> float:
+        """Where a point lies along the weld, mm from 12."""
+        return math.degrees(math.atan2(point[0] - self.centre[0], point[1] - self.centre[1])) % 360.0 / 360.0 * self.length_mm
+
+
+def ring(joint: Joint, fit: Fit, tolerances: ToleranceSet, say: Speech, view: BattenView, section: Drawing | None) -> Ring:
+    """The ring for a size; `section` is that of the place pointed to, or of the joint as drawn."""
+    room = min(view.width, view.height - TOP) / 2 - EDGE
+    centre = (view.width / 2, (view.height - TOP) / 2)
+    flat = replace(view, width=LEFT + RIGHT + 2 * math.pi * room * MIDDLE_SHARE, height=TALL)
+    laths, bend = Laths(joint, fit, tolerances, say, flat), _Bend(centre, room, FLATTER * room / TALL, flat)
+    shapes: list[Shape] = [Rect((0.0, 0.0, view.width, view.height), "ground"), *bend.bent(laths.along_the_weld())]
+    if view.pointer_mm is not None:
+        shapes += bend.bent(shape for shape in laths.pointer() if isinstance(shape, Lines))
+    if section is not None:
+        shapes += _in_the_middle(section, centre, bend.inner * INNER_SHARE)
+    if view.pointer_mm is not None:
+        gap, half = laths.known_at(view.pointer_mm)
+        said = say("batten.ring.at", at=fit.course.figure(view.pointer_mm), half=half) if laths.gap is not None else say("batten.ring.drawn")
+        for text, size, face, down in ((say.figure(gap), 19.0, BOLD, 0.47), (said, 12.0, NARROW, 0.66)):
+            shapes.append(Text((centre[0], centre[1] - down * bend.inner), text, "text", size, face=face, id="pointer:said"))
+    shapes += Laths(joint, fit, tolerances, say, view).words(laths.times * bend.k)
+    return Ring(Drawing(tuple(shapes), (0.0, 0.0, view.width, view.height)), centre, fit.course.length_mm)
+
+
+class _Bend:
+    """Takes points of the straight batten round: x to the clock, y outwards."""
+
+    def __init__(self, centre: Point, room: float, k: float, flat: BattenView) -> None:
+        self.centre, self.room, self.k, self.flat = centre, room, k, flat
+        self.high = flat.height - HEAD + 20.0
+        self.inner = room - k * (self.high - (FOOT - 34.0))
+
+    def at(self, point: Point) -> Point:
+        turn = (point[0] - LEFT) / (self.flat.width - LEFT - RIGHT) * 2 * math.pi
+        radius = self.room - self.k * (self.high - point[1])
+        return self.centre[0] + radius * math.sin(turn), self.centre[1] + radius * math.cos(turn)
+
+    def run(self, a: Point, b: Point) -> list[Point]:
+        """A straight stroke in pieces short enough to look bent."""
+        degrees = abs(b[0] - a[0]) / (self.flat.width - LEFT - RIGHT) * 360.0
+        n = max(1, math.ceil(degrees / ARC_DEG))
+        return [self.at((a[0] + (b[0] - a[0]) * i / n, a[1] + (b[1] - a[1]) * i / n)) for i in range(n + 1)]
+
+    def closed(self, points: Iterable[Point]) -> tuple[Point, ...]:
+        own = list(points)
+        return tuple(p for a, b in itertools.pairwise([*own, own[0]]) for p in self.run(a, b)[:-1])
+
+    def bent(self, shapes: Iterable[Shape]) -> Iterator[Shape]:
+        for shape in shapes:
+            if isinstance(shape, Polygon):
+                yield replace(shape, points=self.closed(shape.points))
+            elif isinstance(shape, Lines):
+                yield replace(shape, segments=tuple(s for a, b in shape.segments for s in itertools.pairwise(self.run(a, b))))
+            elif isinstance(shape, Dot):
+                yield replace(shape, at=self.at(shape.at))
+            elif isinstance(shape, Text):
+                if shape.at[0] >= LEFT - 1:  # bounds beside the laths have no place on a ring
+                    yield replace(shape, at=self.at(shape.at), anchor="middle")
+            elif isinstance(shape, Rect):
+                x0, y0, x1, y1 = shape.box
+                (x, y), wide, high = self.at(((x0 + x1) / 2, (y0 + y1) / 2)), (x1 - x0) / 2, (y1 - y0) / 2
+                yield replace(shape, box=(x - wide, y - high, x + wide, y + high))
+
+
+def _in_the_middle(section: Drawing, centre: Point, radius: float) -> Iterator[Shape]:
+    """The section's metal, as large as fits in the ring; its dimensions are left to the words."""
+    points = [point for shape in section.shapes if isinstance(shape, Polygon) for point in shape.points]
+    (x0, y0), (x1, y1) = (tuple(end(p[i] for p in points) for i in (0, 1)) for end in (min, max))
+    k = 2 * radius / math.hypot(x1 - x0, y1 - y0)
+    left, foot = centre[0] - k * (x0 + x1) / 2, centre[1] - k * (y0 + y1) / 2 + 0.16 * radius
+
+    def at(point: Point) -> Point:
+        return left + k * point[0], foot + k * point[1]
+
+    for shape in section.shapes:
+        if isinstance(shape, Polygon):
+            yield replace(shape, points=tuple(map(at, shape.points)))
+        elif isinstance(shape, Lines) and shape.style != "dimension":
+            yield replace(shape, segments=tuple((at(a), at(b)) for a, b in shape.segments))
+        elif isinstance(shape, Text) and shape.style == "number":
+            yield replace(shape, at=at(shape.at), room=None, size=10.0)
