@@ -62,7 +62,7 @@ def main() -> None:
     window.rail.set_scale(True)
     window.toggle_theme()
     snap("passes-dark")
-    window.go_to("sheet")
+    window.store.look(step="passes", checking=True)
     window.work.show_table()
     store.look(joint_id="P4")
     snap("sheet-dark")

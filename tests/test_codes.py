@@ -28,6 +28,8 @@ from banister.core.care.trips import Use, trips
 from banister.core.fitup.judged import Tolerance, judged_fit
 from banister.core.fitup.places import Course, course_of
 from banister.core.fitup.readings import fitup_faults
+from banister.core.care.rack import hours_of, racked
+from banister.core.journal import Record
 from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
 from banister.core.joint.stopping import StopChoices, StopPin
 from banister.core.fitup.tacks import choice_faults, tack_faults, tack_remarks
@@ -403,6 +405,20 @@ def fit_up_turned_and_tacked() -> None:
     list(tack_remarks(pipe, FitUp(tacks=(Tack(from_s=-10.0, to_s=10.0, order=1),), turning=Turning(ends=(round_, round_)))))
 
 
+def rods_on_the_rack() -> None:
+    rod = next(iter(rods_by_id()))
+    basic = next(r.id for r in rods_by_id().values() if r.family == "basic")
+
+    def record(n: int, k: str, **d: object) -> Record:
+        return Record(n=n, t=f"2026-11-27T0{n}:00:00.000Z", m=0.0, b="b", k=k, d=d)
+
+    lots = [record(1, "lot", rod=basic, lot="A", rods=5), record(2, "lot", rod=rod, lot="A", rods=5), record(3, "lot", rod="none", lot="B", rods=0)]
+    happened = ((4, "A", 5, "unseal"), (5, "A", 2, "out"), (6, "A", 9, "use"), (7, "C", 1, "out"))
+    care = [record(n, "care", lot=lot, count=count, what=what) for n, lot, count, what in happened]
+    rack = racked(lots, care, rods_by_id())
+    assert set(rack.refused) == {2, 3, 6, 7} and rack.remarks(hours_of(care[1]) + 5.0)
+
+
 def rods_and_their_stops() -> None:
     refused(stop_map, (Run(key="p1", length_mm=300.0, run_out_mm=70.0),), ())
     list(stop_faults(StopChoices(wanted_mm=-1.0, pins=(StopPin(key="p1", half="third", marks=(200.0, 100.0)),))))
@@ -446,7 +462,7 @@ def journals_that_do_not_hold(folder: Path) -> None:
 
 
 WITHOUT_FILES = (
-    fit_up_turned_and_tacked, rods_and_their_stops,
+    fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops,
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
     a_sheet_issued_again, a_little_more_that_saves_much, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
     roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,

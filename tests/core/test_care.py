@@ -10,6 +10,9 @@ import pytest
 
 from banister.core.care.classes import CLASSES, class_of
 from banister.core.care.life import SCRAP, USED, lived
+from banister.core.care.rack import have_of, hours_of, racked
+from banister.core.drawing.charts.rack_picture import slot_states
+from banister.core.journal import Record, folded
 from banister.core.care.take import Spreads, need_of, packets
 from banister.core.care.trips import Use, evened, longest_out_s, trips
 from banister.core.ranked import ranked
@@ -108,3 +111,31 @@ def test_what_matters_most() -> None:
     x = draw.standard_normal((1000, 3))
     shares, r2 = ranked(x, x @ np.array([3.0, 2.0, 1.0]))
     assert shares == pytest.approx(wanted["shares"], **tol) and r2 > 0.9 and math.isclose(sum(shares), 1.0)
+
+
+def told(n: int, minutes: float, k: str, **d: object) -> Record:
+    return Record(n=n, t=f"2026-11-27T{6 + int(minutes) // 60:02d}:{int(minutes) % 60:02d}:00.000Z", m=60.0 * minutes, b="b", k=k, d=d)
+
+
+def test_the_rack_is_a_fold_over_what_happened() -> None:
+    basic = next(rod for rod in rods_by_id().values() if class_of(rod).key == "E70 basic")
+    lot = told(1, 0, "lot", rod=basic.id, lot="A", rods=10)
+    happened = ((1, 10, "unseal"), (60, 4, "out"), (120, 2, "out"), (180, 3, "use"), (190, 1, "back"), (200, 1, "chipped"))
+    events = [told(2 + i, minutes, "care", lot="A", count=n, what=what) for i, (minutes, n, what) in enumerate(happened)]
+    rack = racked([lot], events, rods_by_id())
+    (stock,) = rack.stocks
+    assert (stock.count("used"), stock.count("out"), stock.count("held"), stock.count("scrap")) == (3, 1, 5, 1) and rack.refused == {}
+    assert stock.longest_h(hours_of(events[-1])) == pytest.approx(80 / 60), "the ones longest out are burnt first; the one chipped was the older of those left"
+    assert have_of(rack, [basic.id]) == {basic.id: 6}
+    states = slot_states(rack, basic.id, 12)
+    assert states[:3] == ("used",) * 3 and states[3] == "out" and states.count("held") == 5 and states[-3:] == ("",) * 3
+    again = racked([lot], [*events, told(8, 210, "care", lot="A", count=9, what="out")], rods_by_id())
+    assert list(again.refused) == [8] and again.stocks == rack.stocks, "what cannot have been changes nothing"
+
+
+def test_an_entry_that_is_taken_back_never_was() -> None:
+    basic = next(rod for rod in rods_by_id().values() if class_of(rod).key == "E70 basic")
+    care = [told(2, 1, "care", lot="A", count=5, what="unseal"), told(3, 2, "care", lot="A", count=5, what="wet")]
+    records = [told(1, 0, "lot", rod=basic.id, lot="A", rods=5), *care, told(4, 3, "correct", of=3, why="entered wrongly", void=True)]
+    found = folded(records, "J1")
+    assert racked(found.lots, found.care, rods_by_id()).stocks[0].count("held") == 5

@@ -23,6 +23,8 @@ from banister.core.fitup.tacks import (
 )  # fmt: skip
 from banister.core.fitup.tolerances import PIPE_OPEN, STRUCTURAL_OPEN, tolerance_set
 from banister.core.fitup.turn import TurnRules, best_turn, centred_least_max
+from banister.core.fitup.gauge import SimulatedGauge
+from banister.core.fitup.stretches import stretch_said, stretches
 from banister.core.fitup.uneven import along, at_station, beads_along, root_risk, run_out_ratio
 from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
 from banister.core.joint.joint import edited
@@ -285,3 +287,26 @@ def test_the_section_cut_anew_holds_layers_and_follows_the_walls() -> None:
     assert len(cut.passes) == len(plan.passes) and all(ratio > 1.0 for ratio in grown) and grown[0] == max(grown)
     overlap = sum(area(q.outline_mm) for q in cut.passes) - sum(area(p.outline_mm) for p in plan.passes)
     assert overlap == pytest.approx(2.0 * 20.0, rel=0.25), "two millimetres over the whole depth, cap and root beside"
+
+
+def test_an_uneven_joint_is_told_in_stretches() -> None:
+    joint = make_joint(thickness_mm=20.0, length_mm=900.0)
+    plan = plan_joint(joint, rods_by_id())
+    gap = joint.prep.root_gap_mm
+    even = FitUp(readings=readings({0.0: gap, 450.0: gap, 900.0: gap}))
+    assert stretches(joint, plan, even) == () and stretches(joint, plan, FitUp()) == ()
+    wide = stretches(joint, plan, FitUp(readings=readings({0.0: gap, 300.0: gap, 600.0: gap + 2.5, 900.0: gap})))
+    root = next(s for s in wide if s.layer == 1)
+    assert root.from_s >= 300.0 and root.to_s > 600.0 and root.run_out_mm < 0.9 * root.planned_run_out_mm and root.beads == 1
+    assert all(s.to_s - s.from_s >= 60.0 - 1e-9 for s in wide if s.beads != s.planned_beads), "no count is changed for less than a stretch"
+    assert "instead of" in stretch_said(root, joint, SAY)
+
+
+def test_a_simulated_gauge_reads_the_same_joint_the_same_way() -> None:
+    for course in (Course(900.0), Course(857.0, True)):
+        gauge = SimulatedGauge(course=course, seed=4)
+        other = SimulatedGauge(course=course, seed=5)
+        assert gauge.read(300.0) == gauge.read(300.0) != other.read(300.0)
+        off = [gauge.read(float(s)).gap - gauge.true_gap_mm(float(s)) for s in range(0, 850, 5)]
+        assert abs(float(np.mean(off))) < 0.03 and float(np.std(off)) == pytest.approx(math.hypot(0.08, 0.1 / math.sqrt(12)), rel=0.3)
+        assert list(fitup_faults(FitUp(readings=tuple(gauge.read(float(s)) for s in range(0, 850, 100))), course)) == []

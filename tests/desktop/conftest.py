@@ -122,13 +122,19 @@ def choose(field: Any, key: str) -> None:
 
 
 def step(window: MainWindow, key: str) -> Panel:
-    """Go to a step; its panel."""
+    """Go to a step; its panel. The sheet is a part of that of the passes."""
+    if key == "sheet":
+        window.store.look(step="passes", checking=True)
+        return window.work.panel("passes").sheet
     window.go_to(key)
     return window.work.panel(key)
 
 
 def press(window: MainWindow, step_key: str, word: str) -> None:
-    """Press the button of a step that bears the words of a key."""
+    """Press the button of a step that bears the words of a key; what is exported stands in the menu."""
+    if word.startswith("export."):
+        window.menus.actions[word.removeprefix("export.")].trigger()
+        return
     wanted = window.store.say(word)
     next(b for b in window.work.panel(step_key).findChildren(QPushButton) if b.text() == wanted).click()
 

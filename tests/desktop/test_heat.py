@@ -76,8 +76,8 @@ def test_limits_that_no_joint_can_meet_are_said_alike_everywhere(demo: MainWindo
     assert "no pass may start" in panel.bad.text() and demo.work.stair.states[[one.key for one in STEPS].index("heat")].bad
     demo.rail.set_scale(True)
     assert store.say("rail.foot.no_schedule") in texts_of(demo.rail.drawing)
-    demo.go_to("sheet")
-    assert "no pass may start" in demo.work.panel("sheet").bad.text()
+    demo.store.look(step="passes", checking=True)
+    assert "no pass may start" in demo.work.panel("passes").sheet.bad.text()
 
 
 def test_readings_are_entered_fitted_and_dropped(demo: MainWindow) -> None:

@@ -129,7 +129,7 @@ def test_what_is_outside_is_said_alike_on_stair_rail_table_section_and_sheet(dem
     row = next(p.number for p in store.now.plan.passes if p.key == key) - 1
     assert demo.table.item(row, 0).toolTip() == say("table.outside")
     assert {s.id.removeprefix("notch:") for s in shapes_of(demo.rail.drawing) if getattr(s, "id", "").startswith("notch:")} == bad
-    assert str(count) in step(demo, "sheet").check.text() and f"Pass {row + 1}" in demo.work.panel("sheet").bad.text()
+    assert str(count) in step(demo, "sheet").check.text() and f"Pass {row + 1}" in demo.work.panel("passes").sheet.bad.text()
 
 
 def test_heat_not_computed_is_never_inside(demo: MainWindow) -> None:

@@ -17,6 +17,7 @@ from banister.core.fitup.judged import ADJUST, REWORK, Fit, Tolerance, judged_fi
 from banister.core.fitup.readings import MOST_TOLERANCE_MM, QUANTITIES, line_along
 from banister.core.fitup.tolerances import PROCEDURE, set_of, tolerance_set, usual_set
 from banister.core.fitup.places import course_of
+from banister.core.fitup.stretches import stretch_said, stretches
 from banister.core.fitup.uneven import LayerAlong, along, root_risks
 from banister.core.joint.fitting import SETS, FitUp
 from banister.core.joint.joint import Joint
@@ -92,6 +93,7 @@ def _lines(joint: Joint, fitup: FitUp, fit: Fit, layers: tuple[LayerAlong, ...],
         lines.append(say("cli.fitup.next", at=fit.course.figure(fit.next_mm)))
     if layers:
         lines += ["", say("cli.fitup.run_out"), *_table(fitup, fit, layers, say), *_risk(joint, fitup, fit, plan, say)]
+        lines += [stretch_said(one, joint, say) for one in stretches(joint, plan, fitup)]
     return lines
 
 
@@ -123,5 +125,7 @@ def _document(joint: Joint, fitup: FitUp, fit: Fit, layers: tuple[LayerAlong, ..
         "remarks": [{"code": r.code, "verdict": r.verdict, "certainty": r.certainty, "text": say.sentence(r), "s_mm": r.place.s_mm} for r in fit.remarks],
         "measure_next_mm": fit.next_mm,
         "adjust_mm": sorted({s.s_mm for s in fit.stations if s.verdict in (ADJUST, REWORK)}),
+        "stretches": [{"layer": s.layer, "from_mm": s.from_s, "to_mm": s.to_s, "beads": s.beads, "planned_beads": s.planned_beads,
+                       "run_out_mm": round(s.run_out_mm, 1), "planned_run_out_mm": round(s.planned_run_out_mm, 1)} for s in stretches(joint, plan, fitup)],
         "layers": [{"layer": row.layer, "passes": [p.key for p in row.passes], "run_out_ratio": [round(v, 4) for v in row.ratios]} for row in layers],
     }  # fmt: skip

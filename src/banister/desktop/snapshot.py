@@ -9,6 +9,7 @@ from banister.core.drawing.convention import ISO
 from banister.core.heat.line import HeatLine
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
+from banister.core.journal import Record
 from banister.core.judge.judgement import Judgement
 from banister.core.plan.front import FrontPoint
 from banister.core.plan.plan import Pass, Plan
@@ -33,6 +34,10 @@ class View:
     """The tack selected, by its place in the order; 0 for none."""
     ring: bool = False
     """On the fit-up of a pipe the batten is bent to a ring."""
+    checking: bool = False
+    """On the step of the passes issue and check are at hand, not the beads."""
+    racking: bool = False
+    """On the step of the rods the rack is at hand, not the choice."""
     put_away: tuple[str, ...] = ()
     """Words whose explanation is not shown any more."""
 
@@ -62,6 +67,8 @@ class Snapshot:
     refusal: Remark | None = None
     front: tuple[FrontPoint, ...] = ()
     hints: tuple[Remark, ...] = ()
+    records: tuple[Record, ...] = ()
+    """What the journal of the job tells."""
 
     @property
     def feasible(self) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from datetime import date
@@ -9,8 +10,10 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
+from banister.core.care.rack import hours_of
 from banister.core.heat.line import HeatLine
 from banister.core.job import Job
+from banister.core.journal import Record
 from banister.core.joint.edits import nudged, set_figure
 from banister.core.joint.figures import FIGURES
 from banister.core.joint.joint import Joint, edited
@@ -38,9 +41,11 @@ class Store(QObject):
     changed = Signal(object, object)
     noticed = Signal(str, bool)
 
-    def __init__(self, errands: Runs, library: Library, words: Words, view: View | None = None, today: Callable[[], date] = date.today) -> None:
+    def __init__(self, errands: Runs, library: Library, words: Words, view: View | None = None, today: Callable[[], date] = date.today,
+                 clock: Callable[[], float] = time.time) -> None:  # fmt: skip
         super().__init__()
         self.errands, self.library, self._words, self._today = errands, library, words, today
+        self._clock, self.records, self._as_it_was = clock, tuple[Record, ...](), False
         self.session = Session()
         self.view = view or View()
         self.derived = Derived(errands, self._publish)
@@ -57,6 +62,16 @@ class Store(QObject):
     def today(self) -> date:
         """The day sheets are issued and documents judged on."""
         return self._today()
+
+    @property
+    def now_h(self) -> float:
+        """Now, in hours; of a journal that is only shown, when its last record was made."""
+        return hours_of(self.records[-1]) if self._as_it_was and self.records else self._clock() / 3600.0
+
+    def take_records(self, records: tuple[Record, ...], as_it_was: bool = False) -> None:
+        """What the journal of the job tells now."""
+        self.records, self._as_it_was = records, as_it_was
+        self._publish()
 
     @property
     def say(self) -> Speech:
@@ -271,6 +286,7 @@ class Store(QObject):
             say, self.view, job, joint, old.plans if _same(old.plans, plans) else plans, plan, heat, self._judgement(job, joint, plan, heat), sheet,
             sheet is not None and job.standing_for(joint) is sheet, _selected(plan, self.view), self.session.dirty,
             what_changed(self._before, plan, self._edit_name, say), self._refusal, self.derived.front(joint), self.derived.hints(joint),
+            self.records,
         )  # fmt: skip
 
     def _judgement(self, job: Job, joint: Joint, plan: Plan | None, heat: HeatLine | None) -> Judgement | None:

@@ -35,7 +35,8 @@ def read_journal(path: Path) -> Chain:
 class Journal:
     """A journal open for writing; `FileFault` where another writer has it or it is damaged."""
 
-    def __init__(self, path: Path, job: str) -> None:
+    def __init__(self, path: Path, job: str, before: Chain | None = None) -> None:
+        """`before` is the journal this one goes on from, after the job was saved under another name."""
         self.path = path
         is_new = not path.exists()
         try:
@@ -50,7 +51,8 @@ class Journal:
         if is_new:
             _flush_folder(path.parent)
         if not self.chain.records:
-            self.write("begun", format=FORMAT, version=VERSION, job=job)
+            old = {} if before is None or not before.records else {"before": before.id, "before_mark": before.mark}
+            self.write("begun", format=FORMAT, version=VERSION, job=job, **old)
         self.write("session", program=__version__)
 
     def _opened(self) -> Chain:

@@ -27,11 +27,15 @@ class Files(QObject):
 
     said = Signal(str)
     recent_changed = Signal()
+    opened = Signal()
+    """Another job is open, or none."""
 
     def __init__(self, store: Store, preferences: Preferences, notices: Notices, folder: Path) -> None:
         super().__init__()
         self.store, self.preferences, self.notices, self.folder = store, preferences, notices, folder
         self.file: JobFile | None = None
+        self.is_demo = False
+        """True while the demo is open and not yet kept anywhere."""
         self.recovery = Recovery(folder, None)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -70,7 +74,7 @@ class Files(QObject):
     def open_demo(self) -> None:
         """Open the demo as a job that is not saved yet."""
         job = demo_job()
-        self._replace(None, job, job)
+        self._replace(None, job, job, is_demo=True)
 
     def start_from(self, pattern: Joint) -> None:
         """A new job from a worked pattern."""
@@ -86,14 +90,16 @@ class Files(QObject):
         """Back to the start page."""
         self._replace(None, None, None)
 
-    def _replace(self, file: JobFile | None, job: Job | None, saved: Job | None) -> None:
+    def _replace(self, file: JobFile | None, job: Job | None, saved: Job | None, is_demo: bool = False) -> None:
         self._timer.stop()
         self.release()
         if self.store.job is not None:
             self.recovery.clear()
         self.file = file
         self.recovery = Recovery(self.folder, None if file is None else file.path)
+        self.is_demo = is_demo
         self.store.open(job, saved)
+        self.opened.emit()
 
     def leave(self) -> None:
         """Nothing of it is to be kept any more: the window closes."""
@@ -129,7 +135,7 @@ class Files(QObject):
             return False
         self.release()
         self.recovery.clear()
-        self.file, self.recovery = file, Recovery(self.folder, path)
+        self.file, self.recovery, self.is_demo = file, Recovery(self.folder, path), False
         self.preferences.opened(path)
         self.recent_changed.emit()
         self.store.mark_saved()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
 from functools import cached_property, partial
 from typing import TYPE_CHECKING, Protocol
 
@@ -19,7 +20,7 @@ from banister.desktop.errands import HEAT, PLAN, BusyLine, Errand
 from banister.desktop.fields import QuietBox
 from banister.desktop.notices import Notices
 from banister.desktop.panel import Panel, cleared
-from banister.desktop.snapshot import Snapshot
+from banister.desktop.snapshot import Snapshot, View
 from banister.desktop.app.stair import Stair
 from banister.desktop.steps.registry import STEPS_BY_KEY
 from banister.desktop.store import Store
@@ -28,10 +29,11 @@ from banister.desktop.steps.passes.table import PassTable
 if TYPE_CHECKING:
     from banister.desktop.steps.fitup.batten_view import BattenWidget
     from banister.desktop.steps.limits.grid import WindowGrid
+    from banister.desktop.steps.rods.rack_view import RackWidget
 
 NOTES_OVER_SECTION = 2
-BELOW = {"limits": "grid", "fitup": "batten"}
-"""What stands under the section on a step, in the place of the table."""
+BELOW: dict[str, Callable[[View], str]] = {"limits": lambda _: "grid", "fitup": lambda _: "batten", "rods": lambda view: "rack" if view.racking else ""}
+"""What stands under the section on a step, in the place of the table; '' for the table."""
 NARROW_PX, LOW_PX, GRID_ALONE_PX = 1150, 760, 640
 SIDE_PX, STAIR_PX = (304, 348), (166, 196)
 RAIL_PX = {(True, False): 150, (True, True): 176, (False, False): 186, (False, True): 214}
@@ -328,9 +330,18 @@ class WorkPage(QWidget):
         made.pointed.connect(self.section.cut_at)
         return made
 
-    def _made_below(self) -> list[WindowGrid | BattenWidget]:
+    @cached_property
+    def rack(self) -> RackWidget:
+        """The rack, made when it is first looked at."""
+        from banister.desktop.steps.rods.rack_view import RackWidget
+
+        made = RackWidget(self.store, self.theme)
+        self.below.addWidget(made)
+        return made
+
+    def _made_below(self) -> list[WindowGrid | BattenWidget | RackWidget]:
         """Those of them that were looked at already."""
-        return [vars(self)[key] for key in ("grid", "batten") if key in vars(self)]
+        return [vars(self)[key] for key in ("grid", "batten", "rack") if key in vars(self)]
 
     def _measure(self, s_mm: float) -> None:
         """A place of the batten was clicked: the next reading is of it."""
@@ -350,17 +361,19 @@ class WorkPage(QWidget):
 
     def _show_below(self) -> None:
         """What stands under the section: what belongs to the step, else the table where it is wanted; each keeps its share of the room."""
-        own = BELOW.get(self.store.view.step, "")
+        below_of = BELOW.get(self.store.view.step)
+        own = below_of(self.store.view) if below_of is not None else ""
         below = own or ("table" if self.table_wanted else "")
-        self.below.setCurrentWidget(self.grid if below == "grid" else self.batten if below == "batten" else self.table)
+        shown: QWidget = self.grid if below == "grid" else self.batten if below == "batten" else self.rack if below == "rack" else self.table
+        self.below.setCurrentWidget(shown)
         self.below.setVisible(bool(below))
         self.answers.setVisible(not own)
-        is_round = own == "batten" and self.batten.is_ring
-        self.section.setHidden(is_round or (bool(own) and self.height() < GRID_ALONE_PX))
+        is_alone = own == "rack" or (own == "batten" and self.batten.is_ring)
+        self.section.setHidden(is_alone or (bool(own) and self.height() < GRID_ALONE_PX))
         if below != self._below:
             if self._below:
                 self._shares[self._below] = self.split.sizes()
-            if below:
+            if below in self._shares:
                 self.split.setSizes(self._shares[below])
             self._below = below
 

@@ -21,6 +21,7 @@ from banister.desktop.app.menus import Menus
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME, dress
 from banister.desktop.errands import HEAT, Errand, Runs
+from banister.desktop.logbook import Logbook
 from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.app.start_page import StartPage
@@ -32,7 +33,7 @@ from banister.job.library import load, words
 
 LEAST = (940, 520)
 """The smallest window in which nothing is cut."""
-SELECTING_LEADS_FROM = ("joint", "sheet")
+SELECTING_LEADS_FROM = ("joint",)
 """On these steps a selected pass leads to the passes; on the others it stays where it is."""
 
 
@@ -46,6 +47,7 @@ class MainWindow(QMainWindow):
         self.store = Store(errands, load(), words(), preferences.view(system_is_dark()))
         self.theme = DARK_THEME if self.store.view.dark else LIGHT_THEME
         self.files = Files(self.store, preferences, self.notices, recovery)
+        self.logbook = Logbook(self.store, self.files, self.notices, self.save)
         self.opened: dict[str, QWidget] = {}
         """Views in windows of their own, by key."""
         self.help_dialog: HelpDialog | None = None
@@ -125,8 +127,9 @@ class MainWindow(QMainWindow):
             self.preferences.keep_view(new.view)
         if job is None or new.joint is None:
             return
-        if old is not None and new.selected is not None and new.view.anchor != old.view.anchor and new.view.step in SELECTING_LEADS_FROM:
-            self.store.look(step="passes")
+        is_away = new.view.step in SELECTING_LEADS_FROM or (new.view.step == "passes" and new.view.checking)
+        if old is not None and new.selected is not None and new.view.anchor != old.view.anchor and is_away:
+            self.store.look(step="passes", checking=False)
         self.work.show_job(old, new, self.files.title)
 
     def _dress(self, dark: bool) -> None:
@@ -314,6 +317,7 @@ class MainWindow(QMainWindow):
             return
         self.preferences.geometry, self.preferences.split = self.saveGeometry(), self.work.split.saveState()
         self.preferences.shows_table = self.work.table_wanted
+        self.logbook.close()
         self.files.leave()
         self.errands.close()
         event.accept()

@@ -110,6 +110,8 @@ def _passes(now: Snapshot) -> StepState:
         return StepState(now.say("stair.planning"))
     if not now.feasible:
         return StepState(now.say("stair.no_plan"), True)
+    if now.issued is not None:
+        return StepState(now.say("stair.passes.issued" if now.stands else "stair.passes.changed", n=len(now.plan.passes)), not now.stands)
     return StepState(now.say("stair.passes", n=len(now.plan.passes), layers=now.say("count.layers", n=now.plan.layers)))
 
 
@@ -124,18 +126,11 @@ def _heat(now: Snapshot) -> StepState:
     return StepState(say("stair.heat", ends=Figure(heat.schedule.end_s, "duration"), waits=waits), bad)
 
 
-def _sheet(now: Snapshot) -> StepState:
-    if now.issued is None:
-        return StepState(now.say("stair.not_issued"))
-    return StepState(now.say("stair.issued" if now.stands else "stair.changed", on=now.issued.issued_on), not now.stands)
-
-
 _PANELS = "banister.desktop.steps"
 STEPS = (
     Step("joint", f"{_PANELS}.joint.panel:JointPanel", _joint), Step("limits", f"{_PANELS}.limits.panel:LimitsPanel", _limits),
     Step("procedure", f"{_PANELS}.procedure.panel:ProcedurePanel", _procedure),
-    Step("fitup", f"{_PANELS}.fitup.panel:FitUpPanel", _fitup), Step("rods", f"{_PANELS}.rods.panel:RodsPanel", _rods),
-    Step("passes", f"{_PANELS}.passes.panel:PassesPanel", _passes), Step("heat", f"{_PANELS}.heat.panel:HeatPanel", _heat),
-    Step("sheet", f"{_PANELS}.sheet.panel:SheetPanel", _sheet),
+    Step("fitup", f"{_PANELS}.fitup.panel:FitUpPanel", _fitup), Step("passes", f"{_PANELS}.passes.panel:PassesPanel", _passes),
+    Step("rods", f"{_PANELS}.rods.panel:RodsPanel", _rods), Step("heat", f"{_PANELS}.heat.panel:HeatPanel", _heat),
 )  # fmt: skip
 STEPS_BY_KEY = {step.key: step for step in STEPS}

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 from banister.core.fitup.judged import judged_fit
 from banister.core.fitup.places import course_of
 from banister.core.fitup.readings import POSSIBLE, QUANTITIES, fitup_faults, means
+from banister.core.fitup.stretches import stretch_said, stretches
 from banister.core.fitup.tolerances import set_of
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.fitting import INSTRUMENTS, SETS, FitUp, GapReading
@@ -29,6 +30,7 @@ from banister.job.reading import FileFault
 
 
 READ, TACK = "read", "tack"
+MOST_STRETCHES = 8
 
 
 class FitUpPanel(Panel):
@@ -64,6 +66,7 @@ class FitUpPanel(Panel):
         self.take_button = self.button("fitup_step.take", self.take, tip=True)
         self.fault = self.remark(kind="bad")
         self.bad, self.warn, self.quiet = self.remark(kind="bad"), self.remark(kind="warn"), self.remark()
+        self.uneven = self.remark()
         self.on_means = self.button("fitup_step.means", self.plan_on_means, tip=True)
         self.heading(say("fitup_step.readings"), 14)
         self.rows = QVBoxLayout()
@@ -212,7 +215,7 @@ class FitUpPanel(Panel):
         self.turn.setVisible(joint is not None and joint.piece.form == "pipe")
         if new.view.tacking:
             self.tacks.catch_up()
-        if joint is None or not new.differs(old, "joint", "say"):
+        if joint is None or not new.differs(old, "joint", "say", "plan"):
             return
         if old is None or old.joint is None or old.joint.id != joint.id:
             self._tell("")
@@ -226,6 +229,10 @@ class FitUpPanel(Panel):
             if not joint.fitup.readings:
                 self.rows.addWidget(QLabel(say("fitup_step.none")))
         self._show_remarks(joint)
+        said = [] if new.plan is None or joint_faults(joint) else [stretch_said(one, joint, say) for one in stretches(joint, new.plan, joint.fitup)]
+        more = [say("stretch.rest", n=len(said) - MOST_STRETCHES)] if len(said) > MOST_STRETCHES else []
+        self.uneven.setText("\n".join([say("stretch.head"), *said[:MOST_STRETCHES], *more]))
+        self.uneven.setVisible(bool(said))
         self.set.show_choice(joint.fitup.tolerances)
         self.instrument.show_choice(joint.fitup.instrument)
         self.by.show_text(joint.fitup.by)

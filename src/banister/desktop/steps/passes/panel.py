@@ -26,8 +26,10 @@ from banister.desktop.panel import Panel, show_notes
 from banister.core.words import capital
 from banister.desktop.steps.passes.front_view import FrontView
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.sheet.part import SheetPart
 from banister.desktop.store import Store
 
+BEADS, CHECK = "beads", "check"
 ORDER = ("run_out", "amps", "arc_energy", "heat_input", "travel", "volts", "weave")
 AREA_MM2, AMPS = (2.0, 150.0), (20.0, 500.0)
 MOST_BEADS = 60
@@ -40,6 +42,15 @@ class PassesPanel(Panel):
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
+        say = self.say
+        self.work = self.choice("fitup_step.work", {key: say(f"passes.work.{key}") for key in (BEADS, CHECK)}, lambda key: store.look(checking=key == CHECK))
+        with self.part() as self.beads:
+            self._add_beads(theme)
+        self.sheet = SheetPart(store, theme)
+        self.column.addWidget(self.sheet)
+        self.column.addStretch(1)
+
+    def _add_beads(self, theme: Theme) -> None:
         self.title = self.heading("", 20)
         self.summary, self.front = SummaryView(theme), FrontView(theme)
         self.front.picked.connect(self._picked)
@@ -59,7 +70,6 @@ class PassesPanel(Panel):
         self.pins = QWidget()
         self.column.addWidget(self.pins)
         self._build_pins()
-        self.column.addStretch(1)
 
     def _build_pins(self) -> None:
         say, whole = self.say, self.column
@@ -117,7 +127,12 @@ class PassesPanel(Panel):
         super().set_theme(theme)
 
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
-        """Show the selected pass, or what the whole plan comes to."""
+        """Show the selected pass, or what the whole plan comes to; or the sheet."""
+        self.work.show_choice(CHECK if new.view.checking else BEADS)
+        self.beads.setVisible(not new.view.checking)
+        self.sheet.setVisible(new.view.checking)
+        if new.view.checking:
+            self.sheet.catch_up()
         if not new.differs(old, "joint", "plan", "plans", "selected", "judgement", "say", "front", "heat", "job"):
             return
         if not new.front and all(answer in new.plans for answer in AT_ONCE):

@@ -11,6 +11,8 @@ from typing import Any
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.job import ROD_LIMITS, rod_fault
+from banister.core.care.of_plan import needs_of
+from banister.core.care.trips import longest_out_s
 from banister.core.joint.faults import run_out_fault
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import ROLES, OwnRunOut, RodUse
@@ -27,11 +29,14 @@ from banister.desktop.panel import Panel, cleared, keeping_focus
 from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.rods.own_rod import OwnRod
+from banister.desktop.steps.rods.rack_part import SURE, RackPart
+from banister.desktop.steps.rods.rack_view import RackWidget
 from banister.desktop.store import Store
 from banister.job.reading import FileFault
 from banister.job.library import OWN_FIGURE, Library
 
 COMPARE = "techniques"
+CHOOSE, RACK = "choose", "rack"
 FIGURES = ("amps", "amps_low", "amps_high", "volts", "burn_off_g_ah", "recovery", "stub_mm")
 
 
@@ -48,6 +53,16 @@ class RodsPanel(Panel):
         super().__init__(store, theme)
         say = self.say
         self.heading(say("step.rods"))
+        self.work = self.choice("fitup_step.work", {key: say(f"rods.work.{key}") for key in (CHOOSE, RACK)}, lambda key: store.look(racking=key == RACK))
+        with self.part() as self.choosing:
+            self._add_choice()
+        self.rack = RackPart(store, theme)
+        self.column.addWidget(self.rack)
+        self.list_button = self.button("rods.list", self.print_list, tip=True)
+        self.column.addStretch(1)
+
+    def _add_choice(self) -> None:
+        say = self.say
         self.explained("candidate")
         self.rows = QVBoxLayout()
         self.column.addLayout(self.rows)
@@ -60,7 +75,22 @@ class RodsPanel(Panel):
         self.own_rows = QVBoxLayout()
         self.column.addLayout(self.own_rows)
         self._add_figures()
-        self.column.addStretch(1)
+
+    def print_list(self) -> None:
+        """What to take along, and the trips to the oven, as a PDF."""
+        window, now, say = self.window(), self.store.now, self.say
+        if now.joint is None or now.plan is None or now.job is None or not now.feasible:
+            return
+        path = window.dialogs.save_path(window, say("rods.list"), f"{now.joint.id}-rods.pdf", "*.pdf")  # type: ignore[attr-defined]
+        if path is None:
+            return
+        from banister.export.rod_list import rod_list
+
+        sheet = now.job.sheet_of(now.joint, now.plan, now.heat, self.store.library.rows, self.store.today)
+        view: RackWidget = window.work.rack  # type: ignore[attr-defined]
+        trips, uses = view.fetched(now)
+        longest = longest_out_s(uses, trips)
+        window.files.write(path, rod_list(sheet, needs_of(now.joint, now.plan), SURE, trips, longest, uses, say))  # type: ignore[attr-defined]
 
     def _add_techniques(self) -> None:
         say = self.say
@@ -248,6 +278,11 @@ class RodsPanel(Panel):
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Show rods, run-outs and figures."""
         joint = new.joint
+        self.work.show_choice(RACK if new.view.racking else CHOOSE)
+        self.choosing.setVisible(not new.view.racking)
+        self.rack.setVisible(new.view.racking)
+        if new.view.racking:
+            self.rack.catch_up()
         if joint is None or new.job is None:
             return
         if new.differs(old, "joint", "plan", "say") or old is None or old.job is None or old.job.rods is not new.job.rods:

@@ -1,1 +1,1 @@
-"""The step sheet."""
+"""The sheet: what is issued, checked, printed and written."""

@@ -1,4 +1,4 @@
-"""The sheet: who prepared it, whether it is issued, the check in words, and what can be printed or saved."""
+"""The sheet, on the step of the passes: who prepared it, whether it is issued, the check in words. What is printed or saved stands in the File menu."""
 
 from __future__ import annotations
 
@@ -14,20 +14,19 @@ from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
-from banister.desktop.steps.sheet.actions import EXPORTS, export
 from banister.desktop.store import Store
 
 OF_JOB, OF_JOINT = ("name", "site", "prepared_by", "checked_by", "notes"), ("name", "drawing")
 LISTED_AT_MOST = 12
 
 
-class SheetPanel(Panel):
-    """Names, the state of the sheet, the check and the exports."""
+class SheetPart(Panel):
+    """Names, the state of the sheet, the check, rates."""
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
+        self.column.setContentsMargins(0, 0, 0, 0)
         say = self.say
-        self.heading(say("sheet_step.title"))
         self.explained("issue")
         self.edits = {name: self._name("job", name) for name in OF_JOB}
         self.joint_edits = {name: self._name("joint", name) for name in OF_JOINT}
@@ -35,16 +34,9 @@ class SheetPanel(Panel):
         self.issue = self.button("sheet_step.issue", store.issue, tip=True)
         self.heading(say("sheet_step.check"), 14)
         self.check, self.bad = self.remark(), self.remark(kind="bad")
-        self.heading(say("sheet_step.write"), 14)
-        for kind in EXPORTS:
-            self.button(f"export.{kind}", partial(self._export, kind))
         self.remark(say("sheet_step.note"))
         self.heading(say("sheet_step.rates"), 14)
         self.rates = {one.name: self._rate(one.name) for one in fields(Rates)}
-        self.column.addStretch(1)
-
-    def _export(self, kind: str) -> None:
-        export(self.window(), kind)
 
     def _name(self, owner: str, name: str) -> NameField:
         edit = NameField(self.say(f"sheet_step.{owner}.{name}"))

@@ -1,0 +1,104 @@
+"""The journal of the open job in the window: read when a job is opened, written one record at a time, each on disk before the next key."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject
+
+from banister.core.journal import Record
+from banister.desktop.app.files import Files
+from banister.desktop.notices import Notice, Notices
+from banister.desktop.store import Store
+from banister.job.files import SUFFIX as JOB_SUFFIX
+from banister.job.journal import Journal, journal_path, read_journal
+from banister.job.library import data_file, own_folder
+from banister.job.reading import FileFault
+
+DEMO = "demo"
+
+
+class Logbook(QObject):
+    """Writes what happened beside the job; a job that was never saved is saved first."""
+
+    def __init__(self, store: Store, files: Files, notices: Notices, save: Callable[[], bool], folder: Path | None = None) -> None:
+        super().__init__()
+        self.store, self.files, self.notices, self._save = store, files, notices, save
+        self.folder = folder
+        self._journal: Journal | None = None
+        self._path: Path | None = None
+        files.opened.connect(self.read)
+
+    def read(self) -> None:
+        """Another job is open: show what its journal tells."""
+        self.close()
+        path = None if self.files.file is None else journal_path(self.files.file.path)
+        if path is None and self.files.is_demo:
+            path = data_file("demo.banister").with_suffix(".banister-journal")
+        records: tuple[Record, ...] = ()
+        self._path = path
+        if path is not None and path.exists():
+            try:
+                chain = read_journal(path)
+                records = chain.records
+                if chain.fault is not None:
+                    self.files.tell(FileFault(chain.fault, file=path.name))
+            except FileFault as broken:
+                self.files.tell(broken)
+        self.store.take_records(records, as_it_was=self.files.file is None)
+
+    def write(self, kind: str, joint: str = "", key: str = "", **data: Any) -> Record | None:
+        """One record, on disk when this returns; None where it could not be kept, which is said."""
+        if not self._ready():
+            return None
+        assert self._journal is not None
+        try:
+            record = self._journal.write(kind, joint, key, **data)
+        except OSError as error:
+            self.notices.add(Notice(self.store.say("logbook.not_kept", why=error.strerror or str(error))))
+            return None
+        self.store.take_records(self._journal.chain.records)
+        return record
+
+    def void(self, number: int, why: str) -> Record | None:
+        """An entry that was wrong counts no more; it stays in the journal."""
+        return self.write("correct", of=number, why=why, void=True)
+
+    def _ready(self) -> bool:
+        """A journal open for writing beside a saved job."""
+        if self.files.file is None and not (self._save_demo() if self.files.is_demo else self._save()):
+            return False
+        if self.files.file is None:
+            return False
+        path = journal_path(self.files.file.path)
+        if self._journal is not None and self._path == path:
+            return True
+        self._let_go()
+        try:
+            before = None if self._path is None or self._path == path else read_journal(self._path)
+            self._journal, self._path = Journal(path, self.store.job.name if self.store.job is not None else "", before), path
+        except FileFault as broken:
+            self.files.tell(broken)
+            return False
+        return True
+
+    def _save_demo(self) -> bool:
+        """The demo is kept as a copy in the data folder, with what its journal tells."""
+        folder = (own_folder() if self.folder is None else self.folder) / DEMO
+        folder.mkdir(parents=True, exist_ok=True)
+        path = next(p for n in range(1, 10_000) if not (p := folder / f"{DEMO}-{n}{JOB_SUFFIX}").exists())
+        shutil.copyfile(data_file("demo.banister").with_suffix(".banister-journal"), journal_path(path))
+        return self.files.save_as(lambda: path)
+
+    def close(self) -> None:
+        """Let go of the journal: another job comes, or none."""
+        self._let_go()
+        self._path = None
+
+    def _let_go(self) -> None:
+        if self._journal is not None:
+            self._journal.close()
+            self._journal = None

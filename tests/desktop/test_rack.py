@@ -1,0 +1,89 @@
+"""The rack and the journal in the real window: lots and events written beside the job, refused, taken back; the demo kept as a copy."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from banister.desktop.app.window import MainWindow
+from banister.desktop.steps.rods.rack_part import RackPart
+from banister.desktop.steps.rods.rack_view import rack_of
+from banister.job.journal import Journal, journal_path, read_journal
+from tests.conftest import shapes_of, texts_of
+from tests.desktop.conftest import Answers, choose, press, step
+
+
+@pytest.fixture
+def rack(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> RackPart:
+    dialogs.path = tmp_path / "lock.banister"
+    demo.logbook.folder = tmp_path / "data"
+    found = step(demo, "rods")
+    demo.store.look(racking=True)
+    QApplication.processEvents()
+    return found.rack
+
+
+def test_the_demo_shows_its_journal_and_is_kept_as_a_copy_before_the_first_entry(demo: MainWindow, rack: RackPart, tmp_path: Path) -> None:
+    assert rack.list.count() == 9 and "9 rods out" in " ".join(texts_of(demo.work.rack.drawing)) and demo.files.file is None
+    choose(rack.lot, "OL-4471")
+    rack.count.edit.setText("20")
+    rack.acts["out"].click()
+    kept = tmp_path / "data" / "demo" / "demo-1.banister"
+    assert demo.files.file.path == kept and kept.exists()
+    chain = read_journal(journal_path(kept))
+    assert chain.whole and [r.k for r in chain.records[-2:]] == ["session", "care"] and chain.records[-1].d["count"] == 20
+    assert rack.list.count() == 10 and "29 rods out" in " ".join(texts_of(demo.work.rack.drawing))
+    states = [s.id for s in shapes_of(demo.work.rack.drawing) if getattr(s, "id", "").startswith("E7018-4.0x450:")]
+    assert sum(name.endswith(":out") for name in states) == 20
+
+
+def test_what_cannot_have_been_is_said_and_a_wrong_entry_is_taken_back(demo: MainWindow, rack: RackPart, qtbot: QtBot) -> None:
+    assert demo.save_as()
+    rack.name.edit.setText("OL-9")
+    rack.rods.edit.setText("12")
+    press(demo, "rods", "rack.add_lot")
+    assert rack.lot.key == "OL-9" and [r.k for r in demo.store.records] == ["begun", "session", "lot"], "under another name a new journal begins"
+    assert demo.store.records[0].d.get("before") is not None, "and names the one before"
+    assert rack.acts["unseal"].isEnabled() and not rack.acts["out"].isEnabled()
+    rack.count.edit.setText("12")
+    rack.acts["unseal"].click()
+    rack.count.edit.setText("5")
+    rack.acts["out"].click()
+    rack.count.edit.setText("6")
+    rack.acts["use"].click()
+    assert "not counted" in rack.list.item(rack.list.count() - 1).text()
+    rack.list.setCurrentRow(2)
+    press(demo, "rods", "rack.void")
+    assert demo.store.records[-1].k == "correct" and not rack.acts["use"].isEnabled(), "nothing is out any more"
+    rack.count.edit.setText("none")
+    before = demo.store.records
+    rack.acts["unseal"].click()
+    assert demo.store.records is before
+    qtbot.keyClick(demo.work.rack, Qt.Key.Key_Down)
+    assert demo.work.rack.lit
+
+
+def test_a_journal_that_another_window_writes_is_only_read(demo: MainWindow, rack: RackPart, dialogs: Answers) -> None:
+    assert demo.save_as()
+    other = Journal(journal_path(dialogs.path), "lock")
+    rack.name.edit.setText("OL-9")
+    rack.rods.edit.setText("12")
+    rack.add_lot()
+    assert rack.lot.key != "OL-9" and "nother window writes" in demo.notices.shown.text
+    other.write("lot", rod="E7018-3.2x350", lot="OL-7", rods=4)
+    other.close()
+    rack.add_lot()
+    assert [r.d.get("lot") for r in demo.store.records if r.k == "lot"] == ["OL-7", "OL-9"]
+    assert demo.files.open_path(dialogs.path)
+    demo.store.look(step="rods", racking=True)
+    assert {stock.lot for stock in rack_of(demo.store.now).stocks} == {"OL-7", "OL-9"}
+
+
+def test_the_rod_list_is_printed(demo: MainWindow, rack: RackPart, dialogs: Answers, tmp_path: Path) -> None:
+    dialogs.path = tmp_path / "rods.pdf"
+    press(demo, "rods", "rods.list")
+    assert dialogs.path.read_bytes().startswith(b"%PDF")
