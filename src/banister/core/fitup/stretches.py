@@ -1,6 +1,7 @@
 """The uneven joint in stretches: where a layer's run-out, or its number of beads, is another than planned.
 
-The plan's levels are held; beads are added or dropped only in a layer that leaves its window with as many as planned. A bead whose area leaves its window stays at the limit, and the next layer makes up for it.
+The plan's levels are held; beads are added or dropped only in a layer that leaves its window with as many as planned. A bead
+whose area leaves its window stays at the limit, and the next layer makes up for it.
 """
 
 from __future__ import annotations

@@ -24,7 +24,7 @@ from banister.core.plan.layers import (
     setting_of,
 )  # fmt: skip
 from banister.core.plan.options import options_for
-from banister.core.plan.placing import Course, Laid, Step, cap_shape, place, place_rest
+from banister.core.plan.placing import Course, Laid, Step, cap_shape, place, place_rest, place_welded
 from banister.core.plan.plan import CapShape, Pass, Plan, pass_figures
 from banister.core.plan.rules import Option
 from banister.core.plan.sides import Side
@@ -69,12 +69,17 @@ def side_study(side: Side) -> SideStudy | tuple[Remark, ...]:
     program = LayerProgram(joint, groove, options)
     layers = program.solve(Wish(BALANCED))
     if layers is None:
-        stretched = LayerProgram(joint, groove, options_for(joint, groove, rules.STRETCH)[0])
-        layers = stretched.solve(Wish(BALANCED))
-        program = program if layers is None else stretched
+        wider = stretched(side)
+        layers = wider.solve(Wish(BALANCED))
+        program = program if layers is None else wider
     if layers is None:
         return SideStudy(side, program, None)
     return SideStudy(side, program, tuple(layers))
+
+
+def stretched(side: Side) -> LayerProgram:
+    """The program of a side with beads somewhat smaller and larger than are easy to hold."""
+    return LayerProgram(side.joint, side.groove, options_for(side.joint, side.groove, rules.STRETCH)[0])
 
 
 def side_plan(study: SideStudy, answer: str, state: SectionState | None = None, wish: Wish | None = None) -> Plan:
@@ -136,6 +141,47 @@ def laying(study: SideStudy, course: Course, chain: Chain, state: SectionState) 
             if step.begun is None:
                 state = _closed(study, chain.wish, state, layer, pin)
             yield step, state
+
+
+@dataclass(frozen=True, slots=True)
+class Welded:
+    """Beads of one layer that are welded: what they were to be, and the areas that are known of them, in laying order."""
+
+    passes: tuple[Pass, ...]
+    areas: tuple[float, ...]
+
+
+def as_welded(study: SideStudy, answer: str, done: Sequence[Welded]) -> tuple[SectionState, tuple[Pass, ...]]:
+    """The section with welded beads laid as facts: the state planning goes on from, and the beads as they lie, in the side's own coordinates."""
+    course, program = Course(study.joint, study.program.groove), study.program
+    state, wish, found = bare(study.side), Wish(BALANCED if answer not in (COOLEST, FEWEST) else answer), list[Pass]()
+    for one in done:
+        layer = _layer_of(study, one, state.level)
+        for step, p in zip(place_welded(course, state.surface, layer, state.layers + 1, one.areas), one.passes, strict=False):
+            state = state.with_bead(step.surface, step.begun, setting_of(step.laid.option))
+            lying = _pass_of(study, step.laid, len(found) + 1, step.begun is None, None)
+            found.append(replace(lying, state="welded", why=p.why, remarks=(), area_mm2=step.laid.bead.area_mm2))
+            if step.begun is None:
+                stage = DONE if layer.role == "cap" else HOT if layer.role == "root" else FILL
+                level = layer.y1 if stage == DONE else _level(program.groove, state.surface)
+                state = state.next_layer(level, stage if _onward(program, wish, state.next_layer(level, stage)) or stage != HOT else FILL)
+    return state, tuple(found)
+
+
+def closed_early(study: SideStudy, state: SectionState) -> SectionState:
+    """A layer that is begun taken as done with the beads it has: what is missing the next one makes up."""
+    return state.next_layer(_level(study.program.groove, state.surface), FILL)
+
+
+def _layer_of(study: SideStudy, done: Welded, level: float) -> Layer:
+    """The layer welded beads belong to, as it was planned."""
+    first, count = done.passes[0], len(done.passes)
+    option = replace(rules.option_of(study.joint, first.rod, first.role, study.program.groove), amps=first.amps)
+    total = sum(p.area_mm2 for p in done.passes)
+    below = rules.root_metal_below(study.joint) if first.role == "root" else 0.0
+    heights, areas = study.program.y, study.program.area - float(study.program.groove.area_below(level))
+    top = study.program.groove.thickness_mm if first.role == "cap" else float(np.interp(total - below, areas, heights))
+    return Layer(first.role, option, count, level, top, total / count, 0.0, rules.domes(study.joint)[2] if first.role == "cap" else 0.0)
 
 
 def _closed(study: SideStudy, wish: Wish, state: SectionState, layer: Layer, pin: Pin | None) -> SectionState:

@@ -115,6 +115,35 @@ def place(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin 
     return _beside(course, surface, _begun(course, surface, layer, number, _level_of(course, layer), surface.below_level(layer.y1), pin))
 
 
+def place_welded(course: Course, surface: Surface, layer: Layer, number: int, areas: Sequence[float]) -> list[Step]:
+    """The first beads of a layer as they were welded: their areas are facts; where the layer has more, it is left begun."""
+    pin = Pin(x_mm=0.0, y_mm=0.0, role=layer.role, area_mm2=areas[0])
+    if layer.role == "root" and course.joint.prep.backing in ("open", "ceramic"):
+        return _open_root(course, surface, layer, number, pin)
+    if layer.role == "cap":
+        tilt = course.groove.tilt
+        return _sheared(_cap_welded(course, surface.sheared(tilt), layer, number, areas), -tilt)
+    if layer.count == 1:
+        bead, after = _across(course, surface, layer, layer.option, areas[0])
+        return [Step(Laid(bead, layer, number, layer.option), after)]
+    return _known(course, surface, layer, number, _level_of(course, layer), surface.below_level(layer.y1), areas)
+
+
+def _cap_welded(course: Course, surface: Surface, layer: Layer, number: int, areas: Sequence[float]) -> list[Step]:
+    target = _dome_of(course, layer)
+    if layer.count == 1:
+        return _domed(course, surface, layer, number, layer.dome_mm, Pin(x_mm=0.0, y_mm=0.0, role="cap", area_mm2=areas[0]))
+    total = surface.below_level(course.groove.face_mm - 1e-9) + _dome_area(layer.dome_mm, layer, target.right - target.left)
+    return _known(course, surface, layer, number, target, total, areas)
+
+
+def _known(course: Course, surface: Surface, layer: Layer, number: int, target: Target, total: float, areas: Sequence[float]) -> list[Step]:
+    """Side by side, the first of them with known areas; what they leave of the layer is shared by those to come."""
+    begun = _begun(course, surface, layer, number, target, total, None)
+    known = (*areas, *(None,) * (layer.count - len(areas)))
+    return _beside(course, surface, replace(begun, areas=known))[: len(areas)]
+
+
 def place_rest(course: Course, surface: Surface, begun: LayerBegun) -> list[Step]:
     """Lay what is left of a layer that is begun."""
     if begun.layer.role != "cap":

@@ -1,0 +1,193 @@
+"""What the journal says of the passes of a joint: begun, rods burnt, ended, marks and depths; and what areas that comes to."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from banister.core.follow.factor import DEPTH, RODS, Own, depth_variance, fused, like_others, rods_variance
+from banister.core.journal import Record
+from banister.core.plan.plan import Pass, Plan
+from banister.core.plan.rules import root_metal_below
+from banister.core.plan.sides import FRONT, Side
+
+POSSIBLE_RUN_OUT_MM, POSSIBLE_C = (20.0, 1500.0), (-40.0, 1000.0)
+SUSPECT = 0.30
+"""A depth that says so much other metal than the rods is asked again."""
+
+
+@dataclass(frozen=True, slots=True)
+class PassFacts:
+    """One pass as its records tell it: the rods that were burnt and their arc time, the part left of the last (None: not told), readings, what was flagged."""
+
+    key: str
+    rod: str = ""
+    amps: float = 0.0
+    asked_mm2: float | None = None
+    arc_s: tuple[float, ...] = ()
+    left: float | None = None
+    length_mm: float | None = None
+    is_ended: bool = False
+    run_outs: tuple[float, ...] = ()
+    temps: tuple[tuple[float, float], ...] = ()
+    depth_mm: float | None = None
+    flags: tuple[str, ...] = ()
+    simulated: bool = False
+
+    @property
+    def rods_used(self) -> float:
+        """Rods burnt, the part left of the last taken off; half of it where nobody told."""
+        return max(len(self.arc_s) - (0.0 if self.left is None else self.left), 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Deviation:
+    """A rule that was left: the number of its record, of which pass, rule, value, limit, and how it was disposed of ('' while open)."""
+
+    n: int
+    key: str
+    rule: str
+    value: float | None
+    limit: float | None
+    as_: str = ""
+    why: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A joint as its journal tells it: the passes in the order they were begun, deviations."""
+
+    passes: Mapping[str, PassFacts] = field(default_factory=dict)
+    deviations: tuple[Deviation, ...] = ()
+
+    @property
+    def ended(self) -> tuple[str, ...]:
+        """Keys of the passes that are welded, in order."""
+        return tuple(key for key, facts in self.passes.items() if facts.is_ended)
+
+    @property
+    def open(self) -> tuple[Deviation, ...]:
+        """Deviations that nobody disposed of yet."""
+        return tuple(d for d in self.deviations if not d.as_)
+
+
+def told(records: Iterable[Record], joint: str) -> Told:
+    """What records (after corrections) say of a joint's passes."""
+    passes: dict[str, PassFacts] = {}
+    deviations: dict[int, Deviation] = {}
+    for r in records:
+        if r.j != joint:
+            continue
+        if r.k == "disposition":
+            of = r.d.get("of")
+            if isinstance(of, int) and of in deviations:
+                deviations[of] = replace(deviations[of], as_=str(r.d.get("as", "")), why=str(r.d.get("why", "")))
+        elif r.k == "deviation":
+            deviations[r.n] = Deviation(r.n, r.p, str(r.d.get("rule", "")), _number(r.d.get("value")), _number(r.d.get("limit")))
+        elif r.p:
+            passes[r.p] = _with(passes.get(r.p, PassFacts(r.p)), r)
+    return Told(passes, tuple(deviations.values()))
+
+
+def _with(facts: PassFacts, r: Record) -> PassFacts:
+    simulated = facts.simulated or bool(r.d.get("simulated"))
+    facts = replace(facts, simulated=simulated)
+    if r.k == "pass-begun":
+        return replace(facts, rod=str(r.d.get("rod", "")), amps=_number(r.d.get("amps")) or 0.0, asked_mm2=_number(r.d.get("area")))
+    if r.k == "rod":
+        mark = _number(r.d.get("run_out_mm"))
+        marks = facts.run_outs if mark is None else (*facts.run_outs, mark)
+        return replace(facts, arc_s=(*facts.arc_s, _number(r.d.get("arc_s")) or 0.0), run_outs=marks)
+    if r.k == "pass-ended":
+        return replace(facts, is_ended=True, left=_number(r.d.get("left")), length_mm=_number(r.d.get("length_mm")))
+    if r.k == "temp":
+        c = _number(r.d.get("c"))
+        return facts if c is None else replace(facts, temps=(*facts.temps, (r.m, c)))
+    if r.k == "measure":
+        depth, mark = _number(r.d.get("depth_mm")), _number(r.d.get("run_out_mm"))
+        marks = facts.run_outs if mark is None else (*facts.run_outs, mark)
+        return replace(facts, depth_mm=facts.depth_mm if depth is None else depth, run_outs=marks)
+    if r.k == "flag":
+        return replace(facts, flags=(*facts.flags, str(r.d.get("kind", ""))))
+    return facts
+
+
+def _number(value: object) -> float | None:
+    return float(value) if isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value) else None
+
+
+@dataclass(frozen=True, slots=True)
+class Learnt:
+    """Areas of the welded passes as they are believed (mm2, by key), and what was learnt of each rod and its metal, by rod id."""
+
+    areas_mm2: Mapping[str, float]
+    own: Mapping[str, Own]
+    suspect: tuple[str, ...] = ()
+    """Passes whose depth disagrees so much with the rods that it is asked again."""
+
+    def of(self, rod: str) -> Own:
+        """What is known of a welder with a rod."""
+        return self.own.get(rod) or like_others(self.own.values())
+
+
+def learnt(facts: Told, plan: Plan, sides: Mapping[str, Side], known: Mapping[str, Own] | None = None) -> Learnt:
+    """Go through the welded passes in their order, learning the factor and the metal of every rod as it was seen.
+
+    `sides` are the sides of the joint by name; depths are the level left open, mm under the face.
+    """
+    own, areas, suspect = dict(known or {}), dict[str, float](), list[str]()
+    by_key = {p.key: p for p in plan.passes}
+    for key in facts.ended:
+        p, one = by_key.get(key), facts.passes[key]
+        if p is None:
+            continue
+        before = (own.get(p.rod.id) or like_others(own.values())).next_pass()
+        asked = one.asked_mm2 or p.area_mm2
+        length = one.length_mm or p.length_mm
+        after, areas[key] = _by_rods(before, one, p, asked, length)
+        if one.depth_mm is not None:
+            after, is_suspect = _by_depth(after, key, one.depth_mm, plan, areas, sides[p.side])
+            suspect += [key] if is_suspect else []
+        own[p.rod.id] = after
+    return Learnt(areas, own, tuple(suspect))
+
+
+def _by_rods(own: Own, facts: PassFacts, p: Pass, asked: float, length: float) -> tuple[Own, float]:
+    """The area of a pass by its rods; where none were told the factor alone says."""
+    rods = facts.rods_used
+    prior = math.log(asked) + own.f
+    if rods <= 0:
+        return own, math.exp(prior)
+    y = math.log(rods * p.rod.deposit_mm3 / length / asked)
+    variance = rods_variance(rods, length, facts.left is not None)
+    seen = math.log(asked) + y + own.m
+    believed, _ = fused(prior, math.sqrt(own.p_ff + 0.01), seen, math.sqrt(variance + own.p_mm))
+    return own.seen(y, variance, RODS), math.exp(believed)
+
+
+def _by_depth(own: Own, key: str, depth_mm: float, plan: Plan, areas: dict[str, float], side: Side) -> tuple[Own, bool]:
+    """A depth after a layer tells its metal: the layer's areas are scaled towards it."""
+    p = next(q for q in plan.passes if q.key == key)
+    layer = [q.key for q in plan.passes if q.side == p.side and q.layer == p.layer and q.key in areas]
+    under = sum(areas[q.key] for q in plan.passes if q.side == p.side and q.layer < p.layer and q.key in areas)
+    t = side.groove.thickness_mm
+    level = min(max(t - depth_mm, 0.0), t)
+    by_rods = sum(areas[k] for k in layer)
+    hanging = root_metal_below(side.joint) if side.name == FRONT else 0.0
+    by_depth = float(side.groove.area_below(np.array([level]))[0]) + hanging - under
+    if by_depth <= 0 or by_rods <= 0:
+        return own, True
+    y, width = math.log(by_depth / by_rods), float(side.groove.width(level))
+    variance = depth_variance(width, by_rods)
+    share, _ = fused(0.0, own.sd_m, y, math.sqrt(variance))
+    for k in layer:
+        areas[k] *= math.exp(share)
+    return own.seen(own.m + y, variance, DEPTH), abs(math.exp(y) - 1) > SUSPECT
+
+
+def with_depth_refused(depth_mm: float, open_mm: float) -> bool:
+    """True for a depth nobody can read: under nought, or more than is open by over 5 mm."""
+    return not 0.0 <= depth_mm <= open_mm + 5.0

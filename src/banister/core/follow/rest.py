@@ -1,0 +1,139 @@
+"""What was welded as facts in the section, and the rest planned anew from the surface it left.
+
+A welded bead is laid by the same rules with the area it is known by; it never moves, and keeps its key. Layers that are not
+begun are planned anew, the same answer, the same pins; those begun go on with as many beads.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+
+from banister.core.plan.answers import Study
+from banister.core.plan.identity import keyed
+from banister.core.plan.one_side import SideStudy, Welded, as_welded, closed_early, side_plan, stretched
+from banister.core.plan.plan import Pass, Plan
+from banister.core.plan.sequence import in_section, joined
+from banister.core.plan.state import DONE, SectionState
+from banister.core.plan.timing import welding_s
+from banister.core.remark import Figure, outside
+from banister.core.words import Speech
+
+WELDED = "welded"
+RATHER_S = 30.0
+
+
+@dataclass(frozen=True, slots=True)
+class Followed:
+    """The plan as it stands: welded beads as they lie, the rest as it is planned now, and how much that differs from the plan before."""
+
+    plan: Plan
+    welded: tuple[str, ...]
+    passes_more: int = 0
+    rods_more: int = 0
+    time_more_s: float = 0.0
+
+    @property
+    def rest(self) -> tuple[Pass, ...]:
+        """What is still to be welded, in order."""
+        return tuple(p for p in self.plan.passes if p.key not in self.welded)
+
+
+def followed(study: Study, plan: Plan, areas_mm2: Mapping[str, float], last_key: int = 0) -> Followed:
+    """The rest of a plan from welded passes (key to area, mm2); the plan itself where nothing is welded.
+
+    Passes count in the order of the plan on their side: one that was left out ends what is taken as welded there.
+    """
+    if not areas_mm2:
+        return Followed(plan, ())
+    plans = []
+    for side in study.sides:
+        own = [p for p in plan.passes if p.side == side.side.name]
+        plans.append(_of_side(side, plan.answer, own, areas_mm2))
+    whole = joined(study.joint, [side.side for side in study.sides], [in_section(p, s.side) for p, s in zip(plans, study.sides, strict=True)])
+    welded = _kept(plan, whole, areas_mm2)
+    if not whole.passes:
+        return Followed(replace(plan, remarks=(*plan.remarks, *whole.reasons)), tuple(p.key for p in plan.passes if p.key in areas_mm2))
+    now = keyed(whole, plan, last_key)
+    now = _with_welded_keys(now, welded)
+    keys = tuple(p.key for p in now.passes if p.state == WELDED)
+    ahead, planned = ([p for p in one.passes if p.key not in keys] for one in (now, plan))
+    more_s = welding_s(study.joint.choices, ahead) - welding_s(study.joint.choices, planned)
+    now = replace(now, reasons=(), remarks=(*now.remarks, *whole.reasons), total_time_s=plan.total_time_s + more_s, cost_s=plan.cost_s)
+    return Followed(now, keys, len(now.passes) - len(plan.passes), sum(p.rod_count for p in ahead) - sum(p.rod_count for p in planned), more_s)
+
+
+def _of_side(study: SideStudy, answer: str, own: list[Pass], areas_mm2: Mapping[str, float]) -> Plan:
+    """One side: welded beads laid, the rest planned; in the side's own coordinates."""
+    done = tuple(_layers(own, areas_mm2))
+    if not done:
+        return side_plan(study, answer)
+    state, lying = as_welded(study, answer, done)
+    if state.stage == DONE:
+        return Plan(answer, lying)
+    rest = _rest(study, answer, state)
+    if not rest.passes:
+        return Plan(answer, lying, (outside("follow.blocked"),))
+    return replace(rest, passes=(*lying, *rest.passes))
+
+
+def _rest(study: SideStudy, answer: str, state: SectionState) -> Plan:
+    """What is left of a side: as it was to be; with beads harder to hold where no others fit; with the layer that is begun taken as done."""
+    wider = replace(study, program=stretched(study.side))
+    tried = side_plan(study, answer, state)
+    states = (state,) if state.begun is None or state.begun.layer.role == "cap" else (state, closed_early(study, state))
+    for one, begin in itertools.product((study, wider), states):
+        if tried.feasible:
+            return tried
+        again = side_plan(one, answer, begin)
+        tried = again if again.feasible or (again.passes and not tried.passes) else tried
+    return tried
+
+
+def _layers(own: list[Pass], areas_mm2: Mapping[str, float]) -> Iterator[Welded]:
+    """The welded beads layer by layer, up to the first that is not welded."""
+    for _, group in itertools.groupby(own, key=lambda p: p.layer):
+        passes = tuple(group)
+        known = list(itertools.takewhile(lambda p: p.key in areas_mm2, passes))
+        if known:
+            yield Welded(passes, tuple(areas_mm2[p.key] for p in known))
+        if len(known) < len(passes):
+            return
+
+
+def _kept(before: Plan, whole: Plan, areas_mm2: Mapping[str, float]) -> list[str]:
+    """Keys of the welded beads, in the order they lie in the new plan."""
+    found = []
+    for name in dict.fromkeys(p.side for p in before.passes):
+        own = [p for p in before.passes if p.side == name]
+        found += [p.key for one in _layers(own, areas_mm2) for p in one.passes[: len(one.areas)]]
+    return found
+
+
+def _with_welded_keys(plan: Plan, welded: list[str]) -> Plan:
+    """Welded beads keep their keys whatever they look like now; a planned one that took such a key gives it up for a fresh one."""
+    facts = iter(sorted((p for p in plan.passes if p.state == WELDED), key=lambda p: (p.side != plan.passes[0].side, p.number)))
+    names = {p.key: key for p, key in zip(facts, welded, strict=False)}
+    taken = set(names.values())
+    fresh = itertools.count(1 + max((int(key[1:]) for key in (*taken, *(p.key for p in plan.passes)) if key[1:].isdigit()), default=0))
+    for p in plan.passes:
+        if p.key not in names:
+            names[p.key] = p.key if p.key not in taken else f"p{next(fresh)}"
+    passes = tuple(replace(p, key=names[p.key]) for p in plan.passes)
+    sequence = tuple(replace(phase, passes=tuple(names[key] for key in phase.passes)) for phase in plan.sequence)
+    return replace(plan, passes=passes, sequence=sequence)
+
+
+def followed_said(found: Followed, ratio: float, n: int, say: Speech) -> str:
+    """What following changed, in one line; '' where neither counts nor rods nor much time change."""
+    said = []
+    if found.passes_more:
+        said.append(say("follow.more" if found.passes_more > 0 else "follow.fewer", n=abs(found.passes_more)))
+    if found.rods_more:
+        said.append(say("follow.rods", rods=f"{found.rods_more:+d}"))
+    if not said and abs(found.time_more_s) < RATHER_S:
+        return ""
+    percent = round(100 * (ratio - 1))
+    head = say("follow.bigger" if percent > 0 else "follow.smaller", share=Figure(abs(percent), "percent"), n=n) if percent else say("follow.as_planned", n=n)
+    return f"{head}: {', '.join(said)}." if said else f"{head}."
