@@ -29,6 +29,7 @@ from banister.core.fitup.judged import Tolerance, judged_fit
 from banister.core.fitup.places import Course, course_of
 from banister.core.fitup.readings import fitup_faults
 from banister.core.care.rack import hours_of, racked
+from banister.core.follow.rest import followed
 from banister.core.journal import Record
 from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
 from banister.core.joint.stopping import StopChoices, StopPin
@@ -52,7 +53,7 @@ from banister.core.limits.procedure import Consumable, Override, Procedure, Span
 from banister.core.limits.windows import Window
 from banister.core.material.steel import BaseMetal, Steel, validity_remarks
 from banister.core.plan import rules
-from banister.core.plan.answers import plan_joint, study_of
+from banister.core.plan.answers import Study, plan_answer, plan_joint, study_of
 from banister.core.plan.compare import BOTH_SIDES, Shop, candidates
 from banister.core.plan.hints import hints_of, window_costs
 from banister.core.plan.inputs import inputs_of
@@ -405,6 +406,13 @@ def fit_up_turned_and_tacked() -> None:
     list(tack_remarks(pipe, FitUp(tacks=(Tack(from_s=-10.0, to_s=10.0, order=1),), turning=Turning(ends=(round_, round_)))))
 
 
+def a_rest_that_cannot_be_planned() -> None:
+    study = study_of(inputs_of(make_joint(thickness_mm=18.0, position="3G"), tuple(rods_by_id().values())))
+    assert isinstance(study, Study)
+    plan = plan_answer(study, "balanced")
+    followed(study, plan, {p.key: 3.1 * p.area_mm2 for p in plan.passes[:3]})
+
+
 def rods_on_the_rack() -> None:
     rod = next(iter(rods_by_id()))
     basic = next(r.id for r in rods_by_id().values() if r.family == "basic")
@@ -462,7 +470,7 @@ def journals_that_do_not_hold(folder: Path) -> None:
 
 
 WITHOUT_FILES = (
-    fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops,
+    fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops, a_rest_that_cannot_be_planned,
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
     a_sheet_issued_again, a_little_more_that_saves_much, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
     roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,

@@ -29,6 +29,7 @@ from banister.desktop.derived import Derived
 from banister.desktop.errands import HEAT, PLAN, Runs
 from banister.desktop.session import Session
 from banister.desktop.snapshot import Snapshot, View
+from banister.desktop.weld.following import Following, Welded
 from banister.job.library import Library
 
 CHANGED_S = 30.0
@@ -48,7 +49,7 @@ class Store(QObject):
         self._clock, self.records, self._as_it_was = clock, tuple[Record, ...](), False
         self.session = Session()
         self.view = view or View()
-        self.derived = Derived(errands, self._publish)
+        self.derived, self.following = Derived(errands, self._publish), Following()
         self._edit_name, self._edit_merge = "", ""
         self._before: Plan | None = None
         self._refusal: Remark | None = None
@@ -72,6 +73,11 @@ class Store(QObject):
         """What the journal of the job tells now."""
         self.records, self._as_it_was = records, as_it_was
         self._publish()
+
+    @property
+    def welded(self) -> Welded | None:
+        """What was welded of the shown joint, and the plan as it follows."""
+        return self.following.welded(self.now)
 
     @property
     def say(self) -> Speech:

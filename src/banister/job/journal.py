@@ -90,7 +90,7 @@ class Journal:
 
     def _append(self, kind: str, joint: str, key: str, at: str, data: Mapping[str, Any], now: float, boot_s: float, boot: str) -> Record:
         t = datetime.fromtimestamp(now, UTC).strftime("%Y-%m-%dT%H:%M:%S.") + f"{int(now * 1000) % 1000:03d}Z"
-        record = Record(n=len(self.chain.records) + 1, t=t, m=boot_s, b=boot, k=kind, j=joint, p=key, at=at, d=data)
+        record = Record(n=len(self.chain.records) + 1, t=t, m=round(boot_s, 3), b=boot, k=kind, j=joint, p=key, at=at, d=data)
         line, mark = line_of(record, self.chain.mark)
         self._raw(line)
         self.chain = Chain((*self.chain.records, record), mark, self.chain.good_bytes + len(line))

@@ -16,7 +16,7 @@ LIGHT = {
     "ground": "#fbfaf7", "rule": "#d5d3ca", "text": "#15191c", "soft": "#535b61", "window": "#d7e5da", "limit": "#2f6f4f",
     "spread": "#dfeaf6", "predicted": "#0b57a4", "predicted.2": "#2a2f33", "predicted.3": "#7a5a9e", "warmth": "#8a5300", "cursor": "#6a3fa0", "way": "#0b57a4",
     "way.2": "#0b57a4", "turn": "#535b61", "pause": "#e9e6da", "rail": "#15191c", "welder.2": "#2c363d", "late": "#b3261e", "later": "#eeece5",
-    "contour": "#535b61", "mark": "#15191c",
+    "contour": "#535b61", "mark": "#15191c", "bead.lit": "#d9843b",
     "warm.0": "#fbfaf7", "warm.1": "#fbeedd", "warm.2": "#f8dfc1", "warm.3": "#f3cda1", "warm.4": "#ecb880", "warm.5": "#e2a160", "warm.6": "#d58a45",
 }  # fmt: skip
 DARK = {
@@ -29,7 +29,7 @@ DARK = {
     "ground": "#1a1f23", "rule": "#353d43", "text": "#f0f3f5", "soft": "#aab4ba", "window": "#24382d", "limit": "#7fcaa0",
     "spread": "#1c3348", "predicted": "#7cc4ff", "predicted.2": "#e6eaed", "predicted.3": "#b79be0", "warmth": "#f2b457", "cursor": "#c9a8f5", "way": "#7cc4ff",
     "way.2": "#7cc4ff", "turn": "#aab4ba", "pause": "#262c30", "rail": "#f0f3f5", "welder.2": "#c3ccd2", "late": "#ff8a80", "later": "#14181b",
-    "contour": "#aab4ba", "mark": "#f0f3f5",
+    "contour": "#aab4ba", "mark": "#f0f3f5", "bead.lit": "#ecb07c",
     "warm.0": "#1a1f23", "warm.1": "#2a2520", "warm.2": "#3b2c1d", "warm.3": "#4d341b", "warm.4": "#613d1a", "warm.5": "#764719", "warm.6": "#8c5219",
 }  # fmt: skip
 PAPER = LIGHT | {"paper": "#ffffff", "ground": "#ffffff", "later": "#f4f4f4", "warm.0": "#ffffff"}

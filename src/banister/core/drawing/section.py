@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from dataclasses import replace
 
 import numpy as np
 
@@ -36,6 +37,15 @@ def section_drawing(
     shapes = _metal(joint, plan, outside, groove, reach, size)
     dims, handles = dimensions(joint, groove, Labels(say, convention), reach, size)
     return Drawing((*shapes, *dims), _box([*shapes, *dims], size), tuple(handles))
+
+
+def welded_section(joint: Joint, issued: Plan, now: Plan, welded: tuple[str, ...], say: Speech, convention: str = ISO) -> Drawing:
+    """What was welded as it lies, what is left as it is planned now, pale; the issued plan's beads as thin lines over both."""
+    whole = section_drawing(joint, now, say, frozenset(), convention)
+    to_come = {p.key for p in now.passes} - set(welded)
+    shapes = tuple(replace(s, style="later") if isinstance(s, Polygon) and s.id in to_come else s for s in whole.shapes)
+    planned = tuple(edge for p in issued.passes for edge in itertools.pairwise((*p.outline_mm, p.outline_mm[0])))
+    return replace(whole, shapes=(*shapes, Lines(planned, "contour", "issued")), handles=())
 
 
 def bare_section(joint: Joint, plan: Plan | None, aspect: float) -> Drawing:

@@ -118,7 +118,7 @@ class Menus:
             (("add_joint", "Ctrl+Shift+N", self._add_a_joint), ("copy_joint", "Ctrl+J", self._copy_joint), ("drop_joint", "", self._drop_joint),
              ("next_joint", "Ctrl+PgDown", self._next_joint)),
             (("turn", "Ctrl+Shift+T", partial(w.open_view, "turn")), ("stops", "Ctrl+E", partial(w.open_view, "stops")),
-             ("sure", "Ctrl+Shift+E", partial(w.open_view, "sure")),
+             ("sure", "Ctrl+Shift+E", partial(w.open_view, "sure")), ("weld", "Ctrl+G", w.weld),
              ("board", "Ctrl+B", partial(w.open_view, "board")), ("compare", "Ctrl+K", partial(w.open_view, "chooser"))), (),
         ))  # fmt: skip
         for i, answer in enumerate(ANSWERS):

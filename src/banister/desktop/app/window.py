@@ -214,6 +214,17 @@ class MainWindow(QMainWindow):
         """Open one of the views that have windows of their own."""
         open_view(self, key)
 
+    def weld(self, simulate: tuple[float, float] | None = None) -> None:
+        """The page at the joint; a plan that is not issued is issued first. `simulate`: how fast, and how large a hand, in a trial."""
+        from banister.desktop.weld.opening import weld_page
+
+        if self.store.now.issued is None or not self.store.now.stands:
+            self.store.issue()
+        page = weld_page(self, simulate)
+        if page is not None:
+            self.opened["weld"] = page
+            page.show() if simulate is not None else page.showFullScreen()
+
     def show_help(self) -> None:
         """Help for the step in hand."""
         self._help(help_text(self.store.view.step, self.store.say))

@@ -151,9 +151,9 @@ def _paint_text(painter: QPainter, shape: Text, frame: Frame, colour: QColor) ->
     painter.setFont(face_font(shape))
     painter.setPen(colour)
     at = frame.px(*shape.at)
-    width = QFontMetricsF(painter.font()).horizontalAdvance(shape.text) + 4
+    width, high = QFontMetricsF(painter.font()).horizontalAdvance(shape.text) + 4, max(20.0, 1.5 * shape.size)
     left = {"start": at.x(), "middle": at.x() - width / 2, "end": at.x() - width}[shape.anchor]
-    rect = QRectF(left, at.y() - shape.lift - 10, width, 20)
+    rect = QRectF(left, at.y() - shape.lift - high / 2, width, high)
     painter.drawText(rect, ALIGN[shape.anchor] | Qt.AlignmentFlag.AlignVCenter, shape.text)
 
 

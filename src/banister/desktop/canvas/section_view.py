@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from banister.core.drawing.dragging import dragged_value
-from banister.core.drawing.section import pass_label, section_drawing
+from banister.core.drawing.section import pass_label, section_drawing, welded_section
 from banister.core.drawing.shapes import Drawing, Handle
 from banister.core.drawing.symbol import symbol_drawing
 from banister.core.fitup.places import course_of
@@ -65,7 +65,8 @@ class SectionView(QWidget):
         joint, before = new.joint, None if old is None else old.joint
         same = joint is not None and before is not None and (joint.prep, joint.piece, joint.procedure) == (before.prep, before.piece, before.procedure)
         alike = old is not None and new.outside == old.outside and new.view.convention == old.view.convention
-        if not same or not alike or new.differs(old, *drawn):
+        is_turned = old is not None and (old.view.step == "weld") != (new.view.step == "weld")
+        if not same or not alike or is_turned or new.differs(old, *drawn) or (new.view.step == "weld" and new.differs(old, "records", "issued")):
             self._draw(new)
         if new.differs(old, "selected"):
             self._describe(new)
@@ -75,6 +76,10 @@ class SectionView(QWidget):
         joint = new.joint
         self.drawing = None
         if joint is not None and not joint_faults(joint):
+            welded = self.store.following.welded(new) if new.view.step == "weld" else None
+            if welded is not None and new.issued is not None:
+                self.drawing = welded_section(joint, new.issued.plan, welded.now.plan, welded.now.welded, new.say, new.view.convention)
+                return
             plan = new.plan if new.feasible else None
             self.drawing = section_drawing(joint, plan, new.say, new.outside, new.view.convention)
 

@@ -13,8 +13,10 @@ from typing import TYPE_CHECKING
 from banister.core.fitup.judged import ADJUST, REWORK, judged_fit
 from banister.core.fitup.readings import fitup_faults
 from banister.core.fitup.tolerances import set_of
+from banister.core.follow.facts import told
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.figures import FIGURES
+from banister.core.journal import corrected
 from banister.core.remark import NOT_JUDGED, OUTSIDE, Figure
 from banister.desktop.snapshot import Snapshot
 
@@ -126,11 +128,23 @@ def _heat(now: Snapshot) -> StepState:
     return StepState(say("stair.heat", ends=Figure(heat.schedule.end_s, "duration"), waits=waits), bad)
 
 
+def _weld(now: Snapshot) -> StepState:
+    say, joint = now.say, now.joint
+    assert joint is not None
+    facts = told(corrected(now.records).records, joint.id)
+    if not facts.passes or now.issued is None:
+        return StepState(say("stair.weld.none"))
+    if facts.open:
+        return StepState(say("stair.weld.open", n=len(facts.open)), True)
+    return StepState(say("stair.weld", n=len(facts.ended)))
+
+
 _PANELS = "banister.desktop.steps"
 STEPS = (
     Step("joint", f"{_PANELS}.joint.panel:JointPanel", _joint), Step("limits", f"{_PANELS}.limits.panel:LimitsPanel", _limits),
     Step("procedure", f"{_PANELS}.procedure.panel:ProcedurePanel", _procedure),
     Step("fitup", f"{_PANELS}.fitup.panel:FitUpPanel", _fitup), Step("passes", f"{_PANELS}.passes.panel:PassesPanel", _passes),
     Step("rods", f"{_PANELS}.rods.panel:RodsPanel", _rods), Step("heat", f"{_PANELS}.heat.panel:HeatPanel", _heat),
+    Step("weld", f"{_PANELS}.weld.panel:WeldPanel", _weld),
 )  # fmt: skip
 STEPS_BY_KEY = {step.key: step for step in STEPS}

@@ -1,0 +1,391 @@
+"""The page at the joint, to be read from two metres: one lit bead, the figures that matter now, the rail of the rod.
+
+Sizes go by the height of the page, so that the largest figures stand twelve millimetres tall on a notebook's screen.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from banister.core.drawing.advances import advance
+from banister.core.drawing.plates import extent_of, plate_shapes, reach_of
+from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
+from banister.core.drawing.section import pass_label
+from banister.core.guide.of_pass import Guide
+from banister.core.joint.groove import groove_of
+from banister.core.joint.joint import Joint
+from banister.core.passing import ARC, CHANGE, CLEAN, COLD, DONE, GAP, HOT, LOOK, READY, STOPPED, Passing
+from banister.core.plan.plan import Pass, Plan
+from banister.core.polygon import centroid
+from banister.core.remark import Figure
+from banister.core.words import Speech
+
+PRIMARY, SECOND, RAIL_TEXT, KEY_TEXT, NUMBER, HEAD_TEXT = 112.0, 60.0, 54.0, 46.0, 34.0, 54.0
+"""Sizes of type on a page of 1080 lines."""
+LOOKS = ("slag", "brushed", "undercut", "pores", "low")
+TIP_CORES = 1.1
+UNDER_HOOD = (ARC, GAP, CHANGE, STOPPED)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Page:
+    """What is shown: size, how the pass stands, the plan as it follows, the pass lit, its guidance, marks, and what the hand has set.
+
+    `marks_mm` are the stops of the pass from its start; `left` the part left of the last rod, `depth_mm` the depth as it is set;
+    `looked` the tiles that were tapped, `notice` the line over the keys. `simulated` where a simulator welds.
+    """
+
+    width: float
+    height: float
+    passing: Passing
+    now_s: float
+    plan: Plan
+    lit: Pass | None
+    welded: tuple[str, ...] = ()
+    guide: Guide | None = None
+    marks_mm: tuple[float, ...] = ()
+    asked_mm: float = 0.0
+    left: float = 0.0
+    depth_mm: float = 0.0
+    looked: tuple[str, ...] = ()
+    at_look: int = 0
+    deviations: int = 0
+    notice: str = ""
+    notice_bad: bool = False
+    simulated: bool = False
+    temp_age_s: float | None = None
+    holding: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class WeldPicture:
+    """The picture, and where its keys lie (x0, y0, x1, y1), by the key they stand for."""
+
+    drawing: Drawing
+    keys: Mapping[str, tuple[float, float, float, float]]
+
+
+def weld_picture(joint: Joint, page: Page, say: Speech) -> WeldPicture:
+    """The page for a size."""
+    picture = _Picture(joint, page, say)
+    shapes = [Rect((0.0, 0.0, page.width, page.height), "ground"), *picture.head(), *picture.section(), *picture.right(), *picture.temperature(),
+              *picture.rail(), *picture.keys(), *picture.notice()]  # fmt: skip
+    return WeldPicture(Drawing(tuple(shapes), (0.0, 0.0, page.width, page.height)), picture.boxes)
+
+
+class _Picture:
+    """The parts of the page."""
+
+    def __init__(self, joint: Joint, page: Page, say: Speech) -> None:
+        self.joint, self.page, self.say = joint, page, say
+        self.u = min(page.height / 1080.0, page.width / 1640.0)
+        self.edge = 24.0 * self.u
+        self.boxes: dict[str, tuple[float, float, float, float]] = {}
+        self.keys_top = 150.0 * self.u
+        self.rail_top = self.keys_top + 160.0 * self.u
+        self.temp_top = self.rail_top + (168.0 if page.notice else 100.0) * self.u
+        self.body_top = page.height - 92.0 * self.u
+        self.middle = page.width * 0.5
+
+    def text(self, at: Point, text: str, size: float, style: str = "text", anchor: str = "start", face: str = PLAIN, name: str = "") -> Text:
+        return Text(at, text, style, size * self.u, anchor, name, face=face)
+
+    # --- head -----------------------------------------------------------------------------------
+    def head(self) -> Iterator[Shape]:
+        """Which joint, which pass; how many deviations wait."""
+        page, say, y = self.page, self.say, self.page.height - 46.0 * self.u
+        yield self.text((self.edge, y), self.joint.id, HEAD_TEXT, "soft", face=BOLD)
+        x = self.edge + advance(self.joint.id, HEAD_TEXT * self.u, BOLD) + 34.0 * self.u
+        if page.lit is None:
+            yield self.text((x, y), say("weld.all_done"), HEAD_TEXT, face=BOLD, name="head")
+        else:
+            which = say("weld.pass", number=str(page.lit.number), of=str(len(page.plan.passes)))
+            yield self.text((x, y), which, HEAD_TEXT, face=BOLD, name="head")
+            layer = [p for p in page.plan.passes if p.side == page.lit.side and p.layer == page.lit.layer]
+            n = layer.index(page.lit) + 1 if page.lit in layer else 1
+            role = say(self.joint.role_word(page.lit.role, page.lit.side))
+            also = say("weld.layer", role=role, layer=str(page.lit.layer), n=str(n), of=str(len(layer)))
+            yield self.text((x + advance(which, HEAD_TEXT * self.u, BOLD) + 30.0 * self.u, y), also, 44.0, "soft", face=NARROW)
+        right = say("weld.simulated") if page.simulated else say("weld.deviations", n=page.deviations)
+        yield self.text((page.width - self.edge, y), right, 46.0, "outside" if page.simulated or page.deviations else "soft", "end", NARROW_BOLD, "right")
+
+    # --- the section ----------------------------------------------------------------------------
+    def section(self) -> Iterator[Shape]:
+        """Plates and beads, the lit one bright, the rod where it points."""
+        page, groove = self.page, groove_of(self.joint.prep)
+        reach = reach_of(self.joint, groove)
+        plates = plate_shapes(self.joint, groove, *reach)
+        top, foot, left, right = self.body_top - 8 * self.u, self.temp_top + 100.0 * self.u, self.edge, self.middle - 40.0 * self.u
+        half = extent_of(self.joint, reach) * 0.62
+        ys = [y for p in page.plan.passes for _, y in p.outline_mm] or [0.0, groove.thickness_mm]
+        low, high = min(0.0, *ys) - 1.0, max(groove.thickness_mm, *ys) + 0.30 * groove.thickness_mm
+        xs = [x for p in page.plan.passes for x, _ in p.outline_mm] or [-half, half]
+        wide = max(max(xs) - min(xs) + 10.0, 0.9 * (high - low))
+        k = min((right - left) / wide, (top - foot) / (high - low))
+        middle, base = (left + right) / 2 - k * (max(xs) + min(xs)) / 2, foot + ((top - foot) - k * (high - low)) / 2 - k * low
+
+        def at(point: Point) -> Point:
+            return middle + k * point[0], base + k * point[1]
+
+        box = (left, foot, right, top)
+        inside: list[Shape] = []
+        for shape in plates:
+            if isinstance(shape, Polygon):
+                inside.append(Polygon(tuple(map(at, shape.points)), shape.style))
+        for p in page.plan.passes:
+            inside += self._bead(p, at)
+        if page.lit is not None and page.guide is not None:
+            inside += self._rod(page.lit, page.guide, at, k, high)
+        for p in page.plan.passes:
+            lit = page.lit is not None and p.key == page.lit.key
+            if lit or p.key in page.welded:
+                x, y = at(centroid(p.outline_mm))
+                inside.append(Text((x, y), pass_label(p), "ground" if lit else "text", NUMBER * self.u, face=BOLD))
+        yield Clip(box, tuple(inside))
+        yield from self._angles(foot)
+
+    def _bead(self, p: Pass, at: Callable[[Point], Point]) -> Iterator[Shape]:
+        points = tuple(map(at, p.outline_mm))
+        edges = tuple(itertools.pairwise((*points, points[0])))
+        if self.page.lit is not None and p.key == self.page.lit.key:
+            yield Polygon(points, "bead.lit", f"lit:{p.key}")
+            yield Lines(edges, "mark")
+        elif p.key in self.page.welded:
+            yield Polygon(points, f"bead.{p.role}", f"welded:{p.key}")
+            yield Lines(edges, "rule")
+        else:
+            yield Lines(edges[::2], "rule", f"to-come:{p.key}")
+
+    def _rod(self, p: Pass, guide: Guide, at: Callable[[Point], Point], k: float, high: float) -> Iterator[Shape]:
+        """The rod to scale, its coating about it, leaning; a short arc under it."""
+        sign = -1.0 if guide.from_below else 1.0
+        lean = math.radians(guide.aim.lean_deg)
+        along = (math.sin(lean), sign * math.cos(lean))
+        tip = (guide.corner[0] + TIP_CORES * p.rod.diameter_mm * along[0], guide.corner[1] + TIP_CORES * p.rod.diameter_mm * along[1])
+        length = 1.6 * high
+        for wide, fill, edge in ((guide.coated_mm, "pause", "soft"), (p.rod.diameter_mm, "plate", "plate.edge")):
+            across = (along[1] * wide / 2, -along[0] * wide / 2)
+            corners = ((tip[0] - across[0], tip[1] - across[1]), (tip[0] + across[0], tip[1] + across[1]),
+                       (tip[0] + across[0] + length * along[0], tip[1] + across[1] + length * along[1]),
+                       (tip[0] - across[0] + length * along[0], tip[1] - across[1] + length * along[1]))  # fmt: skip
+            points = tuple(map(at, corners))
+            yield Polygon(points, fill, "rod")
+            yield Lines(tuple(itertools.pairwise((*points, points[0]))), edge)
+        if self.page.passing.state == ARC:
+            yield Dot(at(guide.corner), 22.0 * self.u, "bead.lit", "")
+            yield Dot(at(guide.corner), 10.0 * self.u, "text", "", "arc")
+
+    def _angles(self, foot: float) -> Iterator[Shape]:
+        """How the rod leans across, and along the weld."""
+        guide, say, y = self.page.guide, self.say, foot - 42.0 * self.u
+        if guide is None or self.page.lit is None:
+            return
+        lean = guide.lean_shown
+        word = "weld.upright" if abs(lean) < 1 else "weld.tail.right" if lean > 0 else "weld.tail.left"
+        yield self.text((self.edge, y), say(word, lean=Figure(abs(lean), "angle")), SECOND, "text", face=BOLD, name="lean")
+        if guide.travel_deg is not None:
+            middle = sum(guide.travel_deg) / 2
+            travel = say("weld.drag" if middle >= 0 else "weld.push", angle=Figure(abs(middle), "angle"))
+            yield self.text((self.middle - 60.0 * self.u, y), travel, SECOND, "soft", "end", name="travel")
+
+    # --- the right half -------------------------------------------------------------------------
+    def right(self) -> Iterator[Shape]:
+        """What matters now: before the arc what to set, under it where the rod must end, after it the look."""
+        state = self.page.passing.state
+        if self.page.lit is None:
+            return
+        if state == CLEAN:
+            yield from self._looks()
+        elif state == LOOK:
+            yield from self._depth()
+        elif state in UNDER_HOOD:
+            yield from self._under()
+        else:
+            yield from self._before()
+
+    def _row(self, n: float, label: str, value: str, unit: str = "", primary: bool = True) -> Iterator[Shape]:
+        x0, x1, u = self.middle + 20.0 * self.u, self.page.width - self.edge, self.u
+        y = self.body_top - (76.0 + 128.0 * n) * u
+        yield self.text((x0, y), label, SECOND, "soft", face=NARROW)
+        size = PRIMARY if primary else SECOND
+        gap = advance(unit, SECOND * u, NARROW) + (16.0 * u if unit else 0.0)
+        yield self.text((x1 - gap, y), value, size, "text", "end", BOLD, name=f"figure:{label}")
+        if unit:
+            yield self.text((x1, y - 0.16 * size * u), unit, SECOND, "soft", "end", NARROW)
+
+    def _before(self) -> Iterator[Shape]:
+        page, say, p = self.page, self.say, self.page.lit
+        assert p is not None
+        yield from self._row(-0.25, p.rod.type, f"{p.rod.diameter_mm:g} x {p.rod.length_mm:g}", primary=False)
+        if page.passing.state in (HOT, COLD):
+            limit = page.passing.high_c if page.passing.state == HOT else page.passing.low_c
+            yield from self._row(1.0, say("weld.now"), say.units.text("temperature", page.passing.temp_c or 0.0), say.units.unit("temperature"))
+            yield from self._row(2.0, say("weld.most" if page.passing.state == HOT else "weld.least"), say.units.text("temperature", limit or 0.0),
+                                 say.units.unit("temperature"))  # fmt: skip
+            yield self.text((self.middle + 20 * self.u, self.body_top - 460 * self.u), say(f"weld.{page.passing.state}.do"), 50.0, "outside", face=NARROW)
+            return
+        mark = page.marks_mm[0] if page.marks_mm else page.asked_mm
+        word = "weld.first_mark" if page.marks_mm else "weld.mark_every"
+        rod_s = p.rod.burn_time_s(p.amps)
+        yield from self._row(0.75, say("weld.set"), say.units.text("current", p.amps), say.units.unit("current"))
+        yield from self._row(1.75, say(word), say.units.text("long_length", mark), say.units.unit("long_length"))
+        yield from self._row(2.75, say("weld.one_rod"), f"{rod_s:.0f}", say("weld.seconds"))
+        yield from self._cue(3.55)
+
+    def _cue(self, n: float) -> Iterator[Shape]:
+        guide = self.page.guide
+        if guide is not None and guide.likely:
+            kind = guide.likely[0].kind
+            y = self.body_top - (76.0 + 128.0 * n) * self.u
+            yield self.text((self.middle + 20.0 * self.u, y), self.say(f"likely.{kind}.cue"), SECOND, "text", face=NARROW_BOLD, name="cue")
+
+    def _under(self) -> Iterator[Shape]:
+        """Where this rod must end, and how far it should be: nothing here is pressed."""
+        page, say, p, u = self.page, self.say, self.page.lit, self.u
+        assert p is not None
+        passing = page.passing
+        n = passing.rods + 1
+        state = say(f"weld.state.{passing.state}")
+        yield from self._row(-0.25, say("weld.rod_of", n=str(n), of=str(max(p.rod_count, n))), state, primary=False)
+        end = page.marks_mm[n - 1] if n - 1 < len(page.marks_mm) else None
+        if end is not None:
+            yield from self._row(0.9, say("weld.end_at"), say.units.text("long_length", end), say.units.unit("long_length"))
+        elif page.marks_mm:
+            yield from self._row(0.9, say("weld.end_at"), say("weld.the_end"))
+        else:
+            yield from self._row(0.9, say("weld.mark"), say.units.text("long_length", page.asked_mm), say.units.unit("long_length"))
+        rod_s, gone = p.rod.burn_time_s(p.amps), passing.arc_now_s(page.now_s)
+        x0, x1, y = self.middle + 20.0 * u, page.width - self.edge, self.body_top - 330.0 * u
+        yield Rect((x0, y - 46.0 * u, x1, y + 46.0 * u), "pause", "rule")
+        share = min(gone / max(rod_s, 1e-6), 1.0)
+        yield Rect((x0, y - 46.0 * u, x0 + share * (x1 - x0), y + 46.0 * u), "bead.lit", "", "pacer")
+        yield self.text((x0, y - 92.0 * u), say("weld.seconds_of", now=f"{gone:.0f}", whole=f"{rod_s:.0f}"), SECOND, "text", face=NARROW_BOLD, name="seconds")
+        if passing.state != ARC:
+            left = say("weld.left", left=Figure(round(100 * page.left), "percent"))
+            yield self.text((x0, y - 168.0 * u), left, SECOND, "soft", face=NARROW, name="left")
+        else:
+            yield self.text((x1, y - 92.0 * u), f"{say.sized('current', p.amps)}", SECOND, "soft", "end", NARROW_BOLD)
+
+    def _looks(self) -> Iterator[Shape]:
+        """Five tiles, each tapped no, yes or where."""
+        page, u = self.page, self.u
+        x0, x1, top = self.middle + 20.0 * u, page.width - self.edge, self.body_top - 30.0 * u
+        yield self.text((x0, top - 26.0 * u), self.say("weld.look_at_it"), SECOND, "soft", face=NARROW)
+        high = (top - 76.0 * u - (self.temp_top + 100.0 * u)) / len(LOOKS)
+        for i, key in enumerate(LOOKS):
+            y1 = top - 70.0 * u - i * high
+            box = (x0, y1 - high + 10.0 * u, x1, y1)
+            self.boxes[f"look:{key}"] = box
+            lit, on = i == page.at_look, key in page.looked
+            yield Rect(box, "pause", "handle" if lit else "rule", f"look:{key}")
+            middle = (box[1] + box[3]) / 2
+            yield self.text((x0 + 24.0 * u, middle), self.say(f"weld.look.{key}"), SECOND, "text", face=BOLD)
+            said = self.say("weld.yes" if on else "weld.no")
+            bad = on and key in ("undercut", "pores", "low")
+            yield self.text((x1 - 24.0 * u, middle), said, SECOND, "outside" if bad else "limit" if on else "soft", "end", BOLD)
+
+    def _depth(self) -> Iterator[Shape]:
+        """How deep it still is: set by the arrows from what is expected."""
+        say, page = self.say, self.page
+        yield from self._row(0.6, say("weld.depth"), say.units.text("fine_length", page.depth_mm), say.units.unit("fine_length"))
+        y = self.body_top - 300.0 * self.u
+        yield self.text((self.middle + 20.0 * self.u, y), say("weld.depth.how"), 50.0, "soft", face=NARROW)
+
+    # --- strips ---------------------------------------------------------------------------------
+    def temperature(self) -> Iterator[Shape]:
+        """The last temperature against its limits; that none is known is said."""
+        page, say, u, y = self.page, self.say, self.u, self.temp_top - 48.0 * self.u
+        yield Lines((((self.edge, self.temp_top), (page.width - self.edge, self.temp_top)),), "rule")
+        passing = page.passing
+        yield self.text((self.edge, y), say("weld.temperature"), SECOND, "soft", face=NARROW)
+        x = self.edge + advance(say("weld.temperature"), SECOND * u, NARROW) + 30.0 * u
+        known = passing.temp_c is not None
+        said = say.sized("temperature", passing.temp_c) if passing.temp_c is not None else say("weld.unknown")
+        yield self.text((x, y), said, SECOND, "text" if known else "outside", face=BOLD, name="temperature")
+        x += advance(said, SECOND * u, BOLD) + 30.0 * u
+        low, high = passing.low_c, passing.high_c
+        if low is not None or high is not None:
+            window = say.window(low, high, "temperature")
+            yield self.text((x, y), say("weld.of", window=window), SECOND, "soft", face=NARROW)
+        if passing.state in (READY, COLD, HOT):
+            gate = passing.state if known else "unknown"
+            style = "limit" if gate == READY else "outside"
+            yield self.text((page.width - self.edge, y), say(f"weld.gate.{gate}"), SECOND, style, "end", BOLD, "gate")
+
+    def rail(self) -> Iterator[Shape]:
+        """The weld along its length with the mark of every rod; welded as far as it is."""
+        page, say, u, p = self.page, self.say, self.u, self.page.lit
+        y0, y1 = self.keys_top + 28.0 * u, self.keys_top + 62.0 * u
+        x0, x1 = self.edge + 10.0 * u, page.width - self.edge - 10.0 * u
+        yield Rect((x0, y0, x1, y1), "pause")
+        yield Lines((((self.edge, y0), (page.width - self.edge, y0)),), "rail")
+        if p is None:
+            return
+        length = p.length_mm / self.joint.runs
+        passing = page.passing
+        marks = (*(page.marks_mm or _even(length, page.asked_mm)), length)
+        n = passing.rods if passing.state in UNDER_HOOD else 0
+        begun = marks[n - 1] if 0 < n <= len(marks) else 0.0
+        ahead = marks[min(n, len(marks) - 1)] - begun
+        share = min(passing.arc_now_s(page.now_s) / max(p.rod.burn_time_s(p.amps), 1e-6), 1.0) if passing.state in UNDER_HOOD else 0.0
+        done = length if passing.state in (CLEAN, LOOK, DONE) else begun + share * ahead
+        yield Rect((x0, y0, x0 + (x1 - x0) * min(done / length, 1.0), y1), "bead.lit", "", "done")
+        last = -1e9
+        for i, t in enumerate(marks):
+            x = x0 + (x1 - x0) * t / length
+            yield Lines((((x, y0), (x, y1 + 12.0 * u)),), "mark", f"mark:{i}")
+            if x - last > 140.0 * u:
+                lit = passing.state in UNDER_HOOD and i == n
+                yield self.text((min(x, x1 - 40.0 * u), y1 + 44.0 * u), say.units.text("long_length", t), RAIL_TEXT, "text" if lit else "soft",
+                                "middle", BOLD if lit else NARROW)  # fmt: skip
+                last = x
+
+    def keys(self) -> Iterator[Shape]:
+        """The tiles of the keys; one that means nothing now is dark."""
+        page, say, u = self.page, self.say, self.u
+        names = ("enter", "space", "arrows", "hold")
+        wide = (page.width - 2 * self.edge - 3 * 24.0 * u) / 4
+        for i, name in enumerate(names):
+            x0 = self.edge + i * (wide + 24.0 * u)
+            box = (x0, 14.0 * u, x0 + wide, self.keys_top - 14.0 * u)
+            self.boxes[name] = box
+            word = key_word(name, page.passing)
+            yield Rect(box, "pause" if word else "ground", "handle" if word else "rule", f"key:{name}")
+            if name == "hold" and page.holding > 0:
+                yield Rect((box[0], box[1], box[0] + (box[2] - box[0]) * min(page.holding, 1.0), box[3]), "bead.lit")
+            middle = (box[1] + box[3]) / 2
+            yield self.text((x0 + 22.0 * u, middle), say(f"weld.key.{name}"), 38.0, "soft", face=NARROW)
+            if word:
+                yield self.text((box[2] - 22.0 * u, middle), say(f"weld.act.{word}"), KEY_TEXT, "text", "end", BOLD, name=f"act:{name}")
+
+    def notice(self) -> Iterator[Shape]:
+        """One line over the keys, until it is seen."""
+        if self.page.notice:
+            room, size = self.page.width - 2 * self.edge, 46.0
+            wide = advance(self.page.notice, size * self.u, NARROW_BOLD)
+            style = "outside" if self.page.notice_bad else "text"
+            yield self.text((self.edge, self.rail_top + 34.0 * self.u), self.page.notice, size * min(1.0, room / wide), style, face=NARROW_BOLD, name="notice")
+
+
+def key_word(key: str, passing: Passing) -> str:
+    """What a key does now (the word `weld.act.WORD`); '' for nothing."""
+    state = passing.state
+    if key == "enter":
+        return {GAP: "done", CHANGE: "done", STOPPED: "done", CLEAN: "next", LOOK: "take", DONE: "next"}.get(state, "")
+    if key == "space":
+        if passing.has_meter:
+            return ""
+        return "arc_off" if state == ARC else "arc" if state in (READY, COLD, HOT, *UNDER_HOOD) else "tap" if state == CLEAN else ""
+    if key == "arrows":
+        return {GAP: "left", CHANGE: "left", STOPPED: "left", CLEAN: "choose", LOOK: "depth", READY: "other", COLD: "other", HOT: "other"}.get(state, "")
+    return "undo"
+
+
+def _even(length: float, each: float) -> Sequence[float]:
+    """Marks at one run-out where no stops were laid."""
+    if each <= 0:
+        return ()
+    return [each * k for k in range(1, int(length / each) + 1) if each * k < length - 1e-6]

@@ -1,0 +1,146 @@
+"""Weld: how far the joint is, the way to the joint, a temperature that was read, deviations and how they were disposed of."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QListWidget
+
+from banister.core.follow.facts import POSSIBLE_C, Deviation
+from banister.core.follow.rest import followed_said
+from banister.core.remark import Figure, Refused
+from banister.desktop.app.theme import Theme
+from banister.desktop.fields import FigureField, NameField
+from banister.desktop.panel import Panel
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.store import Store
+from banister.desktop.weld.following import Welded
+from banister.desktop.weld.simulated import SPEEDS
+
+DISPOSITIONS = ("accept", "ground", "rewelded", "referred")
+HANDS = ("0.8", "1.0", "1.2")
+
+
+class WeldPanel(Panel):
+    """What was welded of the shown joint, and what is to be done about it."""
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__(store, theme)
+        say = self.say
+        self.heading(say("step.weld"))
+        self.state = self.remark(kind="plain")
+        self.go = self.button("weld_step.go", self.to_the_joint, tip=True)
+        self.changed = self.remark()
+        self.bad = self.remark(kind="bad")
+        self.temp = FigureField(say("weld_step.temp"), "temperature", lambda _: None, low=POSSIBLE_C[0], high=POSSIBLE_C[1])
+        self.temp.edit.returnPressed.connect(self.take_temperature)
+        self.column.addWidget(self.temp)
+        self.take = self.button("weld_step.take", self.take_temperature)
+        self.heading(say("weld_step.deviations"), 14)
+        self.list = QListWidget()
+        self.list.setAccessibleName(say("weld_step.deviations"))
+        self.list.setMinimumHeight(90)
+        self.list.currentRowChanged.connect(lambda _: self._show_buttons())
+        self.column.addWidget(self.list)
+        self.as_ = self.choice("weld_step.as", {key: say(f"disposition.{key}") for key in DISPOSITIONS})
+        self.why, self.by = NameField(say("weld_step.why")), NameField(say("rack.by"))
+        self.column.addWidget(self.why)
+        self.column.addWidget(self.by)
+        self.dispose_button = self.button("weld_step.dispose", self.dispose)
+        self.heading(say("weld_step.try"), 14)
+        self.remark(say("weld_step.try.how"))
+        self.speed = self.choice("weld_step.speed", {str(speed): say("weld_step.times", n=str(speed)) for speed in SPEEDS})
+        self.hand = self.choice("weld_step.hand", {hand: say(f"weld_step.hand.{hand}") for hand in HANDS})
+        self.hand.show_choice("1.0")
+        self.try_button = self.button("weld_step.simulate", self.simulate)
+        self.remark(say("weld_step.caution"))
+        self.column.addStretch(1)
+        self._deviations: list[Deviation] = []
+
+    # --- intents -----------------------------------------------------------------------------
+    def to_the_joint(self) -> None:
+        """The page at the joint, full screen."""
+        self.window().weld()  # type: ignore[attr-defined]
+
+    def simulate(self) -> None:
+        """A simulated welder welds the next pass in fast motion, in a trial that is kept nowhere."""
+        self.window().weld(simulate=(float(self.speed.key or "10"), float(self.hand.key or "1.0")))  # type: ignore[attr-defined]
+
+    def take_temperature(self) -> None:
+        """A temperature that was read at the joint goes into the journal."""
+        joint = self.store.joint
+        if joint is None:
+            return
+        try:
+            c = self.temp.value()
+        except Refused as refused:
+            self.temp.tell(self.say.sentence(refused.remarks[0]))
+            return
+        if self.window().logbook.write("temp", joint.id, c=round(c, 1)) is not None:  # type: ignore[attr-defined]
+            self.temp.tell("")
+            self.temp.edit.setText("")
+            self.temp.edit.keep()
+
+    def dispose(self) -> None:
+        """How a deviation was disposed of, by whom and why."""
+        row, why = self.list.currentRow(), self.why.edit.text().strip()
+        joint = self.store.joint
+        if joint is None or not 0 <= row < len(self._deviations):
+            return
+        if not why:
+            self.bad.setText(self.say("weld_step.why_missing"))
+            self.bad.show()
+            return
+        of = self._deviations[row].n
+        by = self.by.edit.text().strip()
+        written = self.window().logbook.write("disposition", joint.id, of=of, why=why, by=by, **{"as": self.as_.key})  # type: ignore[attr-defined]
+        if written is not None:
+            self.why.show_text("")
+
+    # --- showing -----------------------------------------------------------------------------
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """How far it is, what it came to, what waits."""
+        joint, say = new.joint, new.say
+        if joint is None or not new.differs(old, "joint", "plan", "records", "issued", "say", "view"):
+            return
+        self.temp.show_unit(say)
+        welded = self.store.welded
+        self.go.setText(say("weld_step.go" if new.issued is not None and new.stands else "weld_step.issue_and_go"))
+        self.go.setEnabled(new.feasible)
+        self.try_button.setEnabled(new.feasible)
+        self.bad.hide()
+        self._show_state(new, welded)
+        self._deviations = list(welded.told.deviations) if welded is not None else []
+        self.list.clear()
+        self.list.addItems([self._deviation_said(one) for one in self._deviations])
+        self._show_buttons()
+
+    def _show_state(self, new: Snapshot, welded: Welded | None) -> None:
+        say = self.say
+        if welded is None:
+            self.state.setText(say("weld_step.none") if new.issued is not None else say("weld_step.not_issued"))
+            self.changed.hide()
+            return
+        rest = welded.now.rest
+        lines = [say("weld_step.state", n=str(len(welded.now.welded)), of=str(len(welded.now.plan.passes)), rods=str(sum(p.rod_count for p in rest)))]
+        if rest:
+            lines.append(say("weld_step.next", number=str(rest[0].number), rod=Figure(rest[0].rod.id, "rod"), amps=Figure(rest[0].amps, "current")))
+        if any(facts.simulated for facts in welded.told.passes.values()):
+            lines.append(say("weld_step.simulated"))
+        self.state.setText("\n".join(lines))
+        hands = [own for own in welded.known.own.values() if own.looks]
+        ratio = max(hands, key=lambda own: own.looks).ratio if hands else 1.0
+        said = followed_said(welded.now, ratio, len(welded.now.welded), say)
+        self.changed.setText(said)
+        self.changed.setVisible(bool(said))
+
+    def _deviation_said(self, one: Deviation) -> str:
+        say, kind = self.say, "temperature"
+        value = say.sized(kind, one.value) if one.value is not None else ""
+        limit = say.sized(kind, one.limit) if one.limit is not None else ""
+        state = say(f"disposition.{one.as_}") + (f": {one.why}" if one.why else "") if one.as_ in DISPOSITIONS else say("weld_step.open")
+        welded = self.store.welded
+        number = next((str(p.number) for p in welded.now.plan.passes if p.key == one.key), one.key) if welded is not None else one.key
+        return say("weld_step.deviation", number=number, rule=say(f"deviation.{one.rule}"), value=value, limit=limit, state=state)
+
+    def _show_buttons(self) -> None:
+        row = self.list.currentRow()
+        self.dispose_button.setEnabled(0 <= row < len(self._deviations))

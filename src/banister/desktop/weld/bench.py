@@ -1,0 +1,260 @@
+"""What stands behind the page at the joint: events become states and records, records become facts, facts the plan that is left."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import datetime
+from typing import Any, Protocol
+
+import numpy as np
+
+from banister.core.follow.course import Follower
+from banister.core.follow.facts import Deviation, Learnt, Told, told, with_depth_refused
+from banister.core.follow.rest import Followed, followed_said
+from banister.core.guide.of_pass import Guide, guide_of
+from banister.core.heat.thermal import Limits
+from banister.core.joint.joint import Joint
+from banister.core.journal import Record, corrected
+from banister.core.passing import (
+    BEGIN, CHANGE, CLEAN, DONE, ENTER, GAP, IDLE, LOOK, OTHER, STOPPED, TEMP, TICK, Entry, Event, Passing, after,
+)  # fmt: skip
+from banister.core.plan.plan import PLANNER_VERSION, Pass
+from banister.core.remark import Figure
+from banister.core.words import Speech
+
+DEPTH_STEP_MM, LEFT_STEP, LEAST_LEFT = 0.5, 0.1, 0.05
+TEMP_HOLDS_S = 900.0
+"""A temperature read longer ago than this is not known any more."""
+ASK_OFF = 0.08
+"""A depth is asked for before the cap, before the last fill layer, and where rods tell so much off."""
+
+
+class Writer(Protocol):
+    """Keeps records; None where one could not be kept."""
+
+    def write(self, kind: str, joint: str = "", key: str = "", **data: Any) -> Record | None:
+        """One record, on disk when this returns."""
+
+    def void(self, number: int, why: str) -> Record | None:
+        """An entry counts no more."""
+
+
+class Bench:
+    """Welds one joint: takes events, writes records, knows what is left."""
+
+    def __init__(self, joint: Joint, follower: Follower, limits: Limits | None, writer: Writer, records: Callable[[], tuple[Record, ...]],
+                 clock: Callable[[], float], say: Speech, simulated: bool = False) -> None:  # fmt: skip
+        self.joint, self.follower, self.limits, self.writer, self._records, self.clock, self.say = joint, follower, limits, writer, records, clock, say
+        self.simulated = simulated
+        self.passing = Passing(has_meter=simulated)
+        self.notice, self.notice_bad, self.left, self.depth_mm, self.looked, self.at_look = "", False, 0.0, 0.0, set[str](), 0
+        self._past: list[tuple[Passing, int]] = []
+        """States before each event that wrote something, with how many records there were."""
+        self._seen: tuple[Record, ...] | None = None
+        self.facts, self.now, self.known = Told(), Followed(follower.plan, ()), Learnt({}, {})
+        self.read()
+        self.resume()
+
+    # --- what is known -----------------------------------------------------------------------
+    def read(self) -> None:
+        """Fold the journal where it has grown."""
+        records = self._records()
+        if records is not self._seen:
+            self._seen = records
+            self.facts = told(corrected(records).records, self.joint.id)
+            self.now, self.known = self.follower.after(self.facts)
+
+    @property
+    def lit(self) -> Pass | None:
+        """The pass in hand; None when all are welded."""
+        return next((p for p in self.now.plan.passes if p.key == self.passing.key), None)
+
+    @property
+    def open_deviations(self) -> tuple[Deviation, ...]:
+        """Deviations nobody disposed of yet."""
+        return self.facts.open
+
+    def asked_mm2(self, p: Pass) -> float:
+        """The area that is asked of a pass: its own, or what makes up for the welder's hand once that is sure."""
+        low, high = p.area_window
+        return min(max(self.known.of(p.rod.id).asked(p.area_mm2), min(low, p.area_mm2)), max(high, p.area_mm2))
+
+    def asked_mark_mm(self, p: Pass) -> float:
+        """The run-out that makes the area asked."""
+        return p.rod.run_out_mm(self.asked_mm2(p))
+
+    def guide(self) -> Guide | None:
+        """The guidance of the pass in hand."""
+        p = self.lit
+        flags = [flag for facts in self.facts.passes.values() for flag in facts.flags]
+        return None if p is None else guide_of(self.joint, self.now.plan, p, flags)
+
+    def temperature(self) -> tuple[float, float] | None:
+        """The last temperature that was read and its age, s; None where it is too old or none was."""
+        found = [(r, float(r.d["c"])) for r in (self._seen or ()) if r.k == "temp" and r.j == self.joint.id and isinstance(r.d.get("c"), int | float)]
+        if not found:
+            return None
+        record, c = found[-1]
+        age = datetime.now().timestamp() - datetime.fromisoformat(record.t).timestamp()
+        return (c, age) if 0 <= age <= TEMP_HOLDS_S else None
+
+    # --- what happens ------------------------------------------------------------------------
+    def resume(self) -> None:
+        """Where the journal left off: a pass that was begun and not ended is stopped, else the next one waits."""
+        begun = [key for key, facts in self.facts.passes.items() if facts.arc_s and not facts.is_ended]
+        opened = begun or [key for key, facts in self.facts.passes.items() if facts.rod and not facts.is_ended]
+        if opened and any(p.key == opened[-1] for p in self.now.plan.passes):
+            facts = self.facts.passes[opened[-1]]
+            now = self.clock()
+            self._begin(opened[-1])
+            self.passing = replace(self.passing, state=STOPPED, rods=len(facts.arc_s), off_since=now)
+        else:
+            self.begin_next()
+
+    def begin_next(self) -> None:
+        """The next pass that is not welded."""
+        rest = self.now.rest
+        if rest:
+            self._begin(rest[0].key)
+        else:
+            self.passing = Passing(has_meter=self.passing.has_meter, state=IDLE)
+
+    def _begin(self, key: str) -> None:
+        limits, read = self.limits, self.temperature()
+        data = {"id": key, "low": None if limits is None else limits.preheat_c, "high": None if limits is None else limits.interpass_c,
+                "temp": None if read is None else read[0]}  # fmt: skip
+        self.passing, _ = after(replace(self.passing, state=IDLE), Event(name=BEGIN, t=self.clock(), data=data))
+        self.left, self.looked, self.at_look = 0.0, set(), 0
+
+    def happens(self, name: str, data: Any = None) -> bool:
+        """An event: False where something was to be kept and could not be, which leaves all as it was."""
+        before, count = self.passing, len(self._records())
+        if name == TICK and before.state in (GAP, CHANGE):
+            self.passing, _ = after(before, Event(name=TICK, t=self.clock()))
+            return True
+        state, entries = after(before, Event(name=name, t=self.clock(), data=data))
+        for entry in entries:
+            if not self._kept(entry, state):
+                self._tell(self.say("weld.not_kept"), bad=True)
+                return False
+        self.passing = state
+        if entries:
+            self._past.append((before, count))
+        self.read()
+        if entries and self.notice_bad:
+            self._tell("")
+        return True
+
+    def _tell(self, text: str, bad: bool = False) -> None:
+        self.notice, self.notice_bad = text, bad
+
+    def _kept(self, entry: Entry, state: Passing) -> bool:
+        data = dict(entry.data) | ({"simulated": True} if self.simulated else {})
+        if entry.kind == "correct":
+            begun = next((r.n for r in reversed(self._records()) if r.k == "pass-begun" and r.j == self.joint.id), None)
+            return begun is None or self.writer.write("correct", of=begun, why="other pass", set={"p": entry.of_pass}) is not None
+        if entry.kind == "pass-begun":
+            p = next((q for q in self.now.plan.passes if q.key == entry.of_pass), None)
+            if p is not None:
+                data |= {"rod": p.rod.id, "amps": p.amps, "area": round(self.asked_mm2(p), 2), "planner": PLANNER_VERSION}
+        return self.writer.write(entry.kind, self.joint.id, entry.of_pass, **data) is not None
+
+    # --- keys --------------------------------------------------------------------------------
+    def enter(self) -> None:
+        """Pass done, clean, look, next: whatever Enter means now."""
+        state = self.passing.state
+        if state in (GAP, CHANGE, STOPPED):
+            if self.happens(ENTER, round(self.left, 2)):
+                self.looked, self.at_look = {"slag"}, 0
+        elif state == CLEAN:
+            if self.happens(ENTER, dict.fromkeys(sorted(self.looked), True)):
+                self._flag_what_was_seen()
+                self.depth_mm = self.expected_depth_mm()
+                if not self.asks_depth():
+                    self.happens(ENTER, None)
+                    self._told_and_next()
+        elif state == LOOK:
+            if with_depth_refused(self.depth_mm, self.expected_depth_mm() + 5.0):
+                self._tell(self.say("weld.depth.refused", most=Figure(self.expected_depth_mm() + 10.0, "fine_length")), bad=True)
+            elif self.happens(ENTER, {"depth_mm": round(self.depth_mm, 2)}):
+                self._told_and_next()
+        elif state == DONE:
+            self._told_and_next()
+
+    def _flag_what_was_seen(self) -> None:
+        for kind in ("undercut", "pores", "low"):
+            if kind in self.looked:
+                self.happens("flag", {"kind": kind})
+
+    def _told_and_next(self) -> None:
+        """One line of what the pass changed, and the next one lights up."""
+        p = self.lit
+        ratio = 1.0 if p is None else self.known.of(p.rod.id).ratio
+        self._tell(followed_said(self.now, ratio, len(self.now.welded), self.say))
+        if self.known.suspect:
+            self._tell(self.say("weld.suspect"), bad=True)
+        self.begin_next()
+
+    def asks_depth(self) -> bool:
+        """True before the cap, before the last fill layer, and where rods tell much else than was asked: elsewhere a gauge costs more than it gives."""
+        p, rest = self.lit, [q for q in self.now.rest if q.key != self.passing.key]
+        if p is None or not rest or p.role == "cap" or rest[0].side != p.side or rest[0].layer == p.layer:
+            return False
+        fills = sorted({q.layer for q in rest if q.role == "fill" and q.side == p.side})
+        return len(fills) <= 1 or abs(self.known.of(p.rod.id).ratio - 1) > ASK_OFF
+
+    def expected_depth_mm(self) -> float:
+        """How deep it should still be, by the metal that is believed to lie there."""
+        p = self.lit
+        if p is None:
+            return 0.0
+        side = self.follower.sides[p.side]
+        t = float(side.groove.thickness_mm)
+        heights = np.linspace(0.0, t, 400)
+        metal = sum(area for key, area in self.known.areas_mm2.items() if any(q.key == key and q.side == p.side for q in self.now.plan.passes))
+        level = float(np.interp(metal, side.groove.area_below(heights), heights))
+        return round((t - level) / DEPTH_STEP_MM) * DEPTH_STEP_MM
+
+    def arrow(self, way: int) -> None:
+        """Left and right: another pass, the part left of the rod, the tile, the depth."""
+        state = self.passing.state
+        if state in (GAP, CHANGE, STOPPED):
+            self.left = min(max(round(self.left + way * LEFT_STEP, 2), 0.0), 0.9)
+        elif state == CLEAN:
+            self.at_look = (self.at_look + way) % 5
+        elif state == LOOK:
+            self.depth_mm = max(self.depth_mm + way * DEPTH_STEP_MM, 0.0)
+        elif state in ("ready", "cold", "hot"):
+            keys = [p.key for p in self.now.rest]
+            if self.passing.key in keys:
+                at = keys.index(self.passing.key) + way
+                if 0 <= at < len(keys):
+                    self.happens(OTHER, keys[at])
+
+    def tap(self, key: str) -> None:
+        """A tile of the look changes between no and yes."""
+        self.looked ^= {key}
+
+    def arc_went_out(self) -> None:
+        """The part left of the rod as its time tells it, to be mended by the arrows."""
+        p = self.lit
+        if p is not None:
+            left = 1.0 - self.passing.arc_s / max(p.rod.burn_time_s(p.amps), 1e-6)
+            self.left = round(min(max(left, 0.0), 0.9), 1) if left > LEAST_LEFT else 0.0
+
+    def undo(self) -> None:
+        """The last thing that was kept counts no more, and all is as it was before it."""
+        if not self._past:
+            return
+        before, count = self._past.pop()
+        for record in reversed(self._records()[count:]):
+            if record.k not in ("correct", "session", "clock", "begun"):
+                self.writer.void(record.n, self.say("rack.void.why"))
+        self.passing = before
+        self.read()
+        self._tell(self.say("weld.undone"))
+
+    def temp(self, c: float) -> None:
+        """A temperature was read."""
+        self.happens(TEMP, c)

@@ -1,0 +1,57 @@
+"""Following in the window: the issued sheet of the shown joint, and its plan as it stands after what was welded."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from banister.core.follow.course import Follower
+from banister.core.follow.facts import Learnt, Told, told
+from banister.core.follow.rest import Followed
+from banister.core.journal import corrected
+from banister.core.plan.answers import Study, study_of
+from banister.core.plan.inputs import inputs_of
+from banister.core.sheet import Sheet
+from banister.desktop.snapshot import Snapshot
+
+
+@dataclass(frozen=True, slots=True)
+class Welded:
+    """What was welded of an issued joint: as it is told, the plan that follows it, what was learnt."""
+
+    told: Told
+    now: Followed
+    known: Learnt
+
+
+class Following:
+    """Keeps the follower of the sheet that was last asked for."""
+
+    def __init__(self) -> None:
+        self._of: tuple[Sheet, Follower] | None = None
+        self._last: tuple[object, object, Welded] | None = None
+
+    def follower(self, now: Snapshot) -> Follower | None:
+        """The follower of the joint's issued sheet; None where nothing is issued, or it cannot be planned any more."""
+        sheet, job = now.issued, now.job
+        if sheet is None or job is None:
+            return None
+        if self._of is None or self._of[0] is not sheet:
+            study = study_of(inputs_of(sheet.joint, job.rods))
+            if not isinstance(study, Study):
+                return None
+            self._of = sheet, Follower(study, sheet.plan, sheet.last_key)
+        return self._of[1]
+
+    def welded(self, now: Snapshot) -> Welded | None:
+        """What was welded of the shown joint; None where nothing is issued or nothing was begun."""
+        if now.joint is None or now.issued is None:
+            return None
+        if self._last is not None and self._last[0] is now.records and self._last[1] is now.issued:
+            return self._last[2]
+        facts = told(corrected(now.records).records, now.joint.id)
+        follower = self.follower(now) if facts.passes else None
+        if follower is None:
+            return None
+        found = Welded(facts, *follower.after(facts))
+        self._last = (now.records, now.issued, found)
+        return found

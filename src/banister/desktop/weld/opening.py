@@ -1,0 +1,65 @@
+"""How the page at the joint is opened: on the issued plan, its journal open for writing; or as a trial that is kept nowhere."""
+
+from __future__ import annotations
+
+import time
+from datetime import UTC, datetime
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import Qt
+
+from banister.core.journal import Record
+from banister.core.stops.of_plan import JointStops, joint_stops
+from banister.desktop.errands import SEARCH, Errand
+from banister.desktop.weld.bench import Bench
+from banister.desktop.weld.page import WeldPage
+from banister.desktop.weld.simulated import FastClock, SimulatedWelder
+
+if TYPE_CHECKING:
+    from banister.desktop.app.window import MainWindow
+
+STOPS = "weld stops"
+TRIAL_SIZE = (1280, 800)
+
+
+class Trial:
+    """Records of a trial: kept in the page alone, gone with it."""
+
+    def __init__(self, records: tuple[Record, ...]) -> None:
+        self.records = records
+
+    def write(self, kind: str, joint: str = "", key: str = "", **data: Any) -> Record | None:
+        """One record, in the page alone."""
+        t = datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%S.000Z")
+        record = Record(n=len(self.records) + 1, t=t, m=time.monotonic(), b="trial", k=kind, j=joint, p=key, d=data)
+        self.records = (*self.records, record)
+        return record
+
+    def void(self, number: int, why: str) -> Record | None:
+        """An entry of the trial counts no more."""
+        return self.write("correct", of=number, why=why, void=True)
+
+
+def weld_page(window: MainWindow, simulate: tuple[float, float] | None) -> WeldPage | None:
+    """The page for the shown joint; None where it cannot be opened, which is said."""
+    store = window.store
+    now = store.now
+    follower = store.following.follower(now)
+    if now.joint is None or now.issued is None or follower is None:
+        return None
+    limits = now.issued.heat.schedule.limits if now.issued.heat is not None else None
+    if simulate is None:
+        bench, welder = Bench(now.joint, follower, limits, window.logbook, lambda: store.records, time.monotonic, store.say), None
+    else:
+        trial, (speed, hand) = Trial(store.records), simulate
+        welder = SimulatedWelder(hand)
+        bench = Bench(now.joint, follower, limits, trial, lambda: trial.records, FastClock(time.monotonic, speed), store.say, simulated=True)
+    page = WeldPage(bench, welder=welder, left=lambda: store.look(step="weld"))
+    page.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    page.resize(*TRIAL_SIZE)
+
+    def laid(found: JointStops) -> None:
+        page.stops = found
+
+    store.errands.run(Errand(SEARCH, STOPS, "stops", joint_stops, (now.joint, now.issued.plan), laid, failed=lambda _: None))
+    return page

@@ -1,0 +1,172 @@
+"""The page at the joint: dark, full screen, six keys, painted at most five times a second; nothing is pressed with the hood down."""
+
+from __future__ import annotations
+
+import math
+import time
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QWidget
+
+from banister.core.drawing.charts.weld_picture import LOOKS, Page, WeldPicture, weld_picture
+from banister.core.passing import ARC, ARC_OFF, CLEAN, LEAVE, SPACE, TICK
+from banister.core.stops.of_plan import JointStops
+from banister.desktop.app.theme import DARK_THEME
+from banister.desktop.canvas.painting import of_chart, paint
+from banister.desktop.weld.bench import Bench
+from banister.desktop.weld.simulated import SimulatedWelder
+
+TICK_MS, HOLD_S = 200, 1.0
+HELD = (Qt.Key.Key_Backspace, Qt.Key.Key_Escape)
+
+
+class WeldPage(QWidget):
+    """Shows a bench and works it by its keys; `left` is called when it is left."""
+
+    def __init__(self, bench: Bench, stops: JointStops | None = None, welder: SimulatedWelder | None = None, left: Callable[[], None] | None = None) -> None:
+        super().__init__(None, Qt.WindowType.Window)
+        self.bench, self.stops, self.welder, self._left = bench, stops, welder, left
+        self.picture: WeldPicture | None = None
+        self._held: tuple[int, float] | None = None
+        """A key that is held down, and since when."""
+        self.setWindowTitle(bench.say("weld.window", joint=bench.joint.id))
+        self.setAccessibleName(self.windowTitle())
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self._timer = QTimer(self)
+        self._timer.setInterval(TICK_MS)
+        self._timer.timeout.connect(self._tick)
+        self._timer.start()
+        self.draw()
+
+    # --- time --------------------------------------------------------------------------------
+    def _tick(self) -> None:
+        """Five times a second: what the simulated welder does, held keys, and the picture."""
+        if self.welder is not None:
+            for event in self.welder.due(self.bench):
+                self.event_happened(event)
+        if self._held is not None and self._held_for() >= HOLD_S:
+            key, self._held = self._held[0], None
+            self.bench.undo() if key == Qt.Key.Key_Backspace else self.leave()
+        self.bench.happens(TICK)
+        self.draw()
+
+    def _held_for(self) -> float:
+        return 0.0 if self._held is None else self._seconds() - self._held[1]
+
+    def _seconds(self) -> float:
+        return time.monotonic()
+
+    def event_happened(self, name: str) -> None:
+        """An event of the arc, from a meter or a key."""
+        before = self.bench.passing.state
+        self.bench.happens(name)
+        if before == ARC and self.bench.passing.state != ARC:
+            self.bench.arc_went_out()
+        self.draw()
+
+    # --- keys --------------------------------------------------------------------------------
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """Space, Enter, left and right, Backspace and Esc held; anything else does nothing."""
+        key = Qt.Key(event.key())
+        if event.isAutoRepeat():
+            return
+        if key in HELD:
+            self._held = int(key), self._seconds()
+        elif key == Qt.Key.Key_Space:
+            self._space()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.bench.enter()
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self.bench.arrow(1 if key == Qt.Key.Key_Right else -1)
+        self.draw()
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:  # noqa: N802
+        """A key held too briefly does nothing."""
+        if not event.isAutoRepeat() and event.key() in HELD:
+            self._held = None
+            self.draw()
+
+    def _space(self) -> None:
+        if self.bench.passing.state == CLEAN:
+            self.bench.tap(LOOKS[self.bench.at_look])
+        else:
+            self.event_happened(SPACE)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """The tiles of the keys and of the look; touch anywhere else does nothing."""
+        x, y = event.position().x(), self.height() - event.position().y()
+        boxes = {} if self.picture is None else self.picture.keys
+        found = next((name for name, (x0, y0, x1, y1) in boxes.items() if x0 <= x <= x1 and y0 <= y <= y1), "")
+        if found.startswith("look:"):
+            self.bench.at_look = LOOKS.index(found.removeprefix("look:"))
+            self.bench.tap(found.removeprefix("look:"))
+        elif found == "enter":
+            self.bench.enter()
+        elif found == "space":
+            self._space()
+        elif found == "arrows":
+            box = boxes[found]
+            self.bench.arrow(1 if x > (box[0] + box[2]) / 2 else -1)
+        elif found == "hold":
+            self._held = int(Qt.Key.Key_Backspace), self._seconds()
+        self.draw()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """A tile held too briefly does nothing."""
+        self._held = None
+
+    def leave(self) -> None:
+        """Everything is kept; an arc that burns is taken as out."""
+        if self.bench.passing.state == ARC:
+            self.bench.happens(ARC_OFF)
+        self.bench.happens(LEAVE)
+        self.close()
+
+    def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
+        """Nothing runs behind a page that is gone."""
+        self._timer.stop()
+        if self._left is not None:
+            self._left()
+
+    # --- the picture -------------------------------------------------------------------------
+    def page(self) -> Page:
+        """What is shown now."""
+        bench = self.bench
+        lit, read = bench.lit, bench.temperature()
+        return Page(width=float(self.width()), height=float(self.height()), passing=bench.passing, now_s=bench.clock(), plan=bench.now.plan, lit=lit,
+                    welded=bench.now.welded, guide=bench.guide() if lit is not None else None, marks_mm=self._marks(),
+                    asked_mm=0.0 if lit is None else bench.asked_mark_mm(lit), left=bench.left, depth_mm=bench.depth_mm, looked=tuple(sorted(bench.looked)),
+                    at_look=bench.at_look, deviations=len(bench.open_deviations), notice=bench.notice, notice_bad=bench.notice_bad, simulated=bench.simulated,
+                    temp_age_s=None if read is None else read[1], holding=self._held_for() / HOLD_S if self._held is not None else 0.0)  # fmt: skip
+
+    def _marks(self) -> tuple[float, ...]:
+        """The stops that were laid for the pass, while it is still as it was planned and its hand is asked for nothing else."""
+        lit = self.bench.lit
+        if lit is None or self.stops is None or self.bench.joint.runs > 1:
+            return ()
+        own = next((p for p in self.stops.passes if p.key == lit.key), None)
+        if own is None or not math.isclose(self.bench.asked_mark_mm(lit), lit.run_out_mm, rel_tol=0.02):
+            return ()
+        planned = next((p for p in self.bench.follower.plan.passes if p.key == lit.key), None)
+        return own.marks if planned is not None and math.isclose(planned.area_mm2, lit.area_mm2, rel_tol=0.03) else ()
+
+    def draw(self) -> None:
+        """Make the picture anew."""
+        if self.width() >= 300:
+            self.picture = weld_picture(self.bench.joint, self.page(), self.bench.say)
+            self.setAccessibleDescription(self.bench.notice)
+        self.update()
+
+    def resizeEvent(self, event: object) -> None:  # noqa: N802
+        """The picture is made for its size."""
+        self.draw()
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
+        """Paint it."""
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), DARK_THEME.drawing["ground"])
+        if self.picture is not None:
+            paint(painter, self.picture.drawing, of_chart(self.picture.drawing), DARK_THEME)
