@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import os
 import tempfile
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
 os.environ |= {"QT_QPA_PLATFORM": "offscreen", "QT_SCALE_FACTOR": "1", "QT_FONT_DPI": "96"}
 
 from PySide6.QtCore import QSettings
+from PySide6.QtGui import QColor, QPainter, QPixmap
 from PySide6.QtWidgets import QApplication
 
 from banister.core.heat.shift import Shift
@@ -26,6 +28,53 @@ SIZES = {"stops": (1120, 720), "curves": (980, 700), "board": (1200, 740), "choo
 """Of the windows beside the work: the screen of no monitor is small."""
 
 
+def stacked(pictures: list[QPixmap]) -> QPixmap:
+    """Pictures one under the other."""
+    whole = QPixmap(max(p.width() for p in pictures), sum(p.height() for p in pictures) + 12 * (len(pictures) - 1))
+    whole.fill(QColor("#9aa0a4"))
+    painter, y = QPainter(whole), 0
+    for picture in pictures:
+        painter.drawPixmap(0, y, picture)
+        y += picture.height() + 12
+    painter.end()
+    return whole
+
+
+def weld_page(window: MainWindow, stacked_: Callable[[list[QPixmap]], QPixmap]) -> QPixmap:
+    """The page at the joint before the arc, under it, and at the look after it, with a simulated welder."""
+    app, now = QApplication.instance(), [0.0]
+    window.weld(simulate=(10.0, 1.1))
+    page = window.opened["weld"]
+    page.resize(1280, 800)
+    page.bench.clock = lambda: now[0]
+    page.bench.begin_next()
+    page.bench.temp(118.0)
+    page.welder._next_s = 0.0
+    found = []
+
+    def until(*states: str) -> None:
+        for _ in range(5000):
+            now[0] += 1.0
+            page._tick()
+            if page.bench.passing.state in states and (states != ("change",) or page.welder._rods_left <= 0):
+                return
+
+    def taken() -> None:
+        page.draw()
+        app.processEvents()
+        found.append(page.grab())
+
+    taken()
+    until("arc")
+    now[0] += 40.0
+    taken()
+    until("change")
+    page.bench.enter()
+    taken()
+    page.close()
+    return stacked_(found)
+
+
 def main() -> None:
     """One picture of each main view."""
     app = QApplication([])
@@ -37,18 +86,25 @@ def main() -> None:
     window.resize(1280, 800)
     window.show()
 
-    def snap(name: str) -> None:
+    def shown() -> QPixmap:
         for _ in range(3):
             app.processEvents()
-        window.grab().save(str(FOLDER / f"{name}.png"))
+        return window.grab()
 
-    def view(key: str, name: str) -> None:
+    def snap(name: str) -> None:
+        shown().save(str(FOLDER / f"{name}.png"))
+
+    def opened(key: str) -> QPixmap:
         window.open_view(key)
         window.opened[key].resize(*SIZES.get(key, (940, 640)))
         for _ in range(3):
             app.processEvents()
-        window.opened[key].grab().save(str(FOLDER / f"{name}.png"))
+        picture = window.opened[key].grab()
         window.opened[key].close()
+        return picture
+
+    def view(key: str, name: str) -> None:
+        opened(key).save(str(FOLDER / f"{name}.png"))
 
     store = window.store
     snap("start-light")
@@ -79,25 +135,34 @@ def main() -> None:
     window.go_to("fitup")
     window.work.batten.point_to(420.0)
     snap("fitup-light")
+    store.look(tacking=True, tack=2)
+    tacks = shown()
+    store.look(tacking=False, tack=0)
     window.go_to("rods")
-    snap("rods-light")
+    chosen = shown()
+    store.look(racking=True)
+    stacked([chosen, shown()]).save(str(FOLDER / "rods.png"))
+    store.look(racking=False, joint_id="P4", ring=True)
+    window.go_to("fitup")
+    window.work.batten.point_to(store.joint.fitup.readings[5].s_mm)
+    stacked([tacks, shown(), opened("turn")]).save(str(FOLDER / "fitup-more.png"))
+    store.look(ring=False, joint_id="F2")
     store.edit_joint("Set square butt", key="square", root_face_mm=0.0)
     window.go_to("joint")
-    snap("blocked-light")
+    blocked = shown()
     store.undo()
     store.look(joint_id="H1")
     window.go_to("joint")
-    snap("both-sides")
+    stacked([shown(), blocked]).save(str(FOLDER / "joint-more.png"))
     store.look(joint_id="F2")
     window.go_to("heat")
     window.rail.set_scale(True)
     snap("heat-light")
-    view("curves", "curves")
+    stacked([opened("curves"), opened("map"), opened("tables")]).save(str(FOLDER / "heat-more.png"))
     store.select(store.now.plan.passes[10])
-    view("stops", "stops")
+    stops = opened("stops")
     store.select(None)
-    view("map", "preheat-map")
-    view("tables", "preheat-tables")
+    stacked([stops, opened("sure")]).save(str(FOLDER / "stops.png"))
     store.edit(replace(store.job, shift=Shift(until_s=15.5 * 3600)), "Set shift")
     view("board", "board")
     window.rail.set_scale(False)
@@ -110,6 +175,11 @@ def main() -> None:
     app.processEvents()
     chooser.grab().save(str(FOLDER / "chooser.png"))
     chooser.close()
+    store.look(joint_id="G1")
+    window.go_to("weld")
+    snap("weld-step")
+    weld_page(window, stacked).save(str(FOLDER / "weld.png"))
+    store.look(joint_id="H1")
     window.go_to("passes")
     window.resize(1024, 700)
     snap("small-window")

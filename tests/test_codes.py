@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+import tempfile
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import replace
@@ -30,6 +31,7 @@ from banister.core.fitup.places import Course, course_of
 from banister.core.fitup.readings import fitup_faults
 from banister.core.care.rack import hours_of, racked
 from banister.core.follow.rest import followed
+from banister.devices.trace import read_trace
 from banister.core.journal import Record
 from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
 from banister.core.joint.stopping import StopChoices, StopPin
@@ -406,6 +408,20 @@ def fit_up_turned_and_tacked() -> None:
     list(tack_remarks(pipe, FitUp(tacks=(Tack(from_s=-10.0, to_s=10.0, order=1),), turning=Turning(ends=(round_, round_)))))
 
 
+def traces_that_are_none() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "t.csv"
+        for text in ("", "a,b\n", "t_s,volts,amps\n1,2,x\n"):
+            path.write_text(text)
+            refused(read_trace, path)
+        path.write_text("t_s,volts,amps\n" + "".join(f"{k},20,100\n" for k in range(50)) + "9,2,x\n")
+        read_trace(path)
+        path.write_bytes(b"\x1f\x8bbroken")
+        refused(read_trace, path)
+        path.write_text("t_s,volts,amps\n1,2,3\n")
+        refused(read_trace, path, 10)
+
+
 def a_rest_that_cannot_be_planned() -> None:
     study = study_of(inputs_of(make_joint(thickness_mm=18.0, position="3G"), tuple(rods_by_id().values())))
     assert isinstance(study, Study)
@@ -470,7 +486,7 @@ def journals_that_do_not_hold(folder: Path) -> None:
 
 
 WITHOUT_FILES = (
-    fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops, a_rest_that_cannot_be_planned,
+    fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops, a_rest_that_cannot_be_planned, traces_that_are_none,
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
     a_sheet_issued_again, a_little_more_that_saves_much, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
     roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,

@@ -21,6 +21,7 @@ from tests.export.test_exports import tool
 from tests.core.test_fitup import case
 
 DEMO = str(data_file("demo.banister"))
+TRACE = str(Path(__file__).parents[1] / "cases" / "traces" / "clean-basic-50.csv.gz")
 READINGS = """station_mm,gap_mm,root_face_mm,high_low_mm,note
 20,3.0,1.5,0.2,
 610,5.6,1.5,0.4,gap opens
@@ -181,3 +182,14 @@ def test_how_sure_from_the_command_line(tmp_path: Path, capsys: pytest.CaptureFi
     assert set(found["outcomes"]) == {"beads", "rods", "time"} and found["seed"] == 2
     for wrong in (("--draws", "5"), ("--seed", "-1")):
         assert run(["sure", DEMO, "--joint", "G1", *wrong]) == 2
+
+
+def test_a_trace_from_the_command_line(capsys: pytest.CaptureFixture) -> None:
+    assert run(["arc", TRACE, "--amps", "118"]) == 0
+    out = capsys.readouterr().out
+    assert "2 rods: 142 s of arc, 398 kJ" in out and "never yet on a real arc" in out
+    drifting = TRACE.replace("clean-basic-50", "current-steps-down-basic-10")
+    assert run(["arc", drifting, "--amps", "118"]) == 1 and "the machine drifts, current -6 %" in capsys.readouterr().out
+    for wrong in (("--rod", "none"), ("--amps", "5"), ("--window", "90-130")):
+        assert run(["arc", TRACE, *wrong]) == 2
+    assert run(["arc", "nowhere.csv"]) == 4

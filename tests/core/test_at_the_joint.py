@@ -11,6 +11,8 @@ from typing import Any
 
 import pytest
 
+from banister.core.arc.analysis import ArcAnalysis, Setting, scanned
+from banister.core.arc.change import rod_or_restart
 from banister.core.follow.factor import DEPTH, PRIOR_F, Own, fused
 from banister.core.follow.marks import asked_along, emissivity_of, from_mark, infrared_reads, must_reach
 from banister.core.guide.aim import aim
@@ -18,6 +20,12 @@ from banister.core.guide.hand import beat, travel_deg, whip
 from banister.core.guide.likely import Bead, arc_blow, likely_faults
 from banister.core.passing import ARC, ARC_OFF, ARC_ON, BEGIN, CHANGE, EVENTS, READY, SPACE, STATES, STOPPED, TICK, Event, Passing, after, replayed
 
+from banister.core.remark import Refused
+from banister.devices.line import DeviceClock, LineReader, crc, decoded, encoded
+from banister.devices.line import Reading as Wire
+from banister.devices.trace import read_trace
+
+TRACES = Path(__file__).parents[1] / "cases"
 CASES = {case["id"]: case for case in json.loads((Path(__file__).parents[1] / "cases" / "at-the-joint.json").read_text(encoding="utf-8"))}
 
 
@@ -135,6 +143,127 @@ def test_no_arc_time_is_lost_and_no_key_ends_an_arc() -> None:
             kept += sum(entry.data["arc_s"] for entry in entries if entry.kind == "rod")
         in_hand = p.arc_s if p.state in (ARC, "gap", CHANGE, STOPPED) else 0.0
         assert kept + in_hand == pytest.approx(burnt, abs=0.5)
+
+
+@pytest.mark.parametrize("name", sorted(name for name in CASES if name.startswith("rod-or-restart")))
+def test_a_new_rod_or_the_same_one(name: str) -> None:
+    given, wanted, tol = case(name)
+    is_new, sure = rod_or_restart(given["gap_s"], given["burnt"], given["usual_change_s"])
+    assert is_new == (wanted["is"] == "new") and sure == pytest.approx(wanted["probability"], **tol)
+
+
+def analysed(name: str) -> tuple[ArcAnalysis, dict[str, Any], dict[str, Any]]:
+    given, wanted, tol = case(name)
+    setting = Setting(amps=given["amps"], volts=given["volts"], rod_amp_s=given["rod_amp_s"], electrode_positive=given["electrode_positive"],
+                      family=next((f for f in ("basic", "rutile", "cellulosic") if f in name), "basic"))  # fmt: skip
+    return scanned(iter(read_trace(TRACES / given["file"]).samples), setting), wanted, tol
+
+
+@pytest.mark.parametrize("name", sorted(name for name in CASES if name.startswith("trace-")))
+def test_a_recorded_arc_tells_its_rods(name: str) -> None:
+    found, wanted, tol = analysed(name)
+    assert len(found.all_rods) == wanted["rods"] and abs(found.restarts - wanted["restarts"]) <= tol["restarts_abs"]
+    for key, attribute in (("arc_s", "arc_s"), ("energy_kj", "kj"), ("amp_s", "amp_s")):
+        assert sum(getattr(rod, attribute) for rod in found.all_rods) == pytest.approx(wanted[key], **tol[key]), key
+    for rod, truth in zip(found.all_rods, wanted["each"], strict=True):
+        assert abs(rod.on_s - truth["on_s"]) <= tol["on_off_s"] and abs(rod.off_s - truth["off_s"]) <= tol["on_off_s"]
+    kinds = [n.kind for n in found.notices]
+    told = wanted["events"]
+    if "drift" in told:
+        (drift,) = (n for n in found.notices if n.kind == "drift")
+        assert 120 <= drift.t <= 120 + 30 + 20 and drift.value == pytest.approx(told["drift"]["share"], abs=told["drift"]["share_abs"])
+    elif "hole" in told:
+        assert kinds.count("hole") == told["hole"]["count_over_1_s"]
+    elif "polarity" in told:
+        (polarity,) = (n for n in found.notices if n.kind == "polarity")
+        assert polarity.t - found.all_rods[0].on_s <= told["polarity"]["within_arc_s"]
+    elif "learner" not in name:
+        assert kinds == [], "a clean arc is not complained of"
+
+
+def test_what_is_no_sample_changes_nothing_and_memory_stays_flat() -> None:
+    setting = Setting(amps=118.0, volts=23.5, rod_amp_s=8315.0, window=(100.0, 130.0))
+    clean, dirty = ArcAnalysis(setting), ArcAnalysis(setting)
+    for k in range(4000):
+        t = 0.02 * k
+        v, a = (72.0, 0.0) if k < 100 or k > 3600 else (23.5 + (k % 7) * 0.1, 118.0)
+        clean.take(t, v, a)
+        if k % 50 == 7:
+            for junk in ((t - 1.0, 20.0, 100.0), (t - 0.01, float("nan"), 1.0), (t - 0.005, 400.0, 5.0), (t - 0.004, 30.0, 900.0)):
+                dirty.take(*junk)
+        dirty.take(t, v, a)
+    clean.finish()
+    dirty.finish()
+    (one,), (other,) = clean.all_rods, dirty.all_rods
+    assert other.arc_s == pytest.approx(one.arc_s, rel=0.002) and other.joules == pytest.approx(one.joules, rel=0.002) and dirty.spikes > 0
+    assert one.arc_s == pytest.approx(70.0, abs=0.3) and clean.notices == []
+
+
+def test_amps_outside_and_a_clamp_that_is_off_are_told_once() -> None:
+    found = ArcAnalysis(Setting(amps=118.0, volts=23.5, rod_amp_s=8315.0, window=(100.0, 130.0)))
+    draw = random.Random(3)
+    for k in range(3000):
+        t = 0.02 * k
+        amps = 140.0 if t > 20.0 else 118.0
+        found.take(t, 23.5, amps if t < 40.0 else 0.0) if t < 40.0 else found.take(t, 25.0 + draw.gauss(0.0, 2.0), 0.0)
+    assert [n.kind for n in found.notices if n.kind in ("window", "clamp_off")] == ["window", "clamp_off"]
+
+
+@pytest.mark.parametrize("name", sorted(name for name in CASES if name.startswith("wire-")))
+def test_the_serial_line(name: str) -> None:
+    given, wanted, _ = case(name)
+    if name == "wire-check-value":
+        assert crc(given["ascii"].encode()) == wanted["hex"]
+    elif "bytes" in given:
+        found = decoded(given["bytes"].encode().rstrip(b"\n"))
+        assert found is not None and (found.kind, found.seq, found.ms, list(found.fields)) == (wanted["kind"], wanted["seq"], wanted["ms"], wanted["fields"])
+        assert decoded(encoded(found).rstrip(b"\n")) == found
+    else:
+        assert [r.seq for r in LineReader().feed(bytes.fromhex(given["hex"]))] == wanted["seqs"]
+
+
+def test_damage_is_never_believed_and_cuts_lose_nothing() -> None:
+    draw, lines = random.Random(5), [encoded(Wire("A", k, 20 * k, (23.4 + k % 5, 118.0, 2741.0))) for k in range(400)]
+    whole = b"".join(b"noise>?!\n" * (k % 3 == 0) + line for k, line in enumerate(lines))
+    reader, got = LineReader(), list[int]()
+    at = 0
+    while at < len(whole):
+        step = draw.randint(1, 40)
+        got += [r.seq for r in reader.feed(whole[at : at + step])]
+        at += step
+    assert got == list(range(400)) and reader.lost == 0
+    for line in lines[:200]:
+        for _ in range(5):
+            damaged = bytearray(line.rstrip(b"\n"))
+            damaged[draw.randrange(len(damaged))] ^= 1 << draw.randrange(7)
+            found = decoded(bytes(damaged))
+            assert found is None or bytes(damaged) == line.rstrip(b"\n")
+    flood = LineReader()
+    assert list(flood.feed(b"x" * 200_000)) == [] and flood.waiting <= 240
+
+
+def test_a_device_clock_follows_and_its_jumps_are_counted() -> None:
+    clock = DeviceClock()
+    for k in range(500):
+        late = 0.05 if k % 3 else 0.0
+        assert clock.host(20 * k, 100.0 + 0.02 * k + late) == pytest.approx(100.0 + 0.02 * k, abs=0.012)
+    clock.host(20 * 500 + 5000, 100.0 + 10.0)
+    assert clock.jumps == 1
+
+
+def test_a_trace_with_faults_is_read_told_or_refused(tmp_path: Path) -> None:
+    path = tmp_path / "t.csv"
+    rows = [f"{0.1 * k:.1f},23.5,118" for k in range(100)]
+    path.write_text("# banister-trace 1\nt_s,volts,amps\n" + "\n".join([*rows[:50], "5.1,wide,118", "1.0,2,3", *rows[50:]]))
+    trace = read_trace(path)
+    assert len(trace.samples) == 100 and [f.place.field for f in trace.faults] == ["line 53", "line 54"]
+    for text in ("", "t_s,volts\n1,2\n", "t_s,volts,amps\n" + "a,b,c\n" * 9 + "1,2,3\n"):
+        path.write_text(text)
+        with pytest.raises(Refused):
+            read_trace(path)
+    path.write_bytes(b"\x1f\x8bbroken")
+    with pytest.raises(Refused):
+        read_trace(path)
 
 
 def test_by_meter_and_by_key_a_pass_is_the_same() -> None:

@@ -39,7 +39,7 @@ def clock() -> Clock:
 @pytest.fixture
 def page(demo: MainWindow, dialogs: Answers, clock: Clock, tmp_path: Path) -> Iterator[WeldPage]:
     demo.logbook.folder = tmp_path / "data"
-    demo.store.look(joint_id="G1")
+    demo.store.look(joint_id="F2")
     yield opened(demo, clock)
     close(demo)
 
@@ -95,21 +95,23 @@ def weld_pass(page: WeldPage, qtbot: QtBot, clock: Clock, share: float = 1.0) ->
 def test_a_pass_by_the_keys_is_kept_and_the_next_one_lights(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
     assert demo.store.now.issued is not None, "what is welded is welded to an issued plan"
     said = words(page)
-    assert "pass 1 of 11" in said and "not known" in said and "measure first" in said and "E7018" in said and "162" in said
+    p = page.bench.lit
+    assert "pass 1 of 17" in said and "not known" in said and "measure first" in said and p.rod.type in said and f"{p.amps:.0f}" in said
+    rod_s = p.rod.burn_time_s(p.amps)
     qtbot.keyClick(page, Qt.Key.Key_Space)
     clock.s += 40.0
-    assert page.bench.passing.state == "arc" and "40 of 107 s" in words(page)
+    assert page.bench.passing.state == "arc" and f"40 of {rod_s:.0f} s" in words(page)
     for key in (Qt.Key.Key_Return, Qt.Key.Key_Left, Qt.Key.Key_A):
         qtbot.keyClick(page, key)
     assert page.bench.passing.state == "arc", "under the arc nothing is pressed"
-    clock.s += 67.0
+    clock.s += rod_s - 40.0
     qtbot.keyClick(page, Qt.Key.Key_Space)
     clock.s += 12.0
     weld_pass(page, qtbot, clock)
-    kinds = [r.k for r in demo.store.records if r.j == "G1"]
+    kinds = [r.k for r in demo.store.records if r.j == "F2" and r.k not in ("lot", "care", "tack")]
     assert kinds[0] == "pass-begun" and kinds.count("rod") >= 4 and "pass-ended" in kinds and kinds[-1] in ("clean", "measure")
-    begun = next(r for r in demo.store.records if r.k == "pass-begun")
-    assert begun.d["rod"] == "E7018-4.0x450" and begun.d["amps"] == 162.0 and begun.d["temp"] is None
+    begun = next(r for r in demo.store.records if r.k == "pass-begun" and r.j == "F2")
+    assert begun.d["rod"] == p.rod.id and begun.d["amps"] == p.amps and begun.d["temp"] is None
     assert "pass 2 of" in words(page)
     assert read_journal(demo.logbook._path).records == demo.store.records, "on disk when the next key is taken"
 
@@ -122,7 +124,7 @@ def test_the_rest_follows_what_was_laid(demo: MainWindow, page: WeldPage, qtbot:
     assert len(bench.now.welded) == 4 and "bigger than asked" in bench.notice
     ratios = [bench.known.areas_mm2[key] / bench.facts.passes[key].asked_mm2 for key in bench.now.welded]
     assert all(1.05 < ratio < 1.3 for ratio in ratios), ratios
-    assert bench.known.of("E7018-4.0x450").ratio > 1.1
+    assert max(own.ratio for own in bench.known.own.values()) > 1.1
     rest = sum(p.area_mm2 for p in bench.now.rest)
     assert rest < sum(planned[4:]), "what was laid too much is left out above"
     assert [s.id for s in shapes_of(page.picture.drawing) if getattr(s, "id", "").startswith("welded:")] == [f"welded:{key}" for key in bench.now.welded]
@@ -134,7 +136,7 @@ def test_the_rest_follows_what_was_laid(demo: MainWindow, page: WeldPage, qtbot:
 
 
 def test_a_wrong_key_is_taken_back_and_what_was_left_is_taken_up(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
-    burn(page, qtbot, clock, 107.0)
+    burn(page, qtbot, clock, 60.0)
     burn(page, qtbot, clock, 60.0)
     qtbot.keyClick(page, Qt.Key.Key_Right)
     assert page.bench.left == pytest.approx(0.1) or page.bench.left > 0
@@ -156,11 +158,11 @@ def page_key(page: WeldPage, n: int) -> str:
 
 def test_too_hot_is_said_and_an_arc_all_the_same_is_a_deviation(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
     weld_pass(page, qtbot, clock)
-    page.bench.temp(245.0)
+    page.bench.temp(285.0)
     assert page.bench.passing.state == "hot" and "too hot" in words(page) and "measure again" in words(page)
     burn(page, qtbot, clock, 50.0)
     (deviation,) = page.bench.open_deviations
-    assert (deviation.rule, deviation.value) == ("interpass", 245.0) and "1 deviation open" in words(page)
+    assert (deviation.rule, deviation.value) == ("interpass", 285.0) and "1 deviation open" in words(page)
     page.leave()
     panel = step(demo, "weld")
     assert "hotter than interpass" in panel.list.item(0).text() and demo.work.stair.states[-1].bad

@@ -270,7 +270,7 @@ def test_a_plan_taken_by_an_old_version_is_an_issued_sheet_with_its_figures(vers
     assert decoded(encoded(job)).job == job
 
 
-PRINTED = ("banister-fitup", "banister-turn", "banister-stops", "banister-take", "banister-sure")
+PRINTED = ("banister-fitup", "banister-turn", "banister-stops", "banister-take", "banister-sure", "banister-arc")
 """What the program only prints: held against what it prints where the commands are tested."""
 
 

@@ -19,7 +19,7 @@ from banister.job.reading import FileFault
 from banister.job.library import words
 
 COMMANDS = (
-    "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "procedure", "techniques", "rods",
+    "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "arc", "procedure", "techniques", "rods",
     "schema",
 )  # fmt: skip
 

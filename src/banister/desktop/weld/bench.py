@@ -20,6 +20,8 @@ from banister.core.passing import (
     BEGIN, CHANGE, CLEAN, DONE, ENTER, GAP, IDLE, LOOK, OTHER, STOPPED, TEMP, TICK, Entry, Event, Passing, after,
 )  # fmt: skip
 from banister.core.plan.plan import PLANNER_VERSION, Pass
+from banister.core.plan.rules import root_metal_below
+from banister.core.plan.sides import FRONT
 from banister.core.remark import Figure
 from banister.core.words import Speech
 
@@ -213,7 +215,8 @@ class Bench:
         t = float(side.groove.thickness_mm)
         heights = np.linspace(0.0, t, 400)
         metal = sum(area for key, area in self.known.areas_mm2.items() if any(q.key == key and q.side == p.side for q in self.now.plan.passes))
-        level = float(np.interp(metal, side.groove.area_below(heights), heights))
+        hanging = root_metal_below(side.joint) if side.name == FRONT else 0.0
+        level = float(np.interp(metal - hanging, side.groove.area_below(heights), heights))
         return round((t - level) / DEPTH_STEP_MM) * DEPTH_STEP_MM
 
     def arrow(self, way: int) -> None:

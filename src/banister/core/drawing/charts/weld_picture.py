@@ -89,6 +89,12 @@ class _Picture:
         self.temp_top = self.rail_top + (168.0 if page.notice else 100.0) * self.u
         self.body_top = page.height - 92.0 * self.u
         self.middle = page.width * 0.5
+        self.pitch = min(128.0 * self.u, (self.body_top - self.temp_top - 112.0 * self.u) / 3.6)
+        """From row to row in the right half: closer where a notice takes room."""
+
+    def row_y(self, n: float) -> float:
+        """Height of the n-th row of the right half."""
+        return self.body_top - 76.0 * self.u - self.pitch * n
 
     def text(self, at: Point, text: str, size: float, style: str = "text", anchor: str = "start", face: str = PLAIN, name: str = "") -> Text:
         return Text(at, text, style, size * self.u, anchor, name, face=face)
@@ -208,7 +214,7 @@ class _Picture:
 
     def _row(self, n: float, label: str, value: str, unit: str = "", primary: bool = True) -> Iterator[Shape]:
         x0, x1, u = self.middle + 20.0 * self.u, self.page.width - self.edge, self.u
-        y = self.body_top - (76.0 + 128.0 * n) * u
+        y = self.row_y(n)
         yield self.text((x0, y), label, SECOND, "soft", face=NARROW)
         size = PRIMARY if primary else SECOND
         gap = advance(unit, SECOND * u, NARROW) + (16.0 * u if unit else 0.0)
@@ -225,7 +231,7 @@ class _Picture:
             yield from self._row(1.0, say("weld.now"), say.units.text("temperature", page.passing.temp_c or 0.0), say.units.unit("temperature"))
             yield from self._row(2.0, say("weld.most" if page.passing.state == HOT else "weld.least"), say.units.text("temperature", limit or 0.0),
                                  say.units.unit("temperature"))  # fmt: skip
-            yield self.text((self.middle + 20 * self.u, self.body_top - 460 * self.u), say(f"weld.{page.passing.state}.do"), 50.0, "outside", face=NARROW)
+            yield self.text((self.middle + 20 * self.u, self.row_y(3.0)), say(f"weld.{page.passing.state}.do"), 50.0, "outside", face=NARROW)
             return
         mark = page.marks_mm[0] if page.marks_mm else page.asked_mm
         word = "weld.first_mark" if page.marks_mm else "weld.mark_every"
@@ -239,7 +245,7 @@ class _Picture:
         guide = self.page.guide
         if guide is not None and guide.likely:
             kind = guide.likely[0].kind
-            y = self.body_top - (76.0 + 128.0 * n) * self.u
+            y = self.row_y(n)
             yield self.text((self.middle + 20.0 * self.u, y), self.say(f"likely.{kind}.cue"), SECOND, "text", face=NARROW_BOLD, name="cue")
 
     def _under(self) -> Iterator[Shape]:
@@ -258,16 +264,17 @@ class _Picture:
         else:
             yield from self._row(0.9, say("weld.mark"), say.units.text("long_length", page.asked_mm), say.units.unit("long_length"))
         rod_s, gone = p.rod.burn_time_s(p.amps), passing.arc_now_s(page.now_s)
-        x0, x1, y = self.middle + 20.0 * u, page.width - self.edge, self.body_top - 330.0 * u
+        x0, x1, y = self.middle + 20.0 * u, page.width - self.edge, self.row_y(1.98)
         yield Rect((x0, y - 46.0 * u, x1, y + 46.0 * u), "pause", "rule")
         share = min(gone / max(rod_s, 1e-6), 1.0)
         yield Rect((x0, y - 46.0 * u, x0 + share * (x1 - x0), y + 46.0 * u), "bead.lit", "", "pacer")
-        yield self.text((x0, y - 92.0 * u), say("weld.seconds_of", now=f"{gone:.0f}", whole=f"{rod_s:.0f}"), SECOND, "text", face=NARROW_BOLD, name="seconds")
+        seconds = say("weld.seconds_of", now=f"{gone:.0f}", whole=f"{rod_s:.0f}")
+        yield self.text((x0, self.row_y(2.7)), seconds, SECOND, "text", face=NARROW_BOLD, name="seconds")
         if passing.state != ARC:
             left = say("weld.left", left=Figure(round(100 * page.left), "percent"))
-            yield self.text((x0, y - 168.0 * u), left, SECOND, "soft", face=NARROW, name="left")
+            yield self.text((x0, self.row_y(3.3)), left, SECOND, "soft", face=NARROW, name="left")
         else:
-            yield self.text((x1, y - 92.0 * u), f"{say.sized('current', p.amps)}", SECOND, "soft", "end", NARROW_BOLD)
+            yield self.text((x1, self.row_y(2.7)), f"{say.sized('current', p.amps)}", SECOND, "soft", "end", NARROW_BOLD)
 
     def _looks(self) -> Iterator[Shape]:
         """Five tiles, each tapped no, yes or where."""
@@ -291,7 +298,7 @@ class _Picture:
         """How deep it still is: set by the arrows from what is expected."""
         say, page = self.say, self.page
         yield from self._row(0.6, say("weld.depth"), say.units.text("fine_length", page.depth_mm), say.units.unit("fine_length"))
-        y = self.body_top - 300.0 * self.u
+        y = self.row_y(1.75)
         yield self.text((self.middle + 20.0 * self.u, y), say("weld.depth.how"), 50.0, "soft", face=NARROW)
 
     # --- strips ---------------------------------------------------------------------------------
