@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+import contextlib
+import os
 import time
-from collections.abc import Iterator
+import tty
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from banister.core.arc.simulated import SimulatedArc
 from banister.core.drawing.charts.weld_picture import HEAD_TEXT
 from banister.core.drawing.shapes import Text
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.weld.panel import WeldPanel
 from banister.desktop.weld.page import WeldPage
+from banister.devices.line import Reading, encoded
+from banister.devices.station import SimulatedStation
 from banister.job.journal import read_journal
 from tests.conftest import shapes_of, texts_of
 from tests.desktop.conftest import Answers, choose, press, step, type_in
@@ -84,7 +91,6 @@ def weld_pass(page: WeldPage, qtbot: QtBot, clock: Clock, share: float = 1.0) ->
     while rods > 1e-6:
         burn(page, qtbot, clock, whole * min(rods, 1.0))
         rods -= 1.0
-    page.bench.arc_went_out()
     qtbot.keyClick(page, Qt.Key.Key_Return)
     assert page.bench.passing.state == "clean"
     qtbot.keyClick(page, Qt.Key.Key_Return)
@@ -184,23 +190,129 @@ def test_a_temperature_read_opens_the_gate(demo: MainWindow, page: WeldPage, qtb
     assert again.bench.passing.temp_c == 120.0 and "ready" in words(again) and "not known" not in words(again)
 
 
-def test_a_trial_with_the_simulated_welder_says_so_and_keeps_nothing(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
-    page.leave()
-    before = demo.store.records
-    demo.weld(simulate=(60.0, 1.2))
-    trial = demo.opened["weld"]
-    trial.bench.clock = clock
-    trial.bench.begin_next()
-    trial.welder._next_s = 0.0
-    for _ in range(900):
+@pytest.fixture
+def trial(demo: MainWindow, page: WeldPage, clock: Clock) -> Callable[[str], WeldPage]:
+    """A trial in fast motion, with something amiss; it goes on as the test's clock says."""
+
+    def begun(fault: str) -> WeldPage:
+        page.leave()
+        demo.weld(simulate=(60.0, 1.2, fault))
+        found = demo.opened["weld"]
+        found._timer.stop()
+        found.bench.clock = clock
+        found.bench.begin_next()
+        found.welder.meter.arc.t = clock.s
+        return found
+
+    return begun
+
+
+def ticks(page: WeldPage, clock: Clock, until: Callable[[WeldPage], bool], most: int = 600) -> None:
+    for _ in range(most):
         clock.s += 2.0
-        trial._tick()
-        if trial.bench.passing.state == "change" and trial.welder._rods_left <= 0:
-            break
-    qtbot.keyClick(trial, Qt.Key.Key_Return)
-    assert trial.bench.passing.state == "clean" and "SIMULATED" in words(trial) and demo.store.records is before
-    assert all(facts.simulated for facts in trial.bench.facts.passes.values())
-    trial.close()
+        page._tick()
+        if until(page):
+            return
+    raise AssertionError(page.bench.passing)
+
+
+def is_covered(page: WeldPage) -> bool:
+    return page.bench.passing.state == "change" and page.welder.rods_left <= 1e-6
+
+
+def test_a_trial_goes_by_a_simulated_meter_says_so_and_keeps_nothing(demo: MainWindow, trial: Any, qtbot: QtBot, clock: Clock) -> None:
+    before = demo.store.records
+    page = trial("")
+    qtbot.keyClick(page, Qt.Key.Key_Space)
+    assert page.bench.passing.state == "ready" and page.metering.is_live, "with a meter the key is nothing"
+    ticks(page, clock, lambda p: p.bench.passing.state == "arc" and p.bench.passing.rods == 1)
+    assert page.bench.passing.has_meter and " V " in words(page) and "SIMULATED" in words(page)
+    ticks(page, clock, is_covered)
+    asked = page.bench.asked_mm2(page.bench.lit)
+    p, key = page.bench.lit, page.bench.passing.key
+    qtbot.keyClick(page, Qt.Key.Key_Return)
+    facts = page.bench.facts.passes[key]
+    truths = page.welder.meter.arc.truths
+    assert page.bench.passing.state == "clean" and facts.simulated and demo.store.records is before
+    assert facts.energy_kj == pytest.approx(sum(one.joules for one in truths) / 1000, rel=0.01)
+    assert sum(facts.arc_s) == pytest.approx(sum(one.off_s - one.on_s for one in truths), rel=0.02)
+    assert facts.rods_used * p.rod.deposit_mm3 / p.length_mm / asked == pytest.approx(1.2, rel=0.15), "a hand of 1.2 is seen in the charge"
+    page.close()
+
+
+@pytest.mark.parametrize(("fault", "said"), [("drift", "check the machine"), ("unplugged", "Space is arc on")])
+def test_what_is_amiss_is_said_under_the_arc(trial: Any, qtbot: QtBot, clock: Clock, fault: str, said: str) -> None:
+    page = trial(fault)
+    ticks(page, clock, lambda p: said in p.bench.notice)
+    assert said in words(page) and page.bench.notice_bad
+    if fault == "unplugged":
+        assert not page.bench.passing.has_meter and page.bench.passing.state == "arc", "the arc stays"
+        qtbot.keyClick(page, Qt.Key.Key_Space)
+        assert page.bench.passing.state == "gap", "without a meter the key ends it"
+        ticks(page, clock, lambda p: p.bench.passing.has_meter)
+        assert "back" in page.bench.notice
+    page.close()
+
+
+def test_a_meter_on_a_line_welds_into_the_journal(demo: MainWindow, page: WeldPage, clock: Clock) -> None:
+    page.leave()
+    ours, theirs = os.openpty()
+    tty.setraw(theirs)
+    os.set_blocking(ours, False)
+    demo.store.look(meter=os.ttyname(theirs))
+    try:
+        live = opened(demo, clock)
+        live._timer.stop()
+        p = live.bench.lit
+        station = SimulatedStation(SimulatedArc(0.5 * p.amps, p.rod.burn_time_s(p.amps) * p.amps, p.rod.diameter_mm, p.rod.family))
+        begun = clock.s
+        for _ in range(700):
+            clock.s += 0.5
+            live._tick()
+            with contextlib.suppress(BlockingIOError):
+                os.write(ours, station.hears(os.read(ours, 4096)))
+            os.write(ours, b"".join(station.until(clock.s - begun)))
+            if live.bench.passing.rods == 1:
+                break
+        rod = next(r for r in demo.store.records if r.k == "rod" and r.j == "F2")
+        truth = station.arc.truths[0]
+        assert rod.d["kj"] == pytest.approx(truth.joules / 1000, rel=0.01) and rod.d["arc_s"] == pytest.approx(truth.off_s - truth.on_s, abs=0.5)
+        assert rod.d["sure"] and "simulated" not in rod.d
+        amiss = [r for r in demo.store.records if r.k == "deviation" and r.d["rule"] == "amps"]
+        assert amiss and amiss[0].d["value"] < amiss[0].d["limit"], "half the current is outside the procedure"
+        live.leave()
+        assert "current" in step(demo, "weld").list.item(0).text() and " A for " in step(demo, "weld").list.item(0).text()
+    finally:
+        os.close(ours)
+        os.close(theirs)
+
+
+def test_a_line_is_chosen_and_tried(demo: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    panel = step(demo, "weld")
+    assert "No arc meter" in panel.meter_said.text()
+    press(demo, "weld", "weld_step.meter")
+    dialog = demo.opened["meter"]
+    dialog.line.setCurrentText(str(tmp_path / "not-there"))
+    dialog.try_it()
+    assert "plugged in?" in dialog.state.text() and "not-there" in panel.meter_said.text()
+    ours, theirs = os.openpty()
+    tty.setraw(theirs)
+    try:
+        dialog.line.setCurrentText(os.ttyname(theirs))
+        dialog.try_it()
+        assert "nothing comes" in dialog.state.text()
+        for seq, kind, fields in ((1, "H", ("thermo", "1", 1.0, "x", "y")), (2, "H", ("arc", "1", 50.0, "x", "y")), (1, "A", (23.5, 118.0))):
+            os.write(ours, encoded(Reading(kind, seq, 1000, fields)))
+            dialog.tick()
+            if fields[0] == "thermo":
+                assert "answers as thermo" in dialog.state.text()
+        assert dialog.reading.text() == "23.5 V   118 A" and dialog.state.text() == "It tells."
+        dialog.give_up()
+        assert "No arc meter" in panel.meter_said.text() and demo.store.view.meter == ""
+    finally:
+        dialog.close()
+        os.close(ours)
+        os.close(theirs)
 
 
 @pytest.mark.parametrize("size", [(1920, 1080), (1366, 768)])

@@ -19,8 +19,8 @@ from banister.job.reading import FileFault
 from banister.job.library import words
 
 COMMANDS = (
-    "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "arc", "procedure", "techniques", "rods",
-    "schema",
+    "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "arc", "simulate",
+    "procedure", "techniques", "rods", "schema",
 )  # fmt: skip
 
 

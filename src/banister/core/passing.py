@@ -134,12 +134,13 @@ def _arc_on(p: Passing, data: Any) -> Outcome:
         return p, ()
     if p.state in (CLEAN, LOOK):
         return replace(burning, arc_s=0.0, arcs=1, arc_again=True), (Entry(kind="note", of_pass=p.key, data={"text": "arc again after the pass was ended"}),)
-    is_change = bool(data) if p.has_meter and data is not None else p.t - p.off_since > CHANGE_S
+    is_seen = p.has_meter and data is not None
+    is_change = bool(data) if is_seen else p.t - p.off_since > CHANGE_S
     if p.state == STOPPED:
         paused = Entry(kind="note", of_pass=p.key, data={"text": "paused", "s": round(p.t - p.off_since, 1)})
         lit, entries_ = _new_rod(burning, p)
         return lit, (*entries_, paused)
-    return _new_rod(burning, p) if is_change or p.state == CHANGE else (burning, ())
+    return _new_rod(burning, p) if is_change or (p.state == CHANGE and not is_seen) else (burning, ())
 
 
 def _new_rod(burning: Passing, before: Passing) -> Outcome:

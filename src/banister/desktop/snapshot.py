@@ -16,6 +16,7 @@ from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import Remark
 from banister.core.sheet import Sheet
 from banister.core.words import Speech
+from banister.devices.meter import DEFAULT_BAUD
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +41,9 @@ class View:
     """On the step of the rods the rack is at hand, not the choice."""
     put_away: tuple[str, ...] = ()
     """Words whose explanation is not shown any more."""
+    meter: str = ""
+    """The line the arc meter is on; '' for none."""
+    meter_baud: int = DEFAULT_BAUD
 
 
 @dataclass(frozen=True, slots=True)

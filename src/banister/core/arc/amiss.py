@@ -112,10 +112,14 @@ class Clamp:
     mean: float = 0.0
     square: float = 0.0
     lasts_s: float = 0.0
+    shorted_s: float = 0.0
     is_told: bool = False
 
     def take(self, t: float, dt: float, volts: float, amps: float) -> Notice | None:
-        """Any sample."""
+        """Any sample; the short circuits of an arc are looked over."""
+        self.shorted_s = self.shorted_s + dt if volts < 14.0 else 0.0
+        if 0.0 < self.shorted_s < 0.3 and amps <= 5.0:
+            return None
         if not 14.0 <= volts <= 45.0 or amps > 5.0:
             self.mean = self.square = self.lasts_s = 0.0
             self.is_told = self.is_told and amps <= 5.0

@@ -36,10 +36,22 @@ class PassFacts:
     depth_mm: float | None = None
     flags: tuple[str, ...] = ()
     simulated: bool = False
+    burnt: tuple[float | None, ...] = ()
+    """How much of each rod was burnt, as a meter told it by its charge; None where none did."""
+    kj: tuple[float | None, ...] = ()
+
+    @property
+    def energy_kj(self) -> float | None:
+        """Energy of all its arcs; None where no meter saw them all."""
+        seen = [kj for kj in self.kj if kj is not None]
+        return sum(seen) if seen and len(seen) == len(self.arc_s) else None
 
     @property
     def rods_used(self) -> float:
-        """Rods burnt, the part left of the last taken off; half of it where nobody told."""
+        """Rods burnt: by their charge where a meter saw them all, else counted, the part left of the last taken off."""
+        seen = [share for share in self.burnt if share is not None]
+        if seen and len(seen) == len(self.arc_s):
+            return sum(seen)
         return max(len(self.arc_s) - (0.0 if self.left is None else self.left), 0.0)
 
 
@@ -100,7 +112,8 @@ def _with(facts: PassFacts, r: Record) -> PassFacts:
     if r.k == "rod":
         mark = _number(r.d.get("run_out_mm"))
         marks = facts.run_outs if mark is None else (*facts.run_outs, mark)
-        return replace(facts, arc_s=(*facts.arc_s, _number(r.d.get("arc_s")) or 0.0), run_outs=marks)
+        return replace(facts, arc_s=(*facts.arc_s, _number(r.d.get("arc_s")) or 0.0), burnt=(*facts.burnt, _number(r.d.get("burnt"))),
+                       kj=(*facts.kj, _number(r.d.get("kj"))), run_outs=marks)  # fmt: skip
     if r.k == "pass-ended":
         return replace(facts, is_ended=True, left=_number(r.d.get("left")), length_mm=_number(r.d.get("length_mm")))
     if r.k == "temp":

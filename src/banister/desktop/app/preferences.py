@@ -10,6 +10,7 @@ from PySide6.QtCore import QByteArray, QLocale, QSettings
 from banister.core.drawing.convention import CONVENTIONS, ISO
 from banister.desktop.snapshot import View
 from banister.desktop.steps.registry import STEPS_BY_KEY
+from banister.devices.meter import BAUDS, DEFAULT_BAUD
 
 RECENT = 8
 YES, NO = "true", "false"
@@ -45,7 +46,12 @@ class Preferences:
         convention, step, dark = (self._read(key) for key in ("convention", "step", "dark"))
         return replace(View(), dark=system_dark if self.follows_system else dark == YES, inches=self._read("inches") == YES,
                        convention=str(convention) if convention in CONVENTIONS else ISO, step=str(step) if step in STEPS_BY_KEY else View().step,
-                       put_away=tuple(str(self._read("put_away") or "").split()))  # fmt: skip
+                       put_away=tuple(str(self._read("put_away") or "").split()),
+                       meter=str(self._read("meter_line") or ""), meter_baud=self._baud())  # fmt: skip
+
+    def _baud(self) -> int:
+        found = str(self._read("meter_baud"))
+        return int(found) if found in map(str, BAUDS) else DEFAULT_BAUD
 
     def keep_view(self, view: View) -> None:
         """Remember theme, units, convention and step."""
@@ -54,6 +60,8 @@ class Preferences:
         self._write("convention", view.convention)
         self._write("step", view.step)
         self._write("put_away", " ".join(view.put_away))
+        self._write("meter_line", view.meter)
+        self._write("meter_baud", view.meter_baud)
 
     @property
     def follows_system(self) -> bool:

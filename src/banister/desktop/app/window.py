@@ -25,7 +25,7 @@ from banister.desktop.logbook import Logbook
 from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.app.start_page import StartPage
-from banister.desktop.app.views import open_again, open_view
+from banister.desktop.app.views import is_open, open_again, open_view
 from banister.desktop.steps.sheet.actions import PAPER
 from banister.desktop.store import Store
 from banister.desktop.work import board_pages
@@ -214,12 +214,14 @@ class MainWindow(QMainWindow):
         """Open one of the views that have windows of their own."""
         open_view(self, key)
 
-    def weld(self, simulate: tuple[float, float] | None = None) -> None:
-        """The page at the joint; a plan that is not issued is issued first. `simulate`: how fast, and how large a hand, in a trial."""
+    def weld(self, simulate: tuple[float, float, str] | None = None) -> None:
+        """The page at the joint; a plan that is not issued is issued first. `simulate`: how fast, how large a hand, what is amiss, in a trial."""
         from banister.desktop.weld.opening import weld_page
 
         if self.store.now.issued is None or not self.store.now.stands:
             self.store.issue()
+        if is_open(self.opened.get("meter")):
+            self.opened["meter"].close()
         page = weld_page(self, simulate)
         if page is not None:
             self.opened["weld"] = page

@@ -9,15 +9,17 @@ from typing import Any, Protocol
 
 import numpy as np
 
+from banister.core.arc.amiss import DRIFT
 from banister.core.follow.course import Follower
 from banister.core.follow.facts import Deviation, Learnt, Told, told, with_depth_refused
+from banister.core.follow.metered import Left, left_by_pass, left_by_rod
 from banister.core.follow.rest import Followed, followed_said
 from banister.core.guide.of_pass import Guide, guide_of
 from banister.core.heat.thermal import Limits
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record, corrected
 from banister.core.passing import (
-    BEGIN, CHANGE, CLEAN, DONE, ENTER, GAP, IDLE, LOOK, OTHER, STOPPED, TEMP, TICK, Entry, Event, Passing, after,
+    ARC, BEGIN, CHANGE, CLEAN, DONE, ENTER, GAP, IDLE, LOOK, OTHER, STOPPED, TEMP, TICK, Entry, Event, Passing, after,
 )  # fmt: skip
 from banister.core.plan.plan import PLANNER_VERSION, Pass
 from banister.core.plan.rules import root_metal_below
@@ -49,7 +51,9 @@ class Bench:
                  clock: Callable[[], float], say: Speech, simulated: bool = False) -> None:  # fmt: skip
         self.joint, self.follower, self.limits, self.writer, self._records, self.clock, self.say = joint, follower, limits, writer, records, clock, say
         self.simulated = simulated
-        self.passing = Passing(has_meter=simulated)
+        self.passing = Passing()
+        self.rod_figures: Callable[[], dict[str, Any]] = dict
+        """What a meter knows of the rod that is kept next."""
         self.notice, self.notice_bad, self.left, self.depth_mm, self.looked, self.at_look = "", False, 0.0, 0.0, set[str](), 0
         self._past: list[tuple[Passing, int]] = []
         """States before each event that wrote something, with how many records there were."""
@@ -129,30 +133,43 @@ class Bench:
         self.passing, _ = after(replace(self.passing, state=IDLE), Event(name=BEGIN, t=self.clock(), data=data))
         self.left, self.looked, self.at_look = 0.0, set(), 0
 
-    def happens(self, name: str, data: Any = None) -> bool:
-        """An event: False where something was to be kept and could not be, which leaves all as it was."""
+    def happens(self, name: str, data: Any = None, at: float | None = None) -> bool:
+        """An event, now or at a time of the clock: False where something was to be kept and could not be, which leaves all as it was."""
         before, count = self.passing, len(self._records())
         if name == TICK and before.state in (GAP, CHANGE):
             self.passing, _ = after(before, Event(name=TICK, t=self.clock()))
             return True
-        state, entries = after(before, Event(name=name, t=self.clock(), data=data))
+        state, entries = after(before, Event(name=name, t=self.clock() if at is None else at, data=data))
         for entry in entries:
             if not self._kept(entry, state):
-                self._tell(self.say("weld.not_kept"), bad=True)
+                self.tell(self.say("weld.not_kept"), bad=True)
                 return False
         self.passing = state
         if entries:
             self._past.append((before, count))
         self.read()
         if entries and self.notice_bad:
-            self._tell("")
+            self.tell("")
+        if before.state == ARC and state.state != ARC:
+            self._arc_went_out()
         return True
 
-    def _tell(self, text: str, bad: bool = False) -> None:
+    def tell(self, text: str, bad: bool = False) -> None:
+        """One line over the keys."""
         self.notice, self.notice_bad = text, bad
 
+    def noticed(self, kind: str, value: float) -> None:
+        """The meter saw something amiss: it is said, with what to do, and kept."""
+        self.writer.write("note", self.joint.id, self.passing.key, text=f"arc {kind}", value=round(value, 3), **self._mark())
+        word = "drift_up" if kind == DRIFT and value > 0 else kind
+        share = Figure(round(100 * abs(value)), "percent")
+        self.tell(self.say(f"weld.arc.{word}", share=share, amps=Figure(value, "current")), bad=True)
+
+    def _mark(self) -> dict[str, Any]:
+        return {"simulated": True} if self.simulated else {}
+
     def _kept(self, entry: Entry, state: Passing) -> bool:
-        data = dict(entry.data) | ({"simulated": True} if self.simulated else {})
+        data = dict(entry.data) | self._mark()
         if entry.kind == "correct":
             begun = next((r.n for r in reversed(self._records()) if r.k == "pass-begun" and r.j == self.joint.id), None)
             return begun is None or self.writer.write("correct", of=begun, why="other pass", set={"p": entry.of_pass}) is not None
@@ -160,7 +177,26 @@ class Bench:
             p = next((q for q in self.now.plan.passes if q.key == entry.of_pass), None)
             if p is not None:
                 data |= {"rod": p.rod.id, "amps": p.amps, "area": round(self.asked_mm2(p), 2), "planner": PLANNER_VERSION}
-        return self.writer.write(entry.kind, self.joint.id, entry.of_pass, **data) is not None
+        if entry.kind == "rod":
+            data |= self.rod_figures()
+        if self.writer.write(entry.kind, self.joint.id, entry.of_pass, **data) is None:
+            return False
+        left = self._rule_left(entry, data)
+        return left is None or self._deviation(entry.of_pass, left)
+
+    def _rule_left(self, entry: Entry, data: dict[str, Any]) -> Left | None:
+        """A rule that what was just kept has left: the current of a rod, the energy of a pass."""
+        p = next((q for q in self.now.plan.passes if q.key == entry.of_pass), None)
+        if p is not None and entry.kind == "rod" and "a" in data:
+            return left_by_rod(self.joint, p, data["a"])
+        if p is not None and entry.kind == "pass-ended":
+            kj = told(corrected(self._records()).records, self.joint.id).passes[entry.of_pass].energy_kj
+            return None if kj is None else left_by_pass(self.joint, p, kj)
+        return None
+
+    def _deviation(self, key: str, left: Left) -> bool:
+        figures = {"rule": left.rule, "value": round(left.value, 3), "sd": round(left.sd, 3), "limit": left.limit}
+        return self.writer.write("deviation", self.joint.id, key, **figures, **self._mark()) is not None
 
     # --- keys --------------------------------------------------------------------------------
     def enter(self) -> None:
@@ -178,7 +214,7 @@ class Bench:
                     self._told_and_next()
         elif state == LOOK:
             if with_depth_refused(self.depth_mm, self.expected_depth_mm() + 5.0):
-                self._tell(self.say("weld.depth.refused", most=Figure(self.expected_depth_mm() + 10.0, "fine_length")), bad=True)
+                self.tell(self.say("weld.depth.refused", most=Figure(self.expected_depth_mm() + 10.0, "fine_length")), bad=True)
             elif self.happens(ENTER, {"depth_mm": round(self.depth_mm, 2)}):
                 self._told_and_next()
         elif state == DONE:
@@ -193,9 +229,9 @@ class Bench:
         """One line of what the pass changed, and the next one lights up."""
         p = self.lit
         ratio = 1.0 if p is None else self.known.of(p.rod.id).ratio
-        self._tell(followed_said(self.now, ratio, len(self.now.welded), self.say))
+        self.tell(followed_said(self.now, ratio, len(self.now.welded), self.say))
         if self.known.suspect:
-            self._tell(self.say("weld.suspect"), bad=True)
+            self.tell(self.say("weld.suspect"), bad=True)
         self.begin_next()
 
     def asks_depth(self) -> bool:
@@ -239,7 +275,7 @@ class Bench:
         """A tile of the look changes between no and yes."""
         self.looked ^= {key}
 
-    def arc_went_out(self) -> None:
+    def _arc_went_out(self) -> None:
         """The part left of the rod as its time tells it, to be mended by the arrows."""
         p = self.lit
         if p is not None:
@@ -256,7 +292,7 @@ class Bench:
                 self.writer.void(record.n, self.say("rack.void.why"))
         self.passing = before
         self.read()
-        self._tell(self.say("weld.undone"))
+        self.tell(self.say("weld.undone"))
 
     def temp(self, c: float) -> None:
         """A temperature was read."""

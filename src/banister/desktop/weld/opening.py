@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from datetime import UTC, datetime
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Qt
@@ -12,8 +13,10 @@ from banister.core.journal import Record
 from banister.core.stops.of_plan import JointStops, joint_stops
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.weld.bench import Bench
+from banister.desktop.weld.metering import Metering
 from banister.desktop.weld.page import WeldPage
 from banister.desktop.weld.simulated import FastClock, SimulatedWelder
+from banister.devices.meter import SerialMeter
 
 if TYPE_CHECKING:
     from banister.desktop.app.window import MainWindow
@@ -40,7 +43,7 @@ class Trial:
         return self.write("correct", of=number, why=why, void=True)
 
 
-def weld_page(window: MainWindow, simulate: tuple[float, float] | None) -> WeldPage | None:
+def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> WeldPage | None:
     """The page for the shown joint; None where it cannot be opened, which is said."""
     store = window.store
     now = store.now
@@ -48,13 +51,16 @@ def weld_page(window: MainWindow, simulate: tuple[float, float] | None) -> WeldP
     if now.joint is None or now.issued is None or follower is None:
         return None
     limits = now.issued.heat.schedule.limits if now.issued.heat is not None else None
+    welder: SimulatedWelder | None = None
     if simulate is None:
-        bench, welder = Bench(now.joint, follower, limits, window.logbook, lambda: store.records, time.monotonic, store.say), None
+        bench = Bench(now.joint, follower, limits, window.logbook, lambda: store.records, time.monotonic, store.say)
+        metering = Metering(SerialMeter(Path(store.view.meter), store.view.meter_baud), bench) if store.view.meter else None
     else:
-        trial, (speed, hand) = Trial(store.records), simulate
-        welder = SimulatedWelder(hand)
+        trial, (speed, hand, fault) = Trial(store.records), simulate
+        welder = SimulatedWelder(hand, speed, fault)
         bench = Bench(now.joint, follower, limits, trial, lambda: trial.records, FastClock(time.monotonic, speed), store.say, simulated=True)
-    page = WeldPage(bench, welder=welder, left=lambda: store.look(step="weld"))
+        metering = Metering(welder.meter, bench)
+    page = WeldPage(bench, metering, welder, left=lambda: store.look(step="weld"))
     page.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     page.resize(*TRIAL_SIZE)
 

@@ -16,6 +16,7 @@ from banister.core.stops.of_plan import JointStops
 from banister.desktop.app.theme import DARK_THEME
 from banister.desktop.canvas.painting import of_chart, paint
 from banister.desktop.weld.bench import Bench
+from banister.desktop.weld.metering import Metering
 from banister.desktop.weld.simulated import SimulatedWelder
 
 TICK_MS, HOLD_S = 200, 1.0
@@ -25,9 +26,10 @@ HELD = (Qt.Key.Key_Backspace, Qt.Key.Key_Escape)
 class WeldPage(QWidget):
     """Shows a bench and works it by its keys; `left` is called when it is left."""
 
-    def __init__(self, bench: Bench, stops: JointStops | None = None, welder: SimulatedWelder | None = None, left: Callable[[], None] | None = None) -> None:
+    def __init__(self, bench: Bench, metering: Metering | None = None, welder: SimulatedWelder | None = None, left: Callable[[], None] | None = None) -> None:
         super().__init__(None, Qt.WindowType.Window)
-        self.bench, self.stops, self.welder, self._left = bench, stops, welder, left
+        self.bench, self.metering, self.welder, self._left = bench, metering, welder, left
+        self.stops: JointStops | None = None
         self.picture: WeldPicture | None = None
         self._held: tuple[int, float] | None = None
         """A key that is held down, and since when."""
@@ -45,8 +47,9 @@ class WeldPage(QWidget):
     def _tick(self) -> None:
         """Five times a second: what the simulated welder does, held keys, and the picture."""
         if self.welder is not None:
-            for event in self.welder.due(self.bench):
-                self.event_happened(event)
+            self.welder.weld(self.bench)
+        if self.metering is not None:
+            self.metering.tick()
         if self._held is not None and self._held_for() >= HOLD_S:
             key, self._held = self._held[0], None
             self.bench.undo() if key == Qt.Key.Key_Backspace else self.leave()
@@ -58,14 +61,6 @@ class WeldPage(QWidget):
 
     def _seconds(self) -> float:
         return time.monotonic()
-
-    def event_happened(self, name: str) -> None:
-        """An event of the arc, from a meter or a key."""
-        before = self.bench.passing.state
-        self.bench.happens(name)
-        if before == ARC and self.bench.passing.state != ARC:
-            self.bench.arc_went_out()
-        self.draw()
 
     # --- keys --------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
@@ -93,7 +88,7 @@ class WeldPage(QWidget):
         if self.bench.passing.state == CLEAN:
             self.bench.tap(LOOKS[self.bench.at_look])
         else:
-            self.event_happened(SPACE)
+            self.bench.happens(SPACE)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """The tiles of the keys and of the look; touch anywhere else does nothing."""
@@ -128,6 +123,8 @@ class WeldPage(QWidget):
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
         """Nothing runs behind a page that is gone."""
         self._timer.stop()
+        if self.metering is not None:
+            self.metering.close()
         if self._left is not None:
             self._left()
 
@@ -135,12 +132,14 @@ class WeldPage(QWidget):
     def page(self) -> Page:
         """What is shown now."""
         bench = self.bench
-        lit, read = bench.lit, bench.temperature()
+        lit, read, seen = bench.lit, bench.temperature(), None if self.metering is None else self.metering.seen()
         return Page(width=float(self.width()), height=float(self.height()), passing=bench.passing, now_s=bench.clock(), plan=bench.now.plan, lit=lit,
                     welded=bench.now.welded, guide=bench.guide() if lit is not None else None, marks_mm=self._marks(),
                     asked_mm=0.0 if lit is None else bench.asked_mark_mm(lit), left=bench.left, depth_mm=bench.depth_mm, looked=tuple(sorted(bench.looked)),
                     at_look=bench.at_look, deviations=len(bench.open_deviations), notice=bench.notice, notice_bad=bench.notice_bad, simulated=bench.simulated,
-                    temp_age_s=None if read is None else read[1], holding=self._held_for() / HOLD_S if self._held is not None else 0.0)  # fmt: skip
+                    volts=None if seen is None else seen.volts, amps=None if seen is None else seen.amps,
+                    rod_end_mm=None if seen is None else seen.rod_end_mm, temp_age_s=None if read is None else read[1],
+                    holding=self._held_for() / HOLD_S if self._held is not None else 0.0)  # fmt: skip
 
     def _marks(self) -> tuple[float, ...]:
         """The stops that were laid for the pass, while it is still as it was planned and its hand is asked for nothing else."""

@@ -35,7 +35,8 @@ class Page:
     """What is shown: size, how the pass stands, the plan as it follows, the pass lit, its guidance, marks, and what the hand has set.
 
     `marks_mm` are the stops of the pass from its start; `left` the part left of the last rod, `depth_mm` the depth as it is set;
-    `looked` the tiles that were tapped, `notice` the line over the keys. `simulated` where a simulator welds.
+    `looked` the tiles that were tapped, `notice` the line over the keys. `simulated` where a simulator welds. `volts` and
+    `amps` are what a meter sees, `rod_end_mm` the lengths between which this rod must end for its heat input.
     """
 
     width: float
@@ -56,6 +57,9 @@ class Page:
     notice: str = ""
     notice_bad: bool = False
     simulated: bool = False
+    volts: float | None = None
+    amps: float | None = None
+    rod_end_mm: tuple[float | None, float | None] | None = None
     temp_age_s: float | None = None
     holding: float = 0.0
 
@@ -273,8 +277,15 @@ class _Picture:
         if passing.state != ARC:
             left = say("weld.left", left=Figure(round(100 * page.left), "percent"))
             yield self.text((x0, self.row_y(3.3)), left, SECOND, "soft", face=NARROW, name="left")
-        else:
+        elif page.volts is None or page.amps is None:
             yield self.text((x1, self.row_y(2.7)), f"{say.sized('current', p.amps)}", SECOND, "soft", "end", NARROW_BOLD)
+        else:
+            seen = f"{say.sized('voltage', page.volts)}   {say.sized('current', page.amps)}"
+            yield self.text((x1, self.row_y(2.7)), seen, SECOND, "text", "end", NARROW_BOLD, "seen")
+            if page.rod_end_mm is not None:
+                low, high = page.rod_end_mm
+                must = say("weld.rod_end", window=say.window(low, high, "long_length"))
+                yield self.text((x0, self.row_y(3.3)), must, SECOND, "soft", face=NARROW, name="rod end")
 
     def _looks(self) -> Iterator[Shape]:
         """Five tiles, each tapped no, yes or where."""
@@ -340,6 +351,10 @@ class _Picture:
         share = min(passing.arc_now_s(page.now_s) / max(p.rod.burn_time_s(p.amps), 1e-6), 1.0) if passing.state in UNDER_HOOD else 0.0
         done = length if passing.state in (CLEAN, LOOK, DONE) else begun + share * ahead
         yield Rect((x0, y0, x0 + (x1 - x0) * min(done / length, 1.0), y1), "bead.lit", "", "done")
+        if passing.state == ARC and page.rod_end_mm is not None:
+            low, high = (begun + (0.0 if end is None and i == 0 else length if end is None else end) for i, end in enumerate(page.rod_end_mm))
+            at = [x0 + (x1 - x0) * min(end / length, 1.0) for end in (low, high)]
+            yield Rect((at[0], y0 - 20.0 * u, at[1], y0), "limit", "", "rod end")
         last = -1e9
         for i, t in enumerate(marks):
             x = x0 + (x1 - x0) * t / length

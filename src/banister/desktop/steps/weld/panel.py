@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QListWidget
 
 from banister.core.follow.facts import POSSIBLE_C, Deviation
+from banister.core.follow.metered import KIND_OF_RULE
 from banister.core.follow.rest import followed_said
 from banister.core.remark import Figure, Refused
 from banister.desktop.app.theme import Theme
@@ -13,7 +14,7 @@ from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 from banister.desktop.weld.following import Welded
-from banister.desktop.weld.simulated import SPEEDS
+from banister.desktop.weld.simulated import SPEEDS, TRIAL_FAULTS
 
 DISPOSITIONS = ("accept", "ground", "rewelded", "referred")
 HANDS = ("0.8", "1.0", "1.2")
@@ -34,7 +35,10 @@ class WeldPanel(Panel):
         self.temp.edit.returnPressed.connect(self.take_temperature)
         self.column.addWidget(self.temp)
         self.take = self.button("weld_step.take", self.take_temperature)
+        self.meter_said = self.remark()
+        self.meter = self.button("weld_step.meter", self.choose_meter)
         self.heading(say("weld_step.deviations"), 14)
+        self.no_deviations = self.remark(say("weld_step.no_deviations"))
         self.list = QListWidget()
         self.list.setAccessibleName(say("weld_step.deviations"))
         self.list.setMinimumHeight(90)
@@ -50,6 +54,7 @@ class WeldPanel(Panel):
         self.speed = self.choice("weld_step.speed", {str(speed): say("weld_step.times", n=str(speed)) for speed in SPEEDS})
         self.hand = self.choice("weld_step.hand", {hand: say(f"weld_step.hand.{hand}") for hand in HANDS})
         self.hand.show_choice("1.0")
+        self.amiss = self.choice("weld_step.amiss", {fault: say(f"weld_step.amiss.{fault or 'none'}") for fault in TRIAL_FAULTS})
         self.try_button = self.button("weld_step.simulate", self.simulate)
         self.remark(say("weld_step.caution"))
         self.column.addStretch(1)
@@ -62,7 +67,11 @@ class WeldPanel(Panel):
 
     def simulate(self) -> None:
         """A simulated welder welds the next pass in fast motion, in a trial that is kept nowhere."""
-        self.window().weld(simulate=(float(self.speed.key or "10"), float(self.hand.key or "1.0")))  # type: ignore[attr-defined]
+        self.window().weld(simulate=(float(self.speed.key or "10"), float(self.hand.key or "1.0"), self.amiss.key))  # type: ignore[attr-defined]
+
+    def choose_meter(self) -> None:
+        """Which line the arc meter is on, tried at once."""
+        self.window().open_view("meter")  # type: ignore[attr-defined]
 
     def take_temperature(self) -> None:
         """A temperature that was read at the joint goes into the journal."""
@@ -111,6 +120,11 @@ class WeldPanel(Panel):
         self._deviations = list(welded.told.deviations) if welded is not None else []
         self.list.clear()
         self.list.addItems([self._deviation_said(one) for one in self._deviations])
+        for part in (self.list, self.as_, self.why, self.by, self.dispose_button):
+            part.setVisible(bool(self._deviations))
+        self.no_deviations.setVisible(not self._deviations)
+        line = new.view.meter
+        self.meter_said.setText(say("weld_step.meter_at", line=Figure(line, "name")) if line else say("weld_step.no_meter"))
         self._show_buttons()
 
     def _show_state(self, new: Snapshot, welded: Welded | None) -> None:
@@ -133,7 +147,7 @@ class WeldPanel(Panel):
         self.changed.setVisible(bool(said))
 
     def _deviation_said(self, one: Deviation) -> str:
-        say, kind = self.say, "temperature"
+        say, kind = self.say, KIND_OF_RULE.get(one.rule, "temperature")
         value = say.sized(kind, one.value) if one.value is not None else ""
         limit = say.sized(kind, one.limit) if one.limit is not None else ""
         state = say(f"disposition.{one.as_}") + (f": {one.why}" if one.why else "") if one.as_ in DISPOSITIONS else say("weld_step.open")

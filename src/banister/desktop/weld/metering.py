@@ -1,0 +1,154 @@
+"""A meter behind the page: its samples become arcs, rods and notices of the pass in hand; a meter that is lost leaves the key."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+from banister.core.arc.amiss import HOLE, UNSEEN, UNSURE
+from banister.core.arc.analysis import ArcAnalysis, RodBurnt, Setting
+from banister.core.follow.metered import rod_end_mm
+from banister.core.judge.passes import window_on
+from banister.core.passing import ARC, ARC_OFF, ARC_ON, METER_BACK, METER_LOST
+from banister.core.plan.plan import Pass
+from banister.desktop.weld.bench import LEAST_LEFT, Bench
+from banister.devices.meter import LIVE, ArcMeter
+from banister.devices.trace import Sample
+
+QUIET = (HOLE, UNSEEN, UNSURE)
+"""Notices about the meter, not about the weld: they are in the record of the rod."""
+LOST_S = 1.5
+"""A meter that tells nothing for so long is said to be lost."""
+SHOWN_S = 1.0
+"""Volts and amps are shown as their mean over so long."""
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What the meter shows now: volts, amps, and between which lengths this rod must end for its heat input (None: no such end)."""
+
+    volts: float
+    amps: float
+    rod_end_mm: tuple[float | None, float | None] | None
+
+
+class Metering:
+    """Feeds a bench from a meter."""
+
+    def __init__(self, meter: ArcMeter, bench: Bench) -> None:
+        self.meter, self.bench = meter, bench
+        self.analysis: ArcAnalysis | None = None
+        self._key, self._rod_id, self._whole = "", "", dict[str, float]()
+        """The pass and the rod it was begun for; ampere seconds of a whole rod as they were learnt, by rod."""
+        self._ended: RodBurnt | None = None
+        """The rod that the next record of a rod speaks of, where it is not the one in hand."""
+        self._lost_at, self._is_lost_told = math.inf, False
+        self._volts = self._amps = self._last_t = 0.0
+        bench.rod_figures = self.rod_figures
+        meter.open()
+        if self.is_live:
+            bench.happens(METER_BACK)
+
+    def close(self) -> None:
+        """The meter is let go."""
+        self.meter.close()
+
+    @property
+    def is_live(self) -> bool:
+        """True while it tells."""
+        return self.meter.state == LIVE
+
+    def tick(self) -> None:
+        """Whatever has come since the last time."""
+        now = self.bench.clock()
+        samples = self.meter.poll(now)
+        if self.is_live != self.bench.passing.has_meter:
+            self.bench.happens(METER_BACK if self.is_live else METER_LOST)
+        self._say_state(now)
+        for sample in samples:
+            self._take(sample)
+
+    def _say_state(self, now: float) -> None:
+        """That it tells nothing is said once it lasts, that it is back at once."""
+        if self.is_live:
+            if self._is_lost_told:
+                self.bench.tell(self.bench.say("weld.meter.back"))
+            self._lost_at, self._is_lost_told = math.inf, False
+            return
+        self._lost_at = min(self._lost_at, now)
+        if now - self._lost_at >= LOST_S and not self._is_lost_told:
+            self._is_lost_told = True
+            self.bench.tell(self.bench.say("weld.meter.lost"), bad=True)
+
+    def seen(self) -> Seen | None:
+        """What is to be shown; None while it tells nothing."""
+        if not self.is_live or self.analysis is None:
+            return None
+        p, rod = self.bench.lit, self.analysis.rod
+        end = None if p is None or rod is None else rod_end_mm(self.bench.joint, p, rod.kj, rod.burnt(self.analysis.rod_amp_s))
+        return Seen(self._volts, self._amps, end)
+
+    def rod_figures(self) -> dict[str, Any]:
+        """What the meter knows of the rod that a record speaks of; nothing where it saw none."""
+        analysis = self.analysis
+        if analysis is None:
+            return {}
+        rod = self._ended or analysis.rod
+        if rod is None or rod.arc_s <= 0:
+            return {}
+        return {
+            "arc_s": round(rod.arc_s, 2), "arcs": rod.arcs, "v": round(rod.v_s / rod.arc_s, 2), "a": round(rod.amp_s / rod.arc_s, 1), "kj": round(rod.kj, 2),
+            "amp_s": round(rod.amp_s, 1), "burnt": round(rod.burnt(analysis.rod_amp_s), 3), "filled_s": round(rod.filled_s, 2), "sure": not rod.is_unsure,
+        }  # fmt: skip
+
+    # --- samples -----------------------------------------------------------------------------
+    def _take(self, sample: Sample) -> None:
+        p = self.bench.lit
+        if p is None:
+            return
+        if self.analysis is None or (self.bench.passing.key != self._key and self.bench.passing.state != ARC):
+            self._begin(p)
+        analysis = self.analysis
+        assert analysis is not None
+        was_burning, rods, told = analysis.is_burning, len(analysis.rods), len(analysis.notices)
+        analysis.take(*sample)
+        self._shown(sample)
+        if analysis.is_burning and not was_burning:
+            self._struck(analysis, rods, sample[0])
+        elif was_burning and not analysis.is_burning:
+            self._went_out(analysis, sample[0])
+        for notice in analysis.notices[told:]:
+            if notice.kind not in QUIET:
+                self.bench.noticed(notice.kind, notice.value)
+
+    def _begin(self, p: Pass) -> None:
+        """A pass is begun: a new analysis, which knows what was learnt of the rod."""
+        if self.analysis is not None:
+            self._whole[self._rod_id] = self.analysis.rod_amp_s
+        amps = window_on(self.bench.joint, p, "amps")
+        self._key, self._rod_id, self._ended = self.bench.passing.key, p.rod.id, None
+        self.analysis = ArcAnalysis(Setting(
+            amps=p.amps, volts=p.volts, rod_amp_s=self._whole.get(p.rod.id, p.rod.burn_time_s(p.amps) * p.amps), family=p.rod.family,
+            window=(amps.low, amps.high) if amps.is_set else (None, None),
+        ))  # fmt: skip
+
+    def _struck(self, analysis: ArcAnalysis, rods: int, t: float) -> None:
+        is_new = len(analysis.rods) > rods
+        self._ended = analysis.rods[-1] if is_new else None
+        self.bench.happens(ARC_ON, is_new, at=t)
+        self._ended = None
+
+    def _went_out(self, analysis: ArcAnalysis, t: float) -> None:
+        """The part left of the rod is what its charge leaves."""
+        self.bench.happens(ARC_OFF, at=t)
+        if analysis.rod is not None:
+            left = 1.0 - analysis.rod.burnt(analysis.rod_amp_s)
+            self.bench.left = round(min(left, 0.9), 1) if left > LEAST_LEFT else 0.0
+
+    def _shown(self, sample: Sample) -> None:
+        t, volts, amps, _ = sample
+        share = min(max(t - self._last_t, 0.0) / SHOWN_S, 1.0)
+        self._volts += share * (abs(volts) - self._volts)
+        self._amps += share * (abs(amps) - self._amps)
+        self._last_t = t

@@ -1,0 +1,252 @@
+"""Arc meters: one protocol, and its drivers: on a serial line, simulated, replayed from a trace, none.
+
+A driver never blocks and never raises while it is polled: what fails is its state, and it comes back by itself. It is
+absent (not there), silent (there, and says nothing), live, or faulty (something else answers).
+"""
+
+from __future__ import annotations
+
+import os
+import termios
+import tty
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Protocol
+
+from banister.core.arc.simulated import SimulatedArc
+from banister.devices.line import DeviceClock, LineReader, Reading, encoded
+from banister.devices.trace import Sample
+
+ABSENT, SILENT, LIVE, FAULTY = "absent", "silent", "live", "faulty"
+SILENT_S, RETRY_S, CHUNK, MOST_CHUNKS = 2.0, 1.0, 4096, 64
+"""Without a line for so long a meter is silent; so often it is looked for and asked; so much is read at once."""
+BAUDS = {115200: termios.B115200, 57600: termios.B57600, 38400: termios.B38400, 9600: termios.B9600}
+DEFAULT_BAUD = 115200
+RATES_HZ = {115200: 50.0, 57600: 50.0, 38400: 50.0, 9600: 20.0}
+"""What a line can carry."""
+DEVICE = "arc"
+"""The word an arc meter answers with."""
+
+
+class AlreadyOpen(ValueError):
+    """A driver that is open is not opened again."""
+
+
+class ArcMeter(Protocol):
+    """Tells volts and amps of an arc in time."""
+
+    @property
+    def state(self) -> str:
+        """Absent, silent, live or faulty."""
+
+    def open(self) -> None:
+        """Begin; AlreadyOpen where it has begun. Nothing is read before."""
+
+    def poll(self, now_s: float) -> tuple[Sample, ...]:
+        """The samples since the last time, by the host's clock, rising; none when it is not open."""
+
+    def close(self) -> None:
+        """End; nothing is told any more."""
+
+
+class NoMeter:
+    """There is none: all by key."""
+
+    def __init__(self) -> None:
+        self._is_open = False
+
+    state = ABSENT
+
+    def open(self) -> None:
+        """Begin."""
+        if self._is_open:
+            raise AlreadyOpen
+        self._is_open = True
+
+    def poll(self, now_s: float) -> tuple[Sample, ...]:
+        """Never anything."""
+        return ()
+
+    def close(self) -> None:
+        """End."""
+        self._is_open = False
+
+
+class ReplayMeter:
+    """A recorded trace, told again from the moment it is first polled."""
+
+    def __init__(self, samples: Sequence[Sample]) -> None:
+        self._samples, self._at, self._is_open = samples, 0, False
+        self._begun: float | None = None
+
+    @property
+    def state(self) -> str:
+        """Live until the trace is at its end."""
+        if not self._is_open:
+            return ABSENT
+        return LIVE if self._at < len(self._samples) else SILENT
+
+    def open(self) -> None:
+        """From the start."""
+        if self._is_open:
+            raise AlreadyOpen
+        self._is_open, self._at, self._begun = True, 0, None
+
+    def poll(self, now_s: float) -> tuple[Sample, ...]:
+        """What has come due."""
+        if not self._is_open:
+            return ()
+        if self._begun is None:
+            self._begun = now_s - (self._samples[0][0] if self._samples else 0.0)
+        begun, first = self._begun, self._at
+        while self._at < len(self._samples) and self._samples[self._at][0] + begun <= now_s:
+            self._at += 1
+        return tuple((t + begun, v, a, w) for t, v, a, w in self._samples[first : self._at])
+
+    def close(self) -> None:
+        """End."""
+        self._is_open = False
+
+
+class SimulatedMeter:
+    """What a meter would tell of a simulated arc; `is_plugged` may be taken away and given back."""
+
+    def __init__(self, arc: SimulatedArc) -> None:
+        self.arc, self.is_plugged, self._is_open = arc, True, False
+
+    @property
+    def state(self) -> str:
+        """Live as long as it is plugged in."""
+        return LIVE if self._is_open and self.is_plugged else ABSENT
+
+    def open(self) -> None:
+        """Begin."""
+        if self._is_open:
+            raise AlreadyOpen
+        self._is_open = True
+
+    def poll(self, now_s: float) -> tuple[Sample, ...]:
+        """What the arc did meanwhile; lost where the meter is not plugged in."""
+        if not self._is_open:
+            return ()
+        seen = tuple(self.arc.until(now_s))
+        return seen if self.is_plugged else ()
+
+    def close(self) -> None:
+        """End."""
+        self._is_open = False
+
+
+class SerialMeter:
+    """A meter on a serial line: a real adapter or a pseudo-terminal; looked for and asked again until it answers."""
+
+    def __init__(self, path: Path, baud: int = DEFAULT_BAUD) -> None:
+        self.path, self.baud = path, baud
+        self.answers = ""
+        """What the device calls itself."""
+        self.trouble = ""
+        self._is_open, self._fd, self._asked_at, self._heard_at, self._seq = False, -1, -1e9, -1e9, 0
+        self._reader, self._clock, self._last_t, self._now = LineReader(), DeviceClock(), -1e9, 0.0
+
+    @property
+    def state(self) -> str:
+        """As the last poll found it."""
+        if not self._is_open or self._fd < 0:
+            return ABSENT
+        if self.answers not in ("", DEVICE):
+            return FAULTY
+        return LIVE if self._now - self._heard_at <= SILENT_S else SILENT
+
+    @property
+    def damaged(self) -> int:
+        """Lines that were damaged or lost."""
+        return self._reader.bad + self._reader.lost
+
+    def open(self) -> None:
+        """Begin; a line that is not there yet is looked for."""
+        if self._is_open:
+            raise AlreadyOpen
+        self._is_open, self._asked_at = True, -1e9
+
+    def close(self) -> None:
+        """Stop the device, let the line go."""
+        if self._fd >= 0:
+            self._send("R", 0.0)
+        self._drop()
+        self._is_open = False
+
+    def poll(self, now_s: float) -> tuple[Sample, ...]:
+        """All samples that have come; the line is taken up again where it was lost."""
+        if not self._is_open:
+            return ()
+        self._now = now_s
+        if now_s - self._asked_at >= RETRY_S and (self._fd < 0 or self.state != LIVE):
+            self._asked_at = now_s
+            if self._fd < 0:
+                self._connect()
+            self._send("Q")
+            self._send("R", RATES_HZ[self.baud])
+        found: list[Sample] = []
+        for reading in self._reader.feed(self._read()):
+            self._heard(reading, now_s, found)
+        return tuple(found)
+
+    def _heard(self, reading: Reading, now_s: float, found: list[Sample]) -> None:
+        if reading.kind == "H":
+            self.answers = str(reading.fields[0])
+        elif reading.kind == "E":
+            self.trouble = " ".join(str(value) for value in reading.fields)
+        elif reading.kind == "A":
+            self._heard_at = now_s
+            volts, amps, *watts = (float(value) for value in reading.fields)
+            self._last_t = max(self._clock.host(reading.ms, now_s), self._last_t + 1e-3)
+            found.append((self._last_t, volts, amps, watts[0] if watts else None))
+
+    # --- the line ----------------------------------------------------------------------------
+    def _connect(self) -> None:
+        try:
+            fd = os.open(self.path, os.O_RDWR | os.O_NOCTTY | os.O_NONBLOCK)
+        except OSError:
+            return
+        try:
+            tty.setraw(fd, termios.TCSANOW)
+            settings = termios.tcgetattr(fd)
+            settings[4] = settings[5] = BAUDS[self.baud]
+            settings[6][termios.VMIN], settings[6][termios.VTIME] = 1, 0
+            termios.tcsetattr(fd, termios.TCSANOW, settings)
+        except (termios.error, OSError):
+            os.close(fd)
+            return
+        self._fd, self.answers, self._reader, self._clock = fd, "", LineReader(), DeviceClock()
+
+    def _drop(self) -> None:
+        if self._fd >= 0:
+            os.close(self._fd)
+        self._fd = -1
+
+    def _send(self, kind: str, *fields: float) -> None:
+        if self._fd < 0:
+            return
+        self._seq = (self._seq + 1) % 10_000
+        try:
+            os.write(self._fd, encoded(Reading(kind, self._seq, 0, fields)))
+        except BlockingIOError:
+            return
+        except OSError:
+            self._drop()
+
+    def _read(self) -> bytes:
+        """What waits on the line, as far as it is not endless; a line that is at its end is let go."""
+        parts: list[bytes] = []
+        while self._fd >= 0 and len(parts) < MOST_CHUNKS:
+            try:
+                part = os.read(self._fd, CHUNK)
+            except BlockingIOError:
+                break
+            except OSError:
+                part = b""
+            if not part:
+                self._drop()
+                break
+            parts.append(part)
+        return b"".join(parts)

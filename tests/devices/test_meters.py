@@ -1,0 +1,196 @@
+"""Every driver of a meter held to the same promises; the simulated arc held to its own truth; a device in a process of its own."""
+
+from __future__ import annotations
+
+import itertools
+import os
+import subprocess
+import sys
+import time
+import tty
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import pytest
+
+from banister.core.arc.analysis import ArcAnalysis, Setting
+from banister.core.arc.simulated import FAULTS, SimulatedArc
+from banister.devices.meter import ABSENT, FAULTY, LIVE, SILENT, AlreadyOpen, ArcMeter, NoMeter, ReplayMeter, SerialMeter, SimulatedMeter
+from banister.devices.line import Reading, encoded
+from banister.devices.station import SimulatedStation
+from banister.devices.trace import Sample
+
+ROD_AMP_S = 8315.1
+
+
+def arc(seed: int = 1, **also: object) -> SimulatedArc:
+    found = SimulatedArc(118.0, ROD_AMP_S, 3.2, "basic", seed, **also)  # type: ignore[arg-type]
+    found.strike(1.0)
+    return found
+
+
+@dataclass
+class Rig:
+    """A driver and what is behind it: `step` lets its source go on to a time, `unplug` takes it away, `plug` gives it back."""
+
+    meter: ArcMeter
+    step: Callable[[float], None] = lambda t: None
+    unplug: Callable[[], None] | None = None
+    plug: Callable[[], None] | None = None
+    sent: list[int] = field(default_factory=lambda: [0])
+
+
+class Line:
+    """A pseudo-terminal with a simulated meter at its other end; its path is a link, which survives being plugged in anew."""
+
+    def __init__(self, path: Path) -> None:
+        self.path, self.station, self.sent = path, SimulatedStation(arc()), [0]
+        self.plug()
+
+    def plug(self) -> None:
+        self.ours, self.theirs = os.openpty()
+        tty.setraw(self.theirs)
+        os.set_blocking(self.ours, False)
+        self.path.unlink(missing_ok=True)
+        self.path.symlink_to(os.ttyname(self.theirs))
+        self.station.is_asked = False
+
+    def unplug(self) -> None:
+        os.close(self.ours)
+        os.close(self.theirs)
+        self.path.unlink()
+
+    def step(self, t: float) -> None:
+        if not self.path.is_symlink():
+            for _ in self.station.until(t):
+                pass
+            return
+        try:
+            out = self.station.hears(os.read(self.ours, 4096))
+        except BlockingIOError:
+            out = b""
+        lines = list(self.station.until(t))
+        self.sent[0] += len(lines)
+        os.write(self.ours, out + b"".join(lines))
+
+
+@pytest.fixture(params=["serial", "simulated", "replay", "none"])
+def rig(request: pytest.FixtureRequest, tmp_path: Path) -> Iterator[Rig]:
+    if request.param == "serial":
+        line = Line(tmp_path / "meter")
+        yield Rig(SerialMeter(line.path), line.step, line.unplug, line.plug, line.sent)
+    elif request.param == "simulated":
+        meter = SimulatedMeter(arc())
+        yield Rig(meter, unplug=lambda: setattr(meter, "is_plugged", False), plug=lambda: setattr(meter, "is_plugged", True))
+    elif request.param == "replay":
+        yield Rig(ReplayMeter(tuple(arc().until(60.0))))
+    else:
+        yield Rig(NoMeter())
+
+
+def polled(rig: Rig, begin: float, end: float, each: float = 0.1) -> list[Sample]:
+    found: list[Sample] = []
+    for k in range(1, round((end - begin) / each) + 1):
+        t = begin + k * each
+        rig.step(t)
+        found += rig.meter.poll(t)
+    return found
+
+
+def test_a_driver_keeps_its_promises(rig: Rig) -> None:
+    assert rig.meter.poll(0.0) == () and rig.meter.state == ABSENT, "nothing is read before it is opened"
+    rig.meter.open()
+    with pytest.raises(AlreadyOpen):
+        rig.meter.open()
+    samples = polled(rig, 0.0, 20.0)
+    times = [t for t, *_ in samples]
+    assert all(a < b for a, b in itertools.pairwise(times)), "times never go back"
+    assert all(abs(v) <= 150 and abs(a) <= 1500 for _, v, a, _ in samples)
+    if isinstance(rig.meter, NoMeter):
+        assert not samples and rig.meter.state == ABSENT
+    else:
+        assert rig.meter.state == LIVE and len(samples) >= 19.5 * 50
+        assert isinstance(rig.meter, SerialMeter) is False or (len(samples) == rig.sent[0] and rig.meter.damaged == 0), "nothing is lost at ten looks a second"
+    rig.meter.close()
+    assert rig.meter.poll(21.0) == () and rig.meter.state == ABSENT
+    rig.meter.open()
+    rig.meter.close()
+
+
+def test_unplugged_is_absent_and_comes_back_by_itself(rig: Rig) -> None:
+    if rig.unplug is None or rig.plug is None:
+        pytest.skip("nothing to unplug")
+    rig.meter.open()
+    polled(rig, 0.0, 3.0)
+    assert rig.meter.state == LIVE
+    rig.unplug()
+    assert polled(rig, 3.0, 5.0) == [] and rig.meter.state == ABSENT
+    rig.plug()
+    assert polled(rig, 5.0, 9.0) and rig.meter.state == LIVE
+    rig.meter.close()
+
+
+def test_a_line_that_is_silent_or_something_else_says_so(tmp_path: Path) -> None:
+    line = Line(tmp_path / "meter")
+    meter = SerialMeter(line.path)
+    meter.open()
+    meter.poll(0.0)
+    assert meter.state == SILENT
+    asked = os.read(line.ours, 4096)
+    assert b">Q 1 0 #" in asked and b">R 2 0 50 #" in asked
+    os.write(line.ours, b"noise\n>A 1 1 23" + encoded(Reading("H", 1, 5, ("oven", "1", 1.0, "x", "y"))) + encoded(Reading("E", 1, 6, ("cold", "start"))))
+    assert meter.poll(0.5) == () and meter.state == FAULTY and meter.answers == "oven" and meter.trouble == "cold start"
+    os.write(line.ours, encoded(Reading("H", 2, 7, ("arc", "1", 50.0, "x", "y"))) + encoded(Reading("A", 1, 900, (-23.4, -118.0))))
+    assert meter.poll(1.0) == ((1.0, -23.4, -118.0, None),) and meter.state == LIVE
+    meter.poll(3.5)
+    assert meter.state == SILENT, "after two seconds without a line"
+    meter.close()
+    assert b">R " in os.read(line.ours, 4096), "a meter that is let go is told to stop"
+
+
+@pytest.mark.parametrize("fault", ["", *FAULTS])
+def test_the_simulated_arc_is_analysed_as_it_was(fault: str) -> None:
+    made = arc(3, faults=frozenset({fault} - {""}))
+    analysis = ArcAnalysis(Setting(amps=118.0, volts=23.5, rod_amp_s=ROD_AMP_S))
+    for _ in range(2):
+        while not made.is_free:
+            for sample in made.until(made.t + 5.0):
+                analysis.take(*sample)
+        made.strike(made.t + 10.0)
+    kinds = {n.kind for n in analysis.notices}
+    wanted = {"drift": "drift", "long": "long_arc", "stuck": "sticking", "negative": "polarity", "clamp": "clamp_off"}.get(fault)
+    assert (wanted in kinds) if wanted else not kinds - {"hole"}, kinds
+    if fault != "clamp":
+        assert len(analysis.all_rods) == 2
+        assert sum(r.joules for r in analysis.all_rods) == pytest.approx(sum(t.joules for t in made.truths), rel=0.006)
+        stuck_s = 1.2 if fault == "stuck" else 0.0
+        assert sum(r.arc_s for r in analysis.all_rods) == pytest.approx(sum(t.off_s - t.on_s for t in made.truths) - stuck_s, rel=0.006)
+
+
+def test_the_same_seed_gives_the_same_samples() -> None:
+    one, same, other = (tuple(arc(seed).until(5.0)) for seed in (4, 4, 5))
+    assert one == same and one != other
+
+
+def test_a_simulated_meter_runs_as_a_process_of_its_own() -> None:
+    command = [sys.executable, "-m", "banister", "simulate", "meter", "--seed", "4", "--seconds", "20"]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
+        assert process.stdout is not None
+        path = Path(process.stdout.readline().strip())
+        assert "SIMULATED" in process.stdout.readline()
+        meter = SerialMeter(path)
+        meter.open()
+        samples: list[Sample] = []
+        until = time.monotonic() + 10.0
+        while len(samples) < 120 and time.monotonic() < until:
+            samples += meter.poll(time.monotonic())
+            time.sleep(0.02)
+        assert len(samples) >= 120 and meter.state == LIVE and meter.damaged == 0
+        assert 45.0 < (len(samples) - 20) / (samples[-1][0] - samples[20][0]) < 55.0, "fifty a second"
+        process.terminate()
+        process.wait(5)
+        for _ in range(3):
+            meter.poll(time.monotonic())
+        assert meter.state == ABSENT
+        meter.close()
