@@ -43,20 +43,21 @@ def stacked(pictures: list[QPixmap]) -> QPixmap:
 def weld_page(window: MainWindow, stacked_: Callable[[list[QPixmap]], QPixmap]) -> QPixmap:
     """The page at the joint before the arc, under it, and at the look after it, with a simulated welder."""
     app, now = QApplication.instance(), [0.0]
-    window.weld(simulate=(10.0, 1.1))
+    window.weld(simulate=(10.0, 1.1, ""))
     page = window.opened["weld"]
     page.resize(1280, 800)
+    page._timer.stop()
     page.bench.clock = lambda: now[0]
     page.bench.begin_next()
+    page.welder.meter.arc.t = now[0]
     page.bench.temp(118.0)
-    page.welder._next_s = 0.0
     found = []
 
     def until(*states: str) -> None:
         for _ in range(5000):
             now[0] += 1.0
             page._tick()
-            if page.bench.passing.state in states and (states != ("change",) or page.welder._rods_left <= 0):
+            if page.bench.passing.state in states and (states != ("change",) or page.welder.rods_left <= 1e-6):
                 return
 
     def taken() -> None:
@@ -66,7 +67,9 @@ def weld_page(window: MainWindow, stacked_: Callable[[list[QPixmap]], QPixmap]) 
 
     taken()
     until("arc")
-    now[0] += 40.0
+    for _ in range(40):
+        now[0] += 1.0
+        page._tick()
     taken()
     until("change")
     page.bench.enter()

@@ -52,6 +52,7 @@ class WeldPanel(Panel):
         self.heading(say("weld_step.try"), 14)
         self.remark(say("weld_step.try.how"))
         self.speed = self.choice("weld_step.speed", {str(speed): say("weld_step.times", n=str(speed)) for speed in SPEEDS})
+        self.speed.show_choice("10")
         self.hand = self.choice("weld_step.hand", {hand: say(f"weld_step.hand.{hand}") for hand in HANDS})
         self.hand.show_choice("1.0")
         self.amiss = self.choice("weld_step.amiss", {fault: say(f"weld_step.amiss.{fault or 'none'}") for fault in TRIAL_FAULTS})
