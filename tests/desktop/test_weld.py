@@ -335,3 +335,15 @@ def test_what_stands_on_the_page_keeps_inside_it(page: WeldPage, qtbot: QtBot, c
                 left = shape.at[0] - {"start": 0.0, "middle": wide / 2, "end": wide}[shape.anchor]
                 assert left >= x0 - 1 and left + wide <= x1 + 1 and y0 <= shape.at[1] <= y1, (page.bench.passing.state, shape.text)
         assert max(t.size for t in shapes_of(page.picture.drawing) if isinstance(t, Text)) >= HEAD_TEXT * min(size[1] / 1080, size[0] / 1640)
+
+
+def test_how_long_to_wait_is_predicted_from_what_was_welded(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
+    assert page.bench.ready_in() is None
+    for _ in range(3):
+        weld_pass(page, qtbot, clock)
+    found = page.bench.ready_in()
+    assert found is not None and found.late_s > 120 and "predicted: wait" in words(page) and "not known" in words(page)
+    page.bench.temp(round(max(found.now_c, page.bench.limits.interpass_c + 10)))
+    assert page.bench.passing.state == "hot" and "ready in" in words(page) and "Wait; measure again." in words(page)
+    clock.s += found.late_s + 600.0
+    assert page.bench.ready_in().late_s < 0 and "ready in" not in words(page), "time has passed: it is to be measured"

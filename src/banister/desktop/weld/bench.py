@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
@@ -14,8 +15,10 @@ from banister.core.follow.course import Follower
 from banister.core.follow.facts import Deviation, Learnt, Told, told, with_depth_refused
 from banister.core.follow.metered import Left, left_by_pass, left_by_rod
 from banister.core.follow.rest import Followed, followed_said
+from banister.core.follow.warmth import warmth_of
 from banister.core.guide.of_pass import Guide, guide_of
-from banister.core.heat.thermal import Limits
+from banister.core.heat.countdown import Countdown, countdown
+from banister.core.heat.thermal import Limits, fin_of
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record, corrected
 from banister.core.passing import (
@@ -32,6 +35,11 @@ TEMP_HOLDS_S = 900.0
 """A temperature read longer ago than this is not known any more."""
 ASK_OFF = 0.08
 """A depth is asked for before the cap, before the last fill layer, and where rods tell so much off."""
+
+
+def _age_s(record: Record) -> float:
+    """How long ago a record was written, by the wall's clock."""
+    return datetime.now().timestamp() - datetime.fromisoformat(record.t).timestamp()
 
 
 class Writer(Protocol):
@@ -58,6 +66,9 @@ class Bench:
         self._past: list[tuple[Passing, int]] = []
         """States before each event that wrote something, with how many records there were."""
         self._seen: tuple[Record, ...] | None = None
+        self._told_at = 0.0
+        """When the last record was written, by this clock."""
+        self._cooling: tuple[tuple[Record, ...], Countdown | None] | None = None
         self.facts, self.now, self.known = Told(), Followed(follower.plan, ()), Learnt({}, {})
         self.read()
         self.resume()
@@ -67,6 +78,7 @@ class Bench:
         """Fold the journal where it has grown."""
         records = self._records()
         if records is not self._seen:
+            self._told_at = self.clock() - (_age_s(records[-1]) if self._seen is None and records else 0.0)
             self._seen = records
             self.facts = told(corrected(records).records, self.joint.id)
             self.now, self.known = self.follower.after(self.facts)
@@ -102,8 +114,24 @@ class Bench:
         if not found:
             return None
         record, c = found[-1]
-        age = datetime.now().timestamp() - datetime.fromisoformat(record.t).timestamp()
+        age = _age_s(record)
         return (c, age) if 0 <= age <= TEMP_HOLDS_S else None
+
+    def ready_in(self) -> Countdown | None:
+        """When the joint is down to its interpass limit, its times as seconds from now; None where no limit is set, or nothing is welded."""
+        records = self._seen or ()
+        if self._cooling is None or self._cooling[0] is not records:
+            self._cooling = records, self._counted(records)
+        found, since = self._cooling[1], self.clock() - self._told_at
+        return None if found is None else replace(found, early_s=found.early_s - since, likely_s=found.likely_s - since, late_s=found.late_s - since)
+
+    def _counted(self, records: tuple[Record, ...]) -> Countdown | None:
+        """By the journal's own clock: seconds from its last record."""
+        joint, plan = self.joint, self.now.plan
+        if self.limits is None or not math.isfinite(self.limits.interpass_c):
+            return None
+        warmth = warmth_of(corrected(records).records, joint.id, self.facts.passes, plan)
+        return countdown(joint, fin_of(joint, plan), warmth.passes, warmth.readings, self.clock() - self._told_at) if warmth.passes else None
 
     # --- what happens ------------------------------------------------------------------------
     def resume(self) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -28,13 +29,13 @@ TRIAL_SIZE = (1280, 800)
 class Trial:
     """Records of a trial: kept in the page alone, gone with it."""
 
-    def __init__(self, records: tuple[Record, ...]) -> None:
-        self.records = records
+    def __init__(self, records: tuple[Record, ...], clock: Callable[[], float]) -> None:
+        self.records, self._clock = records, clock
 
     def write(self, kind: str, joint: str = "", key: str = "", **data: Any) -> Record | None:
         """One record, in the page alone."""
         t = datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%S.000Z")
-        record = Record(n=len(self.records) + 1, t=t, m=time.monotonic(), b="trial", k=kind, j=joint, p=key, d=data)
+        record = Record(n=len(self.records) + 1, t=t, m=self._clock(), b="trial", k=kind, j=joint, p=key, d=data)
         self.records = (*self.records, record)
         return record
 
@@ -56,9 +57,11 @@ def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> 
         bench = Bench(now.joint, follower, limits, window.logbook, lambda: store.records, time.monotonic, store.say)
         metering = Metering(SerialMeter(Path(store.view.meter), store.view.meter_baud), bench) if store.view.meter else None
     else:
-        trial, (speed, hand, fault) = Trial(store.records), simulate
+        speed, hand, fault = simulate
+        clock = FastClock(time.monotonic, speed)
+        trial = Trial(store.records, clock)
         welder = SimulatedWelder(hand, speed, fault)
-        bench = Bench(now.joint, follower, limits, trial, lambda: trial.records, FastClock(time.monotonic, speed), store.say, simulated=True)
+        bench = Bench(now.joint, follower, limits, trial, lambda: trial.records, clock, store.say, simulated=True)
         metering = Metering(welder.meter, bench)
     page = WeldPage(bench, metering, welder, left=lambda: store.look(step="weld"))
     page.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)

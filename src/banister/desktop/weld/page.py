@@ -11,7 +11,7 @@ from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent, QPainter, QPaintE
 from PySide6.QtWidgets import QWidget
 
 from banister.core.drawing.charts.weld_picture import LOOKS, Page, WeldPicture, weld_picture
-from banister.core.passing import ARC, ARC_OFF, CLEAN, LEAVE, SPACE, TICK
+from banister.core.passing import ARC, ARC_OFF, BEFORE, CLEAN, LEAVE, SPACE, TICK
 from banister.core.stops.of_plan import JointStops
 from banister.desktop.app.theme import DARK_THEME
 from banister.desktop.canvas.painting import of_chart, paint
@@ -138,7 +138,8 @@ class WeldPage(QWidget):
                     asked_mm=0.0 if lit is None else bench.asked_mark_mm(lit), left=bench.left, depth_mm=bench.depth_mm, looked=tuple(sorted(bench.looked)),
                     at_look=bench.at_look, deviations=len(bench.open_deviations), notice=bench.notice, notice_bad=bench.notice_bad, simulated=bench.simulated,
                     volts=None if seen is None else seen.volts, amps=None if seen is None else seen.amps,
-                    rod_end_mm=None if seen is None else seen.rod_end_mm, temp_age_s=None if read is None else read[1],
+                    rod_end_mm=None if seen is None else seen.rod_end_mm,
+                    ready_in=bench.ready_in() if bench.passing.state in BEFORE else None, temp_age_s=None if read is None else read[1],
                     holding=self._held_for() / HOLD_S if self._held is not None else 0.0)  # fmt: skip
 
     def _marks(self) -> tuple[float, ...]:

@@ -15,6 +15,8 @@ from banister.core.drawing.plates import extent_of, plate_shapes, reach_of
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.drawing.section import pass_label
 from banister.core.guide.of_pass import Guide
+from banister.core.heat.countdown import Countdown
+from banister.core.heat.spread import band_said
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
 from banister.core.passing import ARC, CHANGE, CLEAN, COLD, DONE, GAP, HOT, LOOK, READY, STOPPED, Passing
@@ -36,7 +38,8 @@ class Page:
 
     `marks_mm` are the stops of the pass from its start; `left` the part left of the last rod, `depth_mm` the depth as it is set;
     `looked` the tiles that were tapped, `notice` the line over the keys. `simulated` where a simulator welds. `volts` and
-    `amps` are what a meter sees, `rod_end_mm` the lengths between which this rod must end for its heat input.
+    `amps` are what a meter sees, `rod_end_mm` the lengths between which this rod must end for its heat input; `ready_in`
+    is when the joint is predicted to be down to its interpass limit, in seconds from now.
     """
 
     width: float
@@ -60,6 +63,7 @@ class Page:
     volts: float | None = None
     amps: float | None = None
     rod_end_mm: tuple[float | None, float | None] | None = None
+    ready_in: Countdown | None = None
     temp_age_s: float | None = None
     holding: float = 0.0
 
@@ -233,6 +237,12 @@ class _Picture:
         if page.passing.state in (HOT, COLD):
             limit = page.passing.high_c if page.passing.state == HOT else page.passing.low_c
             yield from self._row(1.0, say("weld.now"), say.units.text("temperature", page.passing.temp_c or 0.0), say.units.unit("temperature"))
+            wait = self._wait()
+            if page.passing.state == HOT and wait and page.ready_in is not None:
+                yield from self._row(2.0, say("weld.ready_in"), f"{max(page.ready_in.likely_s / 60, 1.0):.0f}", say("weld.minutes"))
+                do = say("weld.wait_band", band=wait)
+                yield self.text((self.middle + 20 * self.u, self.row_y(3.0)), do, 50.0, "outside", face=NARROW, name="wait")
+                return
             yield from self._row(2.0, say("weld.most" if page.passing.state == HOT else "weld.least"), say.units.text("temperature", limit or 0.0),
                                  say.units.unit("temperature"))  # fmt: skip
             yield self.text((self.middle + 20 * self.u, self.row_y(3.0)), say(f"weld.{page.passing.state}.do"), 50.0, "outside", face=NARROW)
@@ -244,6 +254,11 @@ class _Picture:
         yield from self._row(1.75, say(word), say.units.text("long_length", mark), say.units.unit("long_length"))
         yield from self._row(2.75, say("weld.one_rod"), f"{rod_s:.0f}", say("weld.seconds"))
         yield from self._cue(3.55)
+
+    def _wait(self) -> str:
+        """The band of minutes it is still too hot, as the coolings predict; '' where it is not, or nothing is predicted."""
+        found = self.page.ready_in
+        return "" if found is None or found.contradicted or found.late_s <= 0 else band_said((max(found.early_s, 0.0), found.late_s), self.say)
 
     def _cue(self, n: float) -> Iterator[Shape]:
         guide = self.page.guide
@@ -331,7 +346,9 @@ class _Picture:
         if passing.state in (READY, COLD, HOT):
             gate = passing.state if known else "unknown"
             style = "limit" if gate == READY else "outside"
-            yield self.text((page.width - self.edge, y), say(f"weld.gate.{gate}"), SECOND, style, "end", BOLD, "gate")
+            wait = "" if known else self._wait()
+            said = say("weld.gate.wait", band=wait) if wait else say(f"weld.gate.{gate}")
+            yield self.text((page.width - self.edge, y), said, SECOND, style, "end", NARROW_BOLD if wait else BOLD, "gate")
 
     def rail(self) -> Iterator[Shape]:
         """The weld along its length with the mark of every rod; welded as far as it is."""

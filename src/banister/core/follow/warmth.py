@@ -1,0 +1,62 @@
+"""What the journal says of a joint's heat: its passes in time with the energy of their arcs, and the temperatures that were read."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from banister.core.follow.facts import PassFacts
+from banister.core.heat.cooling import Work
+from banister.core.heat.countdown import Welded
+from banister.core.journal import Record
+from banister.core.plan.plan import Plan
+
+SHORTEST_S = 10.0
+
+
+@dataclass(frozen=True, slots=True)
+class Warmth:
+    """Passes and readings (s, degC), their seconds counted from the last record of the journal (so most are negative)."""
+
+    passes: tuple[Welded, ...]
+    readings: tuple[tuple[float, float], ...]
+
+
+def warmth_of(records: Iterable[Record], joint: str, facts: Mapping[str, PassFacts], plan: Plan) -> Warmth:
+    """A joint's heat by its records (after corrections).
+
+    The energy of a pass is that of its meter; without one, the planned volts and amps over the time of its arcs.
+    """
+    kept = tuple(records)
+    if not kept:
+        return Warmth((), ())
+    last = kept[-1]
+    begun, ended, readings = dict[str, float](), dict[str, float](), list[tuple[float, float]]()
+    for r in kept:
+        if r.j != joint:
+            continue
+        at = _seconds_after(last, r)
+        if r.k == "pass-begun":
+            begun.setdefault(r.p, at)
+        elif r.k in ("rod", "pass-ended"):
+            ended[r.p] = at
+        elif r.k == "temp" and isinstance(r.d.get("c"), int | float):
+            readings.append((at, float(r.d["c"])))
+    planned = {p.key: p for p in plan.passes}
+    passes: list[Welded] = []
+    for key, at in begun.items():
+        one, p = facts.get(key), planned.get(key)
+        if one is None or p is None or key not in ended:
+            continue
+        kj = one.energy_kj if one.energy_kj is not None else p.volts * p.amps * sum(one.arc_s) / 1000.0
+        joules_a_metre = p.efficiency * kj * 1000.0 / (p.length_mm / 1000.0)
+        passes.append(Welded(at, Work(key, max(ended[key] - at, SHORTEST_S), 0.0, joules_a_metre)))
+    return Warmth(tuple(sorted(passes, key=lambda one: one.at_s)), tuple(readings))
+
+
+def _seconds_after(last: Record, r: Record) -> float:
+    """Seconds of a record after the last one: by the boot's clock where both are of one boot, else by the wall's."""
+    if r.b == last.b:
+        return r.m - last.m
+    return datetime.fromisoformat(r.t).timestamp() - datetime.fromisoformat(last.t).timestamp()

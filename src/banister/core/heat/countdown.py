@@ -1,0 +1,104 @@
+"""The countdown at the joint: coolings that walk along with what was really welded, weighed by what was read, say when the next pass may start.
+
+No fit: every reading makes the coolings that disagree with it count less, and one wild reading does not kill the right ones.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from statistics import NormalDist
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from banister.core.heat.cooling import Cooling, Variants, Work
+from banister.core.heat.fin import Fin
+from banister.core.joint.joint import Joint
+
+if TYPE_CHECKING:
+    from banister.core.heat.fin import Floats
+
+COOLINGS = 256
+LOSS_SPREAD, HEAT_SPREAD = 0.25, 0.10
+"""How far the loss and the heat that enters may be off, as spreads of their logarithms (shop figures)."""
+READ_K, READ_SHARE = 4.0, 0.04
+"""How sure a reading is, K, and how sure the model, as a share of the rise over the air (shop figures)."""
+FITS_NONE = (1.0 + 3.0**2 / 4.0) ** -2.5
+"""A reading three spreads off the coolings, as they were weighed before it, fits none of them."""
+SHARES = (0.1, 0.5, 0.9)
+STEPS = (0.7548776662466927, 0.5698402909980532)
+"""Steps of a grid that fills a square evenly (powers of the inverse of the plastic number)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Welded:
+    """A pass that was welded: from when (s on the history's clock), and as heat sees it."""
+
+    at_s: float
+    work: Work
+
+
+@dataclass(frozen=True, slots=True)
+class Countdown:
+    """When every place is at most at the interpass limit: early, likely and late end of the band, s on the history's clock; `now_c` likely now.
+
+    `contradicted` is true where the last reading fits none of the coolings that fitted those before: then nothing is predicted.
+    """
+
+    early_s: float
+    likely_s: float
+    late_s: float
+    now_c: float
+    contradicted: bool = False
+
+
+def spread_evenly() -> Variants:
+    """The coolings: loss and heat off by their spreads, on a fixed grid; paces as they were."""
+    k = np.arange(1, COOLINGS + 1)
+    at = [(0.5 + step * k) % 1.0 for step in STEPS]
+    z = [np.array([NormalDist().inv_cdf(float(share)) for share in column]) for column in at]
+    return Variants(np.exp(LOSS_SPREAD * z[0]), np.exp(HEAT_SPREAD * z[1]), np.ones(COOLINGS))
+
+
+def countdown(joint: Joint, fin: Fin, passes: Sequence[Welded], readings: Sequence[tuple[float, float]], now_s: float) -> Countdown | None:
+    """When the joint is down to its interpass limit, by passes in the order they were welded and readings (s, degC); None before the first pass.
+
+    A reading under the arc, or before the first pass, says nothing here and is passed over. Times are infinite where it never cools so far.
+    """
+    if not passes:
+        return None
+    cooling, weights = Cooling(joint, fin, spread_evenly()), np.ones(COOLINGS)
+    cooling.now_s = np.full(COOLINGS, passes[0].at_s)
+    waiting, contradicted = sorted(readings), False
+    for i, one in enumerate(passes):
+        cooling.carry_to(one.at_s)
+        cooling.weld(one.work)
+        ends = one.at_s + one.work.duration_s
+        until = passes[i + 1].at_s if i + 1 < len(passes) else math.inf
+        for at, read in waiting:
+            if ends <= at <= min(until, now_s):
+                cooling.carry_to(at)
+                agreement = _agreement(cooling, read)
+                contradicted = bool(weights @ agreement < FITS_NONE * weights.sum())
+                weights = weights * agreement
+    cooling.carry_to(now_s)
+    ready = now_s + cooling.ready_s()
+    now_c = cooling.temps(cooling.reading).max(axis=1)
+    early, likely, late = (_at(ready, weights, share) for share in SHARES)
+    return Countdown(early, likely, late, _at(now_c, weights, 0.5), contradicted)
+
+
+def _agreement(cooling: Cooling, read_c: float) -> Floats:
+    """How much a reading says for every cooling (Student's t with four degrees, so that one wild reading does not decide)."""
+    model = cooling.temps(cooling.reading).max(axis=1)
+    z = (read_c - model) / np.hypot(READ_K, READ_SHARE * np.maximum(model - cooling.joint.heat.air_c, 0.0))
+    return np.asarray((1.0 + z * z / 4.0) ** -2.5)
+
+
+def _at(values: Floats, weights: Floats, share: float) -> float:
+    """The value below which a share of the weight lies."""
+    order = np.argsort(values)
+    held = np.cumsum(weights[order])
+    return float(values[order][np.searchsorted(held, share * held[-1])])
