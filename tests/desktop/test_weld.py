@@ -150,10 +150,11 @@ def test_a_wrong_key_is_taken_back_and_what_was_left_is_taken_up(demo: MainWindo
     assert page.bench.passing.state == "clean"
     page.bench.undo()
     assert page.bench.passing.state in ("gap", "change") and page.bench.facts.ended == () and "Taken back" in page.bench.notice
-    rods = len(page.bench.facts.passes[page.bench.passing.key].arc_s)
+    rods, in_hand = len(page.bench.facts.passes[page.bench.passing.key].arc_s), page.bench.passing.arc_s
     page.leave()
     again = opened(demo, clock)
     assert again.bench.passing.state == "stopped" and again.bench.passing.rods == rods and again.bench.lit.number == 1
+    assert again.bench.passing.arc_s == pytest.approx(in_hand) and in_hand > 0, "the rod in hand is kept"
     weld_pass(again, qtbot, clock)
     assert again.bench.facts.ended == (page_key(again, 0),)
 

@@ -13,6 +13,7 @@ from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.arc.amiss import HOLE, UNSURE
 from banister.core.arc.analysis import ArcAnalysis, Setting, scanned
 from banister.core.remark import Figure, fault
+from banister.core.rods.rod import Rod
 from banister.core.words import Speech
 from banister.devices.trace import Trace, read_trace
 from banister.job.reading import FileFault
@@ -25,22 +26,33 @@ def add_parser(commands: Any, say: Speech) -> None:
     """Add `arc` to the command line."""
     p = described(commands, "arc", say)
     p.add_argument("trace", type=Path, metavar="TRACE")
-    p.add_argument("--rod", default="E7018-3.2x350", metavar="ID", help=say("cli.arc.rod"))
-    p.add_argument("--amps", type=float, metavar="A", help=say("cli.arc.amps"))
+    ask_rod_and_amps(p, say)
     p.add_argument("--window", metavar="LOW..HIGH", help=say("cli.arc.window"))
     p.add_argument("--negative", action="store_true", help=say("cli.arc.negative"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
 
-def run(a: argparse.Namespace, desk: Desk) -> int:
-    """Analyse and print."""
+def ask_rod_and_amps(p: argparse.ArgumentParser, say: Speech) -> None:
+    """Which rod burns, and at what."""
+    p.add_argument("--rod", default="E7018-3.2x350", metavar="ID", help=say("cli.arc.rod"))
+    p.add_argument("--amps", type=float, metavar="A", help=say("cli.arc.amps"))
+
+
+def rod_and_amps(a: argparse.Namespace, desk: Desk) -> tuple[Rod, float]:
+    """The rod of the catalogue that was asked for, and the amps, its own unless said."""
     rod = desk.library.rods_by_id.get(a.rod)
     if rod is None:
         raise UsageFault("cli.fault.arc.rod", text=a.rod)
     amps = rod.amps if a.amps is None else a.amps
     if not 10.0 <= amps <= 1000.0:
         raise UsageFault("cli.fault.arc.amps", text=f"{amps:g}")
+    return rod, amps
+
+
+def run(a: argparse.Namespace, desk: Desk) -> int:
+    """Analyse and print."""
+    rod, amps = rod_and_amps(a, desk)
     try:
         trace = read_trace(a.trace)
     except OSError as error:

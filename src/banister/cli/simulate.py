@@ -9,22 +9,23 @@ import time
 import tty
 from typing import Any
 
+from banister.cli.arc import ask_rod_and_amps, rod_and_amps
 from banister.cli.describe import described
 from banister.cli.desk import Desk
-from banister.cli.errors import INSIDE, UsageFault
+from banister.cli.errors import INSIDE
 from banister.core.arc.simulated import FAULTS, SimulatedArc
+from banister.core.words import Speech
 from banister.devices.station import SimulatedStation
 
 DEVICES = ("meter",)
 STEP_S = 0.05
 
 
-def add_parser(commands: Any, say: Any) -> None:
+def add_parser(commands: Any, say: Speech) -> None:
     """Add `simulate` to the command line."""
     p = described(commands, "simulate", say)
     p.add_argument("device", choices=DEVICES, metavar="DEVICE", help=say("cli.simulate.device"))
-    p.add_argument("--rod", default="E7018-3.2x350", metavar="ID", help=say("cli.arc.rod"))
-    p.add_argument("--amps", type=float, metavar="A", help=say("cli.arc.amps"))
+    ask_rod_and_amps(p, say)
     p.add_argument("--fault", action="append", choices=FAULTS, default=[], help=say("cli.simulate.fault"))
     p.add_argument("--seed", type=int, default=1, metavar="N", help=say("cli.simulate.seed"))
     p.add_argument("--seconds", type=float, metavar="S", help=say("cli.simulate.seconds"))
@@ -33,12 +34,7 @@ def add_parser(commands: Any, say: Any) -> None:
 
 def run(a: argparse.Namespace, desk: Desk) -> int:
     """Print the path of the line, and report on it until it is stopped."""
-    rod = desk.library.rods_by_id.get(a.rod)
-    if rod is None:
-        raise UsageFault("cli.fault.arc.rod", text=a.rod)
-    amps = rod.amps if a.amps is None else a.amps
-    if not 10.0 <= amps <= 1000.0:
-        raise UsageFault("cli.fault.arc.amps", text=f"{amps:g}")
+    rod, amps = rod_and_amps(a, desk)
     arc = SimulatedArc(amps, rod.burn_time_s(amps) * amps, rod.diameter_mm, rod.family, a.seed, faults=frozenset(a.fault))
     ours, theirs = os.openpty()
     try:

@@ -20,6 +20,8 @@ BEGIN, TEMP, TICK, ARC_ON, ARC_OFF, ENTER, SPACE, OTHER, STEP, FLAG, LEAVE, UNDO
 EVENTS = (BEGIN, TEMP, TICK, ARC_ON, ARC_OFF, ENTER, SPACE, OTHER, STEP, FLAG, LEAVE, UNDO, METER_LOST, METER_BACK)
 CHANGE_S, STOPPED_S, ASK_AGAIN_S = 6.0, 90.0, 600.0
 """The arc off so long is a change of rods, so long a stop; after so long the temperature is asked again."""
+LEFT = "left"
+"""The note that keeps the rod in hand of a pass that was left."""
 BEFORE, UNDER = (COLD, HOT, READY), (GAP, CHANGE, STOPPED)
 
 
@@ -199,11 +201,11 @@ def _flag(p: Passing, data: Any) -> Outcome:
 
 
 def _leave(p: Passing, data: Any) -> Outcome:
-    """The view is left: an arc that burns is taken as out, its time kept."""
-    if p.state == ARC:
-        out, _ = _arc_off(p, None)
-        return replace(out, state=STOPPED), ()
-    return (replace(p, state=STOPPED), ()) if p.state in (GAP, CHANGE) else (p, ())
+    """The view is left: an arc that burns is taken as out, the time of the rod in hand kept."""
+    if p.state not in (ARC, *UNDER):
+        return p, ()
+    out = _arc_off(p, None)[0] if p.state == ARC else p
+    return replace(out, state=STOPPED), (Entry(kind="note", of_pass=p.key, data={"text": LEFT, "arc_s": round(out.arc_s, 2), "arcs": out.arcs}),)
 
 
 def _undo(p: Passing, data: Any) -> Outcome:

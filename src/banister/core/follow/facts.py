@@ -10,6 +10,7 @@ import numpy as np
 
 from banister.core.follow.factor import DEPTH, RODS, Own, depth_variance, fused, like_others, rods_variance
 from banister.core.journal import Record
+from banister.core.passing import LEFT
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.rules import root_metal_below
 from banister.core.plan.sides import FRONT, Side
@@ -39,6 +40,8 @@ class PassFacts:
     burnt: tuple[float | None, ...] = ()
     """How much of each rod was burnt, as a meter told it by its charge; None where none did."""
     kj: tuple[float | None, ...] = ()
+    in_hand: tuple[float, int] | None = None
+    """Arc time and arcs of the rod that was in hand when the pass was left."""
 
     @property
     def energy_kj(self) -> float | None:
@@ -113,7 +116,7 @@ def _with(facts: PassFacts, r: Record) -> PassFacts:
         mark = _number(r.d.get("run_out_mm"))
         marks = facts.run_outs if mark is None else (*facts.run_outs, mark)
         return replace(facts, arc_s=(*facts.arc_s, _number(r.d.get("arc_s")) or 0.0), burnt=(*facts.burnt, _number(r.d.get("burnt"))),
-                       kj=(*facts.kj, _number(r.d.get("kj"))), run_outs=marks)  # fmt: skip
+                       kj=(*facts.kj, _number(r.d.get("kj"))), run_outs=marks, in_hand=None)  # fmt: skip
     if r.k == "pass-ended":
         return replace(facts, is_ended=True, left=_number(r.d.get("left")), length_mm=_number(r.d.get("length_mm")))
     if r.k == "temp":
@@ -123,6 +126,8 @@ def _with(facts: PassFacts, r: Record) -> PassFacts:
         depth, mark = _number(r.d.get("depth_mm")), _number(r.d.get("run_out_mm"))
         marks = facts.run_outs if mark is None else (*facts.run_outs, mark)
         return replace(facts, depth_mm=facts.depth_mm if depth is None else depth, run_outs=marks)
+    if r.k == "note" and r.d.get("text") == LEFT:
+        return replace(facts, in_hand=(_number(r.d.get("arc_s")) or 0.0, int(_number(r.d.get("arcs")) or 0)))
     if r.k == "flag":
         return replace(facts, flags=(*facts.flags, str(r.d.get("kind", ""))))
     return facts

@@ -142,7 +142,8 @@ class Bench:
             facts = self.facts.passes[opened[-1]]
             now = self.clock()
             self._begin(opened[-1])
-            self.passing = replace(self.passing, state=STOPPED, rods=len(facts.arc_s), off_since=now)
+            arc_s, arcs = facts.in_hand or (0.0, 0)
+            self.passing = replace(self.passing, state=STOPPED, rods=len(facts.arc_s), off_since=now, arc_s=arc_s, arcs=arcs)
         else:
             self.begin_next()
 

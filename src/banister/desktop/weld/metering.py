@@ -42,7 +42,8 @@ class Metering:
         self._key, self._rod_id, self._whole = "", "", dict[str, float]()
         """The pass and the rod it was begun for; ampere seconds of a whole rod as they were learnt, by rod."""
         self._ended: RodBurnt | None = None
-        """The rod that the next record of a rod speaks of, where it is not the one in hand."""
+        self._is_striking = False
+        """While an arc is struck a record speaks of the rod before it (none where no meter saw that), else of the one in hand."""
         self._lost_at, self._is_lost_told = math.inf, False
         self._volts = self._amps = self._last_t = 0.0
         bench.rod_figures = self.rod_figures
@@ -94,7 +95,7 @@ class Metering:
         analysis = self.analysis
         if analysis is None:
             return {}
-        rod = self._ended or analysis.rod
+        rod = self._ended if self._is_striking else analysis.rod
         if rod is None or rod.arc_s <= 0:
             return {}
         return {
@@ -135,9 +136,9 @@ class Metering:
 
     def _struck(self, analysis: ArcAnalysis, rods: int, t: float) -> None:
         is_new = len(analysis.rods) > rods
-        self._ended = analysis.rods[-1] if is_new else None
+        self._ended, self._is_striking = analysis.rods[-1] if is_new else None, True
         self.bench.happens(ARC_ON, is_new, at=t)
-        self._ended = None
+        self._is_striking = False
 
     def _went_out(self, analysis: ArcAnalysis, t: float) -> None:
         """The part left of the rod is what its charge leaves."""
