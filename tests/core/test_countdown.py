@@ -1,4 +1,4 @@
-"""The countdown to the interpass limit: coolings weighed by readings, held to a truth that cools otherwise; the journal's passes in time."""
+"""What is reckoned at the joint: the countdown, held to a truth that cools otherwise; the journal's passes in time; what a meter adds."""
 
 from __future__ import annotations
 
@@ -6,10 +6,12 @@ import numpy as np
 import pytest
 
 from banister.core.follow.facts import told
+from banister.core.follow.metered import left_by_pass, left_by_rod, rod_end_mm
 from banister.core.follow.warmth import warmth_of
 from banister.core.heat.cooling import Cooling, Variants, Work
 from banister.core.heat.countdown import Welded, countdown
 from banister.core.heat.thermal import fin_of
+from banister.core.joint.joint import edited
 from banister.core.journal import Record
 from banister.core.limits.windows import Window
 from banister.core.plan.answers import plan_answer, study_of
@@ -77,3 +79,30 @@ def test_the_journal_tells_the_heat_of_its_passes() -> None:
     assert first.heat_j_m == pytest.approx(one.efficiency * by_time / one.length_mm * 1000)
     assert second.heat_j_m == pytest.approx(two.efficiency * 260e3 / two.length_mm * 1000), "a meter's energy comes before what is reckoned"
     assert warmth_of((), "J1", {}, PLAN).passes == ()
+
+
+# --- what a meter adds -----------------------------------------------------------------------
+def test_a_meter_tells_where_a_rod_must_end_and_what_has_left_a_rule() -> None:
+    joint = edited(JOINT, windows=(Window(quantity="arc_energy", low=1.0, high=2.0), Window(quantity="amps", low=100.0, high=130.0)))
+    p = PLAN.passes[2]
+    assert rod_end_mm(JOINT, p, 100.0, 0.5) is None, "nothing allowed, nothing said"
+    assert rod_end_mm(joint, p, 100.0, 0.5) == (pytest.approx(100.0), pytest.approx(200.0)), "200 kJ a rod over 2 and 1 kJ/mm"
+    planned = p.volts * p.amps * p.rod.burn_time_s(p.amps) / 1000
+    assert rod_end_mm(joint, p, 1.0, 0.05) == (pytest.approx(planned / 2), pytest.approx(planned)), "a rod just struck burns as planned"
+    heat = edited(joint, windows=(Window(quantity="heat_input", high=2.0),))
+    assert rod_end_mm(heat, p, 100.0, 0.5) == (pytest.approx(p.efficiency * 100.0), None)
+    assert left_by_rod(joint, p, 131.0) is None and left_by_rod(joint, p, 98.5) is None, "within what the meter is sure of nothing is said"
+    high, low = left_by_rod(joint, p, 140.0), left_by_rod(joint, p, 90.0)
+    assert high is not None and low is not None and (high.limit, high.sd, low.limit) == (130.0, pytest.approx(2.8), 100.0)
+    assert left_by_pass(joint, p, 1.5 * p.length_mm) is None and left_by_pass(joint, p, 2.05 * p.length_mm) is None
+    hot = left_by_pass(joint, p, 2.5 * p.length_mm)
+    assert hot is not None and (hot.rule, hot.value, hot.limit) == ("heat", pytest.approx(2.5), 2.0)
+
+
+def test_rods_are_counted_by_their_charge_where_a_meter_saw_them_all() -> None:
+    rods = [record(1, 0.0, "pass-begun", "p1"), record(2, 9.0, "rod", "p1", arc_s=60.0, burnt=1.04, kj=200.0),
+            record(3, 19.0, "rod", "p1", arc_s=30.0, burnt=0.45, kj=90.0), record(4, 20.0, "pass-ended", "p1", left=0.5)]  # fmt: skip
+    seen = told(rods, "J1").passes["p1"]
+    assert (seen.rods_used, seen.energy_kj) == (pytest.approx(1.49), pytest.approx(290.0))
+    by_key = told([*rods[:2], record(3, 19.0, "rod", "p1", arc_s=30.0), rods[3]], "J1").passes["p1"]
+    assert (by_key.rods_used, by_key.energy_kj) == (pytest.approx(1.5), None), "one that no meter saw: all are counted"

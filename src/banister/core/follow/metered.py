@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from banister.core.follow.marks import must_reach
 from banister.core.joint.joint import Joint
 from banister.core.judge.passes import basis_k, energy_window, window_on
 from banister.core.limits.windows import Bounds
@@ -42,7 +43,8 @@ def rod_end_mm(joint: Joint, p: Pass, kj: float, burnt: float) -> tuple[float | 
         return None
     planned = p.volts * p.amps * p.rod.burn_time_s(p.amps) / 1000.0
     whole = (kj / burnt if burnt >= LEAST_BURNT else planned) * basis_k(p, quantity)
-    return (whole / allowed.high if math.isfinite(allowed.high) else None, whole / allowed.low if allowed.low > 0 else None)
+    least, most = must_reach(whole, 1.0, allowed.low, allowed.high)
+    return (least if math.isfinite(allowed.high) else None, most if math.isfinite(allowed.low) else None)
 
 
 def left_by_rod(joint: Joint, p: Pass, amps: float) -> Left | None:
