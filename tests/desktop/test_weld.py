@@ -12,6 +12,7 @@ from typing import Any
 
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtDBus import QDBusMessage
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
@@ -20,6 +21,7 @@ from banister.core.drawing.charts.weld_picture import HEAD_TEXT
 from banister.core.drawing.shapes import Text
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.weld.panel import WeldPanel
+from banister.desktop.weld.awake import Awake
 from banister.desktop.weld.page import WeldPage
 from banister.devices.line import Reading, encoded
 from banister.devices.station import SimulatedStation
@@ -348,3 +350,44 @@ def test_how_long_to_wait_is_predicted_from_what_was_welded(demo: MainWindow, pa
     assert page.bench.passing.state == "hot" and "ready in" in words(page) and "Wait; measure again." in words(page)
     clock.s += found.late_s + 600.0
     assert page.bench.ready_in().late_s < 0 and "ready in" not in words(page), "time has passed: it is to be measured"
+
+
+def test_cautions_stand_at_the_start_of_a_shift_and_i_tells_what_goes_wrong(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
+    assert "hot work and fire watch" in words(page)
+    qtbot.keyClick(page, Qt.Key.Key_I)
+    cues = [page.bench.say(f"likely.{one.kind}.cue") for one in page.bench.guide().likely]
+    assert len(cues) > 1 and all(cue in words(page) for cue in cues)
+    burn(page, qtbot, clock, 20.0)
+    page.leave()
+    again = opened(demo, clock)
+    assert "fire watch" not in words(again), "once a shift"
+    again._moved_at -= 10.0
+    again._tick()
+    assert again.cursor().shape() == Qt.CursorShape.BlankCursor
+    again.mouseMoveEvent(None)
+    again._tick()
+    assert again.cursor().shape() == Qt.CursorShape.ArrowCursor
+
+
+class Desktop:
+    """A session bus: what is asked of it."""
+
+    def __init__(self, is_there: bool) -> None:
+        self.is_there, self.asked = is_there, list[Any]()
+
+    def isConnected(self) -> bool:  # noqa: N802
+        return self.is_there
+
+    def call(self, message: QDBusMessage, timeout: int) -> None:
+        self.asked.append((message.service(), message.member(), message.arguments()))
+
+
+@pytest.mark.parametrize("is_there", [True, False])
+def test_the_screen_is_kept_on_and_given_back(is_there: bool) -> None:
+    bus = Desktop(is_there)
+    awake = Awake(lambda: bus, lambda: bus.asked.append("given back"))
+    for _ in range(2):
+        awake.hold("welding")
+    for _ in range(2):
+        awake.release()
+    assert bus.asked == [*([("org.freedesktop.ScreenSaver", "Inhibit", ["banister", "welding"])] if is_there else []), "given back"]

@@ -31,6 +31,8 @@ from banister.core.remark import Figure
 from banister.core.words import Speech
 
 DEPTH_STEP_MM, LEFT_STEP, LEAST_LEFT = 0.5, 0.1, 0.05
+SHIFT_S = 8 * 3600.0
+"""Without an arc for so long it is another shift."""
 TEMP_HOLDS_S = 900.0
 """A temperature read longer ago than this is not known any more."""
 ASK_OFF = 0.08
@@ -186,6 +188,17 @@ class Bench:
     def tell(self, text: str, bad: bool = False) -> None:
         """One line over the keys."""
         self.notice, self.notice_bad = text, bad
+
+    def tell_likely(self) -> None:
+        """What else goes wrong in this pass, until the next thing is told; under the arc nobody reads."""
+        guide = self.guide()
+        if guide is not None and self.passing.state != ARC:
+            self.tell(" · ".join(self.say(f"likely.{one.kind}.cue") for one in guide.likely))
+
+    def tell_caution(self) -> None:
+        """At the start of a shift, once: what can hurt before the first arc."""
+        if not any(r.k in ("rod", "pass-begun") and 0 <= _age_s(r) < SHIFT_S for r in self._records()):
+            self.tell(self.say("weld.caution"))
 
     def noticed(self, kind: str, value: float) -> None:
         """The meter saw something amiss: it is said, with what to do, and kept."""

@@ -55,6 +55,7 @@ def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> 
     welder: SimulatedWelder | None = None
     if simulate is None:
         bench = Bench(now.joint, follower, limits, window.logbook, lambda: store.records, time.monotonic, store.say)
+        bench.tell_caution()
         metering = Metering(SerialMeter(Path(store.view.meter), store.view.meter_baud), bench) if store.view.meter else None
     else:
         speed, hand, fault = simulate

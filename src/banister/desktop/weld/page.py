@@ -15,11 +15,12 @@ from banister.core.passing import ARC, ARC_OFF, BEFORE, CLEAN, LEAVE, SPACE, TIC
 from banister.core.stops.of_plan import JointStops
 from banister.desktop.app.theme import DARK_THEME
 from banister.desktop.canvas.painting import of_chart, paint
+from banister.desktop.weld.awake import Awake
 from banister.desktop.weld.bench import Bench
 from banister.desktop.weld.metering import Metering
 from banister.desktop.weld.simulated import SimulatedWelder
 
-TICK_MS, HOLD_S = 200, 1.0
+TICK_MS, HOLD_S, CURSOR_S = 200, 1.0, 3.0
 HELD = (Qt.Key.Key_Backspace, Qt.Key.Key_Escape)
 
 
@@ -37,6 +38,9 @@ class WeldPage(QWidget):
         self.setAccessibleName(self.windowTitle())
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setMouseTracking(True)
+        self._moved_at, self._awake = self._seconds(), Awake()
+        self._awake.hold(bench.say("weld.awake"))
         self._timer = QTimer(self)
         self._timer.setInterval(TICK_MS)
         self._timer.timeout.connect(self._tick)
@@ -54,7 +58,12 @@ class WeldPage(QWidget):
             key, self._held = self._held[0], None
             self.bench.undo() if key == Qt.Key.Key_Backspace else self.leave()
         self.bench.happens(TICK)
+        self.setCursor(Qt.CursorShape.BlankCursor if self._seconds() - self._moved_at > CURSOR_S else Qt.CursorShape.ArrowCursor)
         self.draw()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """The pointer is seen while it is moved."""
+        self._moved_at = self._seconds()
 
     def _held_for(self) -> float:
         return 0.0 if self._held is None else self._seconds() - self._held[1]
@@ -64,7 +73,7 @@ class WeldPage(QWidget):
 
     # --- keys --------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
-        """Space, Enter, left and right, Backspace and Esc held; anything else does nothing."""
+        """Space, Enter, left and right, i, Backspace and Esc held; anything else does nothing."""
         key = Qt.Key(event.key())
         if event.isAutoRepeat():
             return
@@ -76,6 +85,8 @@ class WeldPage(QWidget):
             self.bench.enter()
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             self.bench.arrow(1 if key == Qt.Key.Key_Right else -1)
+        elif key == Qt.Key.Key_I:
+            self.bench.tell_likely()
         self.draw()
 
     def keyReleaseEvent(self, event: QKeyEvent) -> None:  # noqa: N802
@@ -123,6 +134,7 @@ class WeldPage(QWidget):
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
         """Nothing runs behind a page that is gone."""
         self._timer.stop()
+        self._awake.release()
         if self.metering is not None:
             self.metering.close()
         if self._left is not None:
