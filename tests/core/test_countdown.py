@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from banister.core.follow.facts import told
+from banister.core.follow.marks import asked_along, laid_along
 from banister.core.follow.metered import left_by_pass, left_by_rod, rod_end_mm
 from banister.core.follow.warmth import warmth_of
 from banister.core.heat.cooling import Cooling, Variants, Work
@@ -106,3 +109,20 @@ def test_rods_are_counted_by_their_charge_where_a_meter_saw_them_all() -> None:
     assert (seen.rods_used, seen.energy_kj) == (pytest.approx(1.49), pytest.approx(290.0))
     by_key = told([*rods[:2], record(3, 19.0, "rod", "p1", arc_s=30.0), rods[3]], "J1").passes["p1"]
     assert (by_key.rods_used, by_key.energy_kj) == (pytest.approx(1.5), None), "one that no meter saw: all are counted"
+
+
+@given(st.lists(st.floats(3.0, 9.0), min_size=3, max_size=9), st.floats(12.0, 30.0), st.floats(900.0, 4000.0))
+def test_a_rod_ends_where_the_running_volume_has_filled_it(depths: list[float], area: float, deposit: float) -> None:
+    length = 640.0
+    at = [length * k / (len(depths) - 1) for k in range(len(depths))]
+    window = (0.5 * area, 2.0 * area)
+    found = laid_along(area, deposit, length, tuple(zip(at, depths, strict=True)), 14.0, window)
+    areas = asked_along(area, depths, 14.0, window)
+    fine = np.linspace(0.0, length, 20001)
+    for k, mark in enumerate(found.marks_mm, 1):
+        under = fine[fine <= mark]
+        assert np.trapezoid(np.interp(under, at, areas), under) == pytest.approx(k * deposit, rel=0.01, abs=area)
+    assert list(found.marks_mm) == sorted(found.marks_mm) and all(0 < mark < length for mark in found.marks_mm)
+    highest = areas.index(max(areas))
+    assert all(low < high for low, high in found.slow_mm)
+    assert (max(areas) > 1.1 * area) == any(low <= at[highest] <= high for low, high in found.slow_mm)

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import contextlib
+import itertools
+import math
 import os
 import time
 import tty
@@ -367,6 +369,38 @@ def test_cautions_stand_at_the_start_of_a_shift_and_i_tells_what_goes_wrong(demo
     again.mouseMoveEvent(None)
     again._tick()
     assert again.cursor().shape() == Qt.CursorShape.ArrowCursor
+
+
+def test_a_low_place_asks_the_next_layer_for_more_there(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
+    while True:
+        p = page.bench.lit
+        if p.layer == 3:
+            break
+        weld_pass(page, qtbot, clock)
+    rods = page.bench.asked_mm2(p) * p.length_mm / p.rod.deposit_mm3
+    for k in range(math.ceil(rods)):
+        burn(page, qtbot, clock, p.rod.burn_time_s(p.amps) * min(rods - k, 1.0))
+    qtbot.keyClick(page, Qt.Key.Key_Return)
+    page.bench.tap("low")
+    qtbot.keyClick(page, Qt.Key.Key_Return)
+    assert page.bench.passing.state == "look" and "other place" in words(page), "a low place is worth a gauge"
+    deep = page.bench.depth_mm
+    for _ in range(5):
+        qtbot.keyClick(page, Qt.Key.Key_Space)
+    for _ in range(3):
+        qtbot.keyClick(page, Qt.Key.Key_Right)
+    middle = page.bench.place_mm(5)
+    assert middle == pytest.approx(p.length_mm / 2) and f"still deep at {middle:.0f} mm" in words(page) and page.bench.depth_mm == deep
+    qtbot.keyClick(page, Qt.Key.Key_Return)
+    facts = page.bench.facts.passes[p.key]
+    assert dict(facts.depths)[middle] == deep + 1.5 and len(facts.depths) == 9 and facts.depth_mm == pytest.approx(deep + 1.5 / 9, abs=0.01)
+    nxt = page.bench.lit
+    assert nxt.layer == 4 and "Slow from" in words(page)
+    marks = page.page().marks_mm
+    gaps = [b - a for a, b in itertools.pairwise((0.0, *marks))]
+    low = [gap for a, gap in zip((0.0, *marks), gaps, strict=False) if abs(a + gap / 2 - middle) < gap]
+    assert marks and min(gaps) in low and min(gaps) < 0.97 * max(gaps), "rods end sooner where it lies low"
+    assert any(getattr(s, "id", "") == "slow" for s in shapes_of(page.picture.drawing))
 
 
 class Desktop:

@@ -50,7 +50,7 @@ class Logbook(QObject):
                 self.files.tell(broken)
         self.store.take_records(records, as_it_was=self.files.file is None)
 
-    def write(self, kind: str, joint: str = "", key: str = "", **data: Any) -> Record | None:
+    def write(self, kind: str, joint: str = "", key: str = "", /, **data: Any) -> Record | None:
         """One record, on disk when this returns; None where it could not be kept, which is said."""
         if not self._ready():
             return None

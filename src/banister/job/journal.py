@@ -79,7 +79,7 @@ class Journal:
         self.write("repaired", bytes=len(tail), aside=aside.name)
 
     # --- writing ------------------------------------------------------------------------------
-    def write(self, kind: str, joint: str = "", key: str = "", at: str = "", **data: Any) -> Record:
+    def write(self, kind: str, joint: str = "", key: str = "", /, at: str = "", **data: Any) -> Record:
         """One record, on disk when this returns; OSError leaves the journal as it was."""
         now, boot_s, boot = time.time(), _boot_s(), _boot()
         last = self.chain.records[-1] if self.chain.records else None

@@ -40,6 +40,8 @@ class PassFacts:
     burnt: tuple[float | None, ...] = ()
     """How much of each rod was burnt, as a meter told it by its charge; None where none did."""
     kj: tuple[float | None, ...] = ()
+    depths: tuple[tuple[float, float], ...] = ()
+    """Depths read at places along the weld (mm, mm), in order; none where one depth was told for all of it."""
     in_hand: tuple[float, int] | None = None
     """Arc time and arcs of the rod that was in hand when the pass was left."""
 
@@ -125,12 +127,18 @@ def _with(facts: PassFacts, r: Record) -> PassFacts:
     if r.k == "measure":
         depth, mark = _number(r.d.get("depth_mm")), _number(r.d.get("run_out_mm"))
         marks = facts.run_outs if mark is None else (*facts.run_outs, mark)
-        return replace(facts, depth_mm=facts.depth_mm if depth is None else depth, run_outs=marks)
+        return replace(facts, depth_mm=facts.depth_mm if depth is None else depth, run_outs=marks, depths=_places(r.d.get("depths")) or facts.depths)
     if r.k == "note" and r.d.get("text") == LEFT:
         return replace(facts, in_hand=(_number(r.d.get("arc_s")) or 0.0, int(_number(r.d.get("arcs")) or 0)))
     if r.k == "flag":
         return replace(facts, flags=(*facts.flags, str(r.d.get("kind", ""))))
     return facts
+
+
+def _places(found: object) -> tuple[tuple[float, float], ...]:
+    """Pairs of a place and a depth; what is none is passed over."""
+    pairs = [(_number(pair[0]), _number(pair[1])) for pair in found if isinstance(pair, list) and len(pair) == 2] if isinstance(found, list) else []
+    return tuple(sorted((s, depth) for s, depth in pairs if s is not None and depth is not None))
 
 
 def _number(value: object) -> float | None:

@@ -3,8 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
 
 GAIN, SHARES = 0.7, (0.7, 1.3)
+STEP_MM = 1.0
+SLOWER = 1.1
+"""Where so much more than planned is asked the hand is told to go slower."""
 
 
 def must_reach(energy_kj: float, burnt: float, low_kj_mm: float, high_kj_mm: float) -> tuple[float, float]:
@@ -39,3 +45,34 @@ def emissivity_of(read_c: float, set_: float, contact_c: float, air_c: float) ->
     """The emissivity a surface has, from an infrared reading beside one by contact at the same place."""
     air4 = (air_c + 273.15) ** 4
     return float(set_ * ((read_c + 273.15) ** 4 - air4) / ((contact_c + 273.15) ** 4 - air4))
+
+
+@dataclass(frozen=True, slots=True)
+class Along:
+    """How a pass is laid over a layer that lies uneven: the marks where whole rods end, and where the hand goes slower (mm from its start)."""
+
+    marks_mm: tuple[float, ...]
+    slow_mm: tuple[tuple[float, float], ...]
+
+
+def laid_along(area_mm2: float, deposit_mm3: float, length_mm: float, places: Sequence[tuple[float, float]], width_mm: float,
+               window: tuple[float, float]) -> Along:  # fmt: skip
+    """Marks over depths read at places along the weld (mm, mm; in order): a rod ends where the running volume has filled it.
+
+    >>> even = laid_along(20.0, 2000.0, 400.0, ((0.0, 6.0), (200.0, 6.0), (400.0, 6.0)), 12.0, (10.0, 30.0))
+    >>> even.slow_mm, [round(mark) for mark in even.marks_mm]
+    ((), [100, 200, 300])
+    """
+    at = [s for s, _ in places]
+    areas = asked_along(area_mm2, [depth for _, depth in places], width_mm, window)
+    s = np.linspace(0.0, length_mm, max(round(length_mm / STEP_MM), 1) + 1)
+    a = np.interp(s, at, areas)
+    volume = np.concatenate(([0.0], np.cumsum((a[1:] + a[:-1]) / 2 * np.diff(s))))
+    ends = np.arange(1, int(volume[-1] / deposit_mm3) + 1) * deposit_mm3
+    marks = tuple(float(mark) for mark in np.interp(ends, volume, s) if mark < length_mm - STEP_MM)
+    slow: list[tuple[float, float]] = []
+    for i, asked in enumerate(areas):
+        if asked > SLOWER * area_mm2:
+            begin, end = at[max(i - 1, 0)], at[min(i + 1, len(at) - 1)]
+            slow = [*slow[:-1], (slow[-1][0], end)] if slow and begin <= slow[-1][1] else [*slow, (begin, end)]
+    return Along(marks, tuple(slow))

@@ -13,6 +13,7 @@ import numpy as np
 from banister.core.arc.amiss import DRIFT
 from banister.core.follow.course import Follower
 from banister.core.follow.facts import Deviation, Learnt, Told, told, with_depth_refused
+from banister.core.follow.marks import Along, laid_along
 from banister.core.follow.metered import Left, left_by_pass, left_by_rod
 from banister.core.follow.rest import Followed, followed_said
 from banister.core.follow.warmth import warmth_of
@@ -31,6 +32,8 @@ from banister.core.remark import Figure
 from banister.core.words import Speech
 
 DEPTH_STEP_MM, LEFT_STEP, LEAST_LEFT = 0.5, 0.1, 0.05
+PLACES = 9
+"""Places along a weld where a depth of its own can be told."""
 SHIFT_S = 8 * 3600.0
 """Without an arc for so long it is another shift."""
 TEMP_HOLDS_S = 900.0
@@ -47,7 +50,7 @@ def _age_s(record: Record) -> float:
 class Writer(Protocol):
     """Keeps records; None where one could not be kept."""
 
-    def write(self, kind: str, joint: str = "", key: str = "", **data: Any) -> Record | None:
+    def write(self, kind: str, joint: str = "", key: str = "", /, **data: Any) -> Record | None:
         """One record, on disk when this returns."""
 
     def void(self, number: int, why: str) -> Record | None:
@@ -64,7 +67,9 @@ class Bench:
         self.passing = Passing()
         self.rod_figures: Callable[[], dict[str, Any]] = dict
         """What a meter knows of the rod that is kept next."""
-        self.notice, self.notice_bad, self.left, self.depth_mm, self.looked, self.at_look = "", False, 0.0, 0.0, set[str](), 0
+        self.notice, self.notice_bad, self.left, self.looked, self.at_look = "", False, 0.0, set[str](), 0
+        self.depth_mm, self.place, self.depths = 0.0, 0, dict[int, float]()
+        """The depth along the weld, the place whose own depth is set now (0: all of it), own depths of places 1 to 9."""
         self._past: list[tuple[Passing, int]] = []
         """States before each event that wrote something, with how many records there were."""
         self._seen: tuple[Record, ...] | None = None
@@ -250,14 +255,14 @@ class Bench:
         elif state == CLEAN:
             if self.happens(ENTER, dict.fromkeys(sorted(self.looked), True)):
                 self._flag_what_was_seen()
-                self.depth_mm = self.expected_depth_mm()
+                self.depth_mm, self.place, self.depths = self.expected_depth_mm(), 0, {}
                 if not self.asks_depth():
                     self.happens(ENTER, None)
                     self._told_and_next()
         elif state == LOOK:
-            if with_depth_refused(self.depth_mm, self.expected_depth_mm() + 5.0):
+            if any(with_depth_refused(depth, self.expected_depth_mm() + 5.0) for depth in (self.depth_mm, *self.depths.values())):
                 self.tell(self.say("weld.depth.refused", most=Figure(self.expected_depth_mm() + 10.0, "fine_length")), bad=True)
-            elif self.happens(ENTER, {"depth_mm": round(self.depth_mm, 2)}):
+            elif self.happens(ENTER, self._measured()):
                 self._told_and_next()
         elif state == DONE:
             self._told_and_next()
@@ -275,10 +280,16 @@ class Bench:
         if self.known.suspect:
             self.tell(self.say("weld.suspect"), bad=True)
         self.begin_next()
+        along = self.along()
+        if along is not None and along.slow_mm and not self.notice_bad:
+            low, high = along.slow_mm[0]
+            self.tell(self.say("weld.slow", low=Figure(low, "long_length"), high=Figure(high, "long_length")))
 
     def asks_depth(self) -> bool:
-        """True before the cap, before the last fill layer, and where rods tell much else than was asked: elsewhere a gauge costs more than it gives."""
+        """True before the cap, before the last fill layer, where rods tell much else than was asked, or it lies low somewhere."""
         p, rest = self.lit, [q for q in self.now.rest if q.key != self.passing.key]
+        if "low" in self.looked and p is not None and p.role != "cap":
+            return True
         if p is None or not rest or p.role == "cap" or rest[0].side != p.side or rest[0].layer == p.layer:
             return False
         fills = sorted({q.layer for q in rest if q.role == "fill" and q.side == p.side})
@@ -305,13 +316,49 @@ class Bench:
         elif state == CLEAN:
             self.at_look = (self.at_look + way) % 5
         elif state == LOOK:
-            self.depth_mm = max(self.depth_mm + way * DEPTH_STEP_MM, 0.0)
+            depth = max(self.depth_shown_mm + way * DEPTH_STEP_MM, 0.0)
+            if self.place:
+                self.depths[self.place] = depth
+            else:
+                self.depth_mm = depth
         elif state in ("ready", "cold", "hot"):
             keys = [p.key for p in self.now.rest]
             if self.passing.key in keys:
                 at = keys.index(self.passing.key) + way
                 if 0 <= at < len(keys):
                     self.happens(OTHER, keys[at])
+
+    # --- along the weld ----------------------------------------------------------------------
+    @property
+    def depth_shown_mm(self) -> float:
+        """The depth the arrows change: of the place, or of the whole weld."""
+        return self.depths.get(self.place, self.depth_mm)
+
+    def place_mm(self, place: int) -> float:
+        """Where a place is, from the start of the weld."""
+        return 0.0 if self.lit is None else (place - 1) / (PLACES - 1) * self.lit.length_mm
+
+    def next_place(self) -> None:
+        """Another place along the weld, and after the last the whole of it; round a pipe in halves there is but the whole."""
+        if self.joint.runs == 1:
+            self.place = (self.place + 1) % (PLACES + 1)
+
+    def _measured(self) -> dict[str, Any]:
+        """The depth that is kept, the mean where places have their own, and those along the weld."""
+        if not self.depths:
+            return {"depth_mm": round(self.depth_mm, 2)}
+        found = [(round(self.place_mm(k), 1), self.depths.get(k, self.depth_mm)) for k in range(1, PLACES + 1)]
+        return {"depth_mm": round(sum(depth for _, depth in found) / PLACES, 2), "depths": [list(pair) for pair in found]}
+
+    def along(self) -> Along | None:
+        """How the lit pass is laid over the layer under it where that was found uneven; None where it was not."""
+        p = self.lit
+        if p is None:
+            return None
+        by_key = {q.key: q for q in self.now.plan.passes}
+        under = [self.facts.passes[key] for key in self.facts.ended if key in by_key and (by_key[key].side, by_key[key].layer) == (p.side, p.layer - 1)]
+        places = next((one.depths for one in reversed(under) if one.depths), ())
+        return laid_along(self.asked_mm2(p), p.rod.deposit_mm3, p.length_mm, places, p.width_mm, p.area_window) if places else None
 
     def tap(self, key: str) -> None:
         """A tile of the look changes between no and yes."""

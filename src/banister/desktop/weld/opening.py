@@ -32,7 +32,7 @@ class Trial:
     def __init__(self, records: tuple[Record, ...], clock: Callable[[], float]) -> None:
         self.records, self._clock = records, clock
 
-    def write(self, kind: str, joint: str = "", key: str = "", **data: Any) -> Record | None:
+    def write(self, kind: str, joint: str = "", key: str = "", /, **data: Any) -> Record | None:
         """One record, in the page alone."""
         t = datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%S.000Z")
         record = Record(n=len(self.records) + 1, t=t, m=self._clock(), b="trial", k=kind, j=joint, p=key, d=data)

@@ -11,7 +11,8 @@ from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent, QPainter, QPaintE
 from PySide6.QtWidgets import QWidget
 
 from banister.core.drawing.charts.weld_picture import LOOKS, Page, WeldPicture, weld_picture
-from banister.core.passing import ARC, ARC_OFF, BEFORE, CLEAN, LEAVE, SPACE, TICK
+from banister.core.follow.marks import Along
+from banister.core.passing import ARC, ARC_OFF, BEFORE, CLEAN, LEAVE, LOOK, SPACE, TICK
 from banister.core.stops.of_plan import JointStops
 from banister.desktop.app.theme import DARK_THEME
 from banister.desktop.canvas.painting import of_chart, paint
@@ -98,6 +99,8 @@ class WeldPage(QWidget):
     def _space(self) -> None:
         if self.bench.passing.state == CLEAN:
             self.bench.tap(LOOKS[self.bench.at_look])
+        elif self.bench.passing.state == LOOK:
+            self.bench.next_place()
         else:
             self.bench.happens(SPACE)
 
@@ -145,18 +148,23 @@ class WeldPage(QWidget):
         """What is shown now."""
         bench = self.bench
         lit, read, seen = bench.lit, bench.temperature(), None if self.metering is None else self.metering.seen()
+        along = bench.along()
         return Page(width=float(self.width()), height=float(self.height()), passing=bench.passing, now_s=bench.clock(), plan=bench.now.plan, lit=lit,
-                    welded=bench.now.welded, guide=bench.guide() if lit is not None else None, marks_mm=self._marks(),
-                    asked_mm=0.0 if lit is None else bench.asked_mark_mm(lit), left=bench.left, depth_mm=bench.depth_mm, looked=tuple(sorted(bench.looked)),
-                    at_look=bench.at_look, deviations=len(bench.open_deviations), notice=bench.notice, notice_bad=bench.notice_bad, simulated=bench.simulated,
+                    welded=bench.now.welded, guide=bench.guide() if lit is not None else None, marks_mm=self._marks(along),
+                    asked_mm=0.0 if lit is None else bench.asked_mark_mm(lit), left=bench.left, depth_mm=bench.depth_shown_mm,
+                    looked=tuple(sorted(bench.looked)), at_look=bench.at_look, deviations=len(bench.open_deviations), notice=bench.notice,
+                    notice_bad=bench.notice_bad, simulated=bench.simulated,
                     volts=None if seen is None else seen.volts, amps=None if seen is None else seen.amps,
                     rod_end_mm=None if seen is None else seen.rod_end_mm,
+                    place_mm=bench.place_mm(bench.place) if bench.place else None, slow_mm=() if along is None else along.slow_mm,
                     ready_in=bench.ready_in() if bench.passing.state in BEFORE else None, temp_age_s=None if read is None else read[1],
                     holding=self._held_for() / HOLD_S if self._held is not None else 0.0)  # fmt: skip
 
-    def _marks(self) -> tuple[float, ...]:
-        """The stops that were laid for the pass, while it is still as it was planned and its hand is asked for nothing else."""
+    def _marks(self, along: Along | None) -> tuple[float, ...]:
+        """The stops over an uneven layer; else those laid for the pass, while it is as it was planned and its hand is asked for nothing else."""
         lit = self.bench.lit
+        if along is not None:
+            return along.marks_mm
         if lit is None or self.stops is None or self.bench.joint.runs > 1:
             return ()
         own = next((p for p in self.stops.passes if p.key == lit.key), None)

@@ -39,7 +39,8 @@ class Page:
     `marks_mm` are the stops of the pass from its start; `left` the part left of the last rod, `depth_mm` the depth as it is set;
     `looked` the tiles that were tapped, `notice` the line over the keys. `simulated` where a simulator welds. `volts` and
     `amps` are what a meter sees, `rod_end_mm` the lengths between which this rod must end for its heat input; `ready_in`
-    is when the joint is predicted to be down to its interpass limit, in seconds from now.
+    is when the joint is predicted to be down to its interpass limit, in seconds from now. `place_mm` is the place whose depth
+    is set (None: the whole weld), `slow_mm` where the layer under the pass lies low.
     """
 
     width: float
@@ -63,6 +64,8 @@ class Page:
     volts: float | None = None
     amps: float | None = None
     rod_end_mm: tuple[float | None, float | None] | None = None
+    place_mm: float | None = None
+    slow_mm: tuple[tuple[float, float], ...] = ()
     ready_in: Countdown | None = None
     temp_age_s: float | None = None
     holding: float = 0.0
@@ -323,7 +326,8 @@ class _Picture:
     def _depth(self) -> Iterator[Shape]:
         """How deep it still is: set by the arrows from what is expected."""
         say, page = self.say, self.page
-        yield from self._row(0.6, say("weld.depth"), say.units.text("fine_length", page.depth_mm), say.units.unit("fine_length"))
+        at = say("weld.depth") if page.place_mm is None else say("weld.depth.at", place=Figure(page.place_mm, "long_length"))
+        yield from self._row(0.6, at, say.units.text("fine_length", page.depth_mm), say.units.unit("fine_length"))
         y = self.row_y(1.75)
         yield self.text((self.middle + 20.0 * self.u, y), say("weld.depth.how"), 50.0, "soft", face=NARROW)
 
@@ -368,6 +372,10 @@ class _Picture:
         share = min(passing.arc_now_s(page.now_s) / max(p.rod.burn_time_s(p.amps), 1e-6), 1.0) if passing.state in UNDER_HOOD else 0.0
         done = length if passing.state in (CLEAN, LOOK, DONE) else begun + share * ahead
         yield Rect((x0, y0, x0 + (x1 - x0) * min(done / length, 1.0), y1), "bead.lit", "", "done")
+        for low, high in page.slow_mm:
+            yield Rect((x0 + (x1 - x0) * low / length, y1, x0 + (x1 - x0) * high / length, y1 + 10.0 * u), "bead.lit", "", "slow")
+        if passing.state == LOOK and page.place_mm is not None:
+            yield Dot((x0 + (x1 - x0) * page.place_mm / length, (y0 + y1) / 2), 20.0 * u, "text", "", "place")
         if passing.state == ARC and page.rod_end_mm is not None:
             low, high = (begun + (0.0 if end is None and i == 0 else length if end is None else end) for i, end in enumerate(page.rod_end_mm))
             at = [x0 + (x1 - x0) * min(end / length, 1.0) for end in (low, high)]
@@ -415,9 +423,9 @@ def key_word(key: str, passing: Passing) -> str:
     if key == "enter":
         return {GAP: "done", CHANGE: "done", STOPPED: "done", CLEAN: "next", LOOK: "take", DONE: "next"}.get(state, "")
     if key == "space":
-        if passing.has_meter:
+        if passing.has_meter and state not in (CLEAN, LOOK):
             return ""
-        return "arc_off" if state == ARC else "arc" if state in (READY, COLD, HOT, *UNDER_HOOD) else "tap" if state == CLEAN else ""
+        return {ARC: "arc_off", CLEAN: "tap", LOOK: "place"}.get(state, "arc" if state in (READY, COLD, HOT, *UNDER_HOOD) else "")
     if key == "arrows":
         return {GAP: "left", CHANGE: "left", STOPPED: "left", CLEAN: "choose", LOOK: "depth", READY: "other", COLD: "other", HOT: "other"}.get(state, "")
     return "undo"
