@@ -16,7 +16,7 @@ from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import Remark
 from banister.core.sheet import Sheet
 from banister.core.words import Speech
-from banister.devices.meter import DEFAULT_BAUD
+from banister.devices.speeds import DEFAULT_BAUD
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,15 +15,12 @@ from typing import Protocol
 
 from banister.core.arc.simulated import SimulatedArc
 from banister.devices.line import DeviceClock, LineReader, Reading, encoded
+from banister.devices.speeds import DEFAULT_BAUD, RATES_HZ
 from banister.devices.trace import Sample
 
 ABSENT, SILENT, LIVE, FAULTY = "absent", "silent", "live", "faulty"
 SILENT_S, RETRY_S, CHUNK, MOST_CHUNKS = 2.0, 1.0, 4096, 64
 """Without a line for so long a meter is silent; so often it is looked for and asked; so much is read at once."""
-BAUDS = {115200: termios.B115200, 57600: termios.B57600, 38400: termios.B38400, 9600: termios.B9600}
-DEFAULT_BAUD = 115200
-RATES_HZ = {115200: 50.0, 57600: 50.0, 38400: 50.0, 9600: 20.0}
-"""What a line can carry."""
 DEVICE = "arc"
 """The word an arc meter answers with."""
 
@@ -211,7 +208,7 @@ class SerialMeter:
         try:
             tty.setraw(fd, termios.TCSANOW)
             settings = termios.tcgetattr(fd)
-            settings[4] = settings[5] = BAUDS[self.baud]
+            settings[4] = settings[5] = getattr(termios, f"B{self.baud}")
             settings[6][termios.VMIN], settings[6][termios.VTIME] = 1, 0
             termios.tcsetattr(fd, termios.TCSANOW, settings)
         except (termios.error, OSError):

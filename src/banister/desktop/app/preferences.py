@@ -10,7 +10,7 @@ from PySide6.QtCore import QByteArray, QLocale, QSettings
 from banister.core.drawing.convention import CONVENTIONS, ISO
 from banister.desktop.snapshot import View
 from banister.desktop.steps.registry import STEPS_BY_KEY
-from banister.devices.meter import BAUDS, DEFAULT_BAUD
+from banister.devices.speeds import BAUDS, DEFAULT_BAUD
 
 RECENT = 8
 YES, NO = "true", "false"

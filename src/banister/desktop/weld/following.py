@@ -1,17 +1,19 @@
-"""Following in the window: the issued sheet of the shown joint, and its plan as it stands after what was welded."""
+"""Following in the window: the issued sheet of the shown joint, and its plan as it stands after what was welded.
+
+What follows is read when a joint is first issued: the first window does without.
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-from banister.core.follow.course import Follower
-from banister.core.follow.facts import Learnt, Told, told
-from banister.core.follow.rest import Followed
-from banister.core.journal import corrected
-from banister.core.plan.answers import Study, study_of
-from banister.core.plan.inputs import inputs_of
-from banister.core.sheet import Sheet
-from banister.desktop.snapshot import Snapshot
+if TYPE_CHECKING:
+    from banister.core.follow.course import Follower
+    from banister.core.follow.facts import Learnt, Told
+    from banister.core.follow.rest import Followed
+    from banister.core.sheet import Sheet
+    from banister.desktop.snapshot import Snapshot
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +34,10 @@ class Following:
 
     def follower(self, now: Snapshot) -> Follower | None:
         """The follower of the joint's issued sheet; None where nothing is issued, or it cannot be planned any more."""
+        from banister.core.follow.course import Follower
+        from banister.core.plan.answers import Study, study_of
+        from banister.core.plan.inputs import inputs_of
+
         sheet, job = now.issued, now.job
         if sheet is None or job is None:
             return None
@@ -48,6 +54,9 @@ class Following:
             return None
         if self._last is not None and self._last[0] is now.records and self._last[1] is now.issued:
             return self._last[2]
+        from banister.core.follow.facts import told
+        from banister.core.journal import corrected
+
         facts = told(corrected(now.records).records, now.joint.id)
         follower = self.follower(now) if facts.passes else None
         if follower is None:

@@ -13,7 +13,8 @@ from banister.core.remark import Figure
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.store import Store
-from banister.devices.meter import BAUDS, FAULTY, LIVE, SerialMeter
+from banister.devices.meter import FAULTY, LIVE, SerialMeter
+from banister.devices.speeds import BAUDS
 
 TICK_MS = 200
 DEVICES, PATTERNS = Path("/dev"), ("serial/by-id/*", "ttyUSB*", "ttyACM*")
