@@ -159,15 +159,18 @@ def test_one_request_plans_the_answers_together_and_typing_asks_once_more(qapp: 
 
 
 def test_the_busy_line_stays_silent_for_short_work(errands: Errands, qtbot: QtBot) -> None:
-    line, shown = BusyLine(errands), []
-    line.shown.connect(shown.append)
+    line, waited = BusyLine(errands), list[float]()
+    line.shown.connect(lambda errand: waited.append(time.monotonic() - errand.asked_s) if errand is not None else None)
     got: list[int] = []
     errands.run(Errand(HEAT, "heat", "heat", told, (1,), got.append))
     qtbot.waitUntil(lambda: got == [1], timeout=WAIT_MS)
     errands.run(Errand(HEAT, "heat", "heat", told, (2, 0.1), got.append))
-    shown.clear()
     qtbot.waitUntil(lambda: got == [1, 2], timeout=WAIT_MS)
-    assert [e for e in shown if e is not None] == []
+    assert all(s >= line.after_s for s in waited), "what is shown has taken half a second, however slow the machine"
+    waited.clear()
+    errands.run(Errand(HEAT, "heat", "heat", told, (3, 0.9), got.append))
+    qtbot.waitUntil(lambda: got == [1, 2, 3], timeout=WAIT_MS)
+    assert waited and min(waited) >= line.after_s
 
 
 def test_a_killed_window_leaves_no_process() -> None:
