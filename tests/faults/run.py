@@ -43,7 +43,7 @@ FAULTS = (
     Fault("PDF: heads of the energy columns swapped", "export/sheet.py", '("arc_energy", "energy"), ("heat_input", "energy"))',
           '("heat_input", "energy"), ("arc_energy", "energy"))', (EXPORTS,)),
     Fault("CSV: volts print amps", "export/tables.py", 'f"{p.volts:g}"', 'f"{p.amps:g}"', (EXPORTS,)),
-    Fault("PDF: the lines of what is outside are gone", "export/sheet.py", "*(self._line(text, _BOLD) for text in lines), ", "", (EXPORTS,)),
+    Fault("PDF: the lines of what is outside are gone", "export/sheet.py", "*(self.line(text, BOLD) for text in lines), ", "", (EXPORTS,)),
     Fault("travel speed in inches wrong by 645", "core/units.py", '"in/min", MM_PER_INCH,', '"in/min", 1 / MM_PER_INCH,', (UNITS,)),
     Fault("an issued plan is ignored on opening", "desktop/derived.py", "if standing is not None:", "if standing is None:", (PASSES,)),
     Fault("limits typed in kJ/in are not converted", "core/typed.py", '"kj/in": 1 / MM_PER_INCH', '"kj/in": 1.0', (UNITS,)),
