@@ -74,14 +74,14 @@ def test_the_journal_tells_the_heat_of_its_passes() -> None:
     records = [record(1, 10.0, "pass-begun", one.key), record(2, 110.0, "rod", one.key, arc_s=90.0), record(3, 130.0, "pass-ended", one.key),
                record(4, 300.0, "temp", "", c=150.0), record(5, 400.0, "pass-begun", two.key, boot="c"),
                record(6, 500.0, "rod", two.key, boot="c", arc_s=80.0, kj=260.0), record(7, 600.0, "clean", two.key, boot="c")]  # fmt: skip
-    found = warmth_of(records, "J1", told(records, "J1").passes, PLAN)
+    found = warmth_of(records, records[-1], "J1", told(records, "J1").passes, PLAN)
     assert [round(w.at_s) for w in found.passes] == [-590, -200] and found.readings == ((pytest.approx(-300.0), 150.0),)
     first, second = (w.work for w in found.passes)
     assert first.duration_s == pytest.approx(120.0) and second.duration_s == pytest.approx(100.0)
     by_time = one.volts * one.amps * 90.0
     assert first.heat_j_m == pytest.approx(one.efficiency * by_time / one.length_mm * 1000)
     assert second.heat_j_m == pytest.approx(two.efficiency * 260e3 / two.length_mm * 1000), "a meter's energy comes before what is reckoned"
-    assert warmth_of((), "J1", {}, PLAN).passes == ()
+    assert warmth_of((), records[-1], "J1", {}, PLAN).passes == ()
 
 
 # --- what a meter adds -----------------------------------------------------------------------

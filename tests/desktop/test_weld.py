@@ -169,6 +169,12 @@ def page_key(page: WeldPage, n: int) -> str:
 
 def test_too_hot_is_said_and_an_arc_all_the_same_is_a_deviation(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
     weld_pass(page, qtbot, clock)
+    page.bench.temp(30.0)
+    page.bench.undo()
+    assert page.bench.temperature() is None, "a reading that was taken back counts no more"
+    page.bench.temp(285.0)
+    clock.s += 1000.0
+    assert page.bench.temperature() is None, "a reading is too old after a quarter of an hour"
     page.bench.temp(285.0)
     assert page.bench.passing.state == "hot" and "too hot" in words(page) and "measure again" in words(page)
     burn(page, qtbot, clock, 50.0)
@@ -282,7 +288,7 @@ def test_a_meter_on_a_line_welds_into_the_journal(demo: MainWindow, page: WeldPa
         rod = next(r for r in demo.store.records if r.k == "rod" and r.j == "F2")
         truth = station.arc.truths[0]
         assert rod.d["kj"] == pytest.approx(truth.joules / 1000, rel=0.01) and rod.d["arc_s"] == pytest.approx(truth.off_s - truth.on_s, abs=0.5)
-        assert rod.d["sure"] and "simulated" not in rod.d
+        assert rod.d["sure"] and rod.d["simulated"] and "SIMULATED" in words(live), "a simulator on a real line is no measurement"
         amiss = [r for r in demo.store.records if r.k == "deviation" and r.d["rule"] == "amps"]
         assert amiss and amiss[0].d["value"] < amiss[0].d["limit"], "half the current is outside the procedure"
         live.leave()

@@ -142,7 +142,7 @@ def test_a_line_that_is_silent_or_something_else_says_so(tmp_path: Path) -> None
     os.write(line.ours, b"noise\n>A 1 1 23" + encoded(Reading("H", 1, 5, ("oven", "1", 1.0, "x", "y"))) + encoded(Reading("E", 1, 6, ("cold", "start"))))
     assert meter.poll(0.5) == () and meter.state == FAULTY and meter.answers == "oven" and meter.trouble == "cold start"
     os.write(line.ours, encoded(Reading("H", 2, 7, ("arc", "1", 50.0, "x", "y"))) + encoded(Reading("A", 1, 900, (-23.4, -118.0))))
-    assert meter.poll(1.0) == ((1.0, -23.4, -118.0, None),) and meter.state == LIVE
+    assert meter.poll(1.0) == ((1.0, -23.4, -118.0, None),) and meter.state == LIVE and not meter.is_simulated
     meter.poll(3.5)
     assert meter.state == SILENT, "after two seconds without a line"
     meter.close()
@@ -186,7 +186,7 @@ def test_a_simulated_meter_runs_as_a_process_of_its_own() -> None:
         while len(samples) < 120 and time.monotonic() < until:
             samples += meter.poll(time.monotonic())
             time.sleep(0.02)
-        assert len(samples) >= 120 and meter.state == LIVE and meter.damaged == 0
+        assert len(samples) >= 120 and meter.state == LIVE and meter.damaged == 0 and meter.is_simulated
         assert 45.0 < (len(samples) - 20) / (samples[-1][0] - samples[20][0]) < 55.0, "fifty a second"
         process.terminate()
         process.wait(5)

@@ -23,6 +23,8 @@ SILENT_S, RETRY_S, CHUNK, MOST_CHUNKS = 2.0, 1.0, 4096, 64
 """Without a line for so long a meter is silent; so often it is looked for and asked; so much is read at once."""
 DEVICE = "arc"
 """The word an arc meter answers with."""
+SIMULATOR = "simulated"
+"""The maker a simulated device names: its figures are never shown or kept without saying so."""
 
 
 class AlreadyOpen(ValueError):
@@ -35,6 +37,10 @@ class ArcMeter(Protocol):
     @property
     def state(self) -> str:
         """Absent, silent, live or faulty."""
+
+    @property
+    def is_simulated(self) -> bool:
+        """True where what it tells is no measurement of an arc."""
 
     def open(self) -> None:
         """Begin; AlreadyOpen where it has begun. Nothing is read before."""
@@ -52,7 +58,7 @@ class NoMeter:
     def __init__(self) -> None:
         self._is_open = False
 
-    state = ABSENT
+    state, is_simulated = ABSENT, False
 
     def open(self) -> None:
         """Begin."""
@@ -70,7 +76,9 @@ class NoMeter:
 
 
 class ReplayMeter:
-    """A recorded trace, told again from the moment it is first polled."""
+    """A recorded trace, told again from the moment it is first polled: no arc that burns now."""
+
+    is_simulated = True
 
     def __init__(self, samples: Sequence[Sample]) -> None:
         self._samples, self._at, self._is_open = samples, 0, False
@@ -108,6 +116,8 @@ class ReplayMeter:
 class SimulatedMeter:
     """What a meter would tell of a simulated arc; `is_plugged` may be taken away and given back."""
 
+    is_simulated = True
+
     def __init__(self, arc: SimulatedArc) -> None:
         self.arc, self.is_plugged, self._is_open = arc, True, False
 
@@ -141,6 +151,7 @@ class SerialMeter:
         self.path, self.baud = path, baud
         self.answers = ""
         """What the device calls itself."""
+        self.maker = ""
         self.trouble = ""
         self._is_open, self._fd, self._asked_at, self._heard_at, self._seq = False, -1, -1e9, -1e9, 0
         self._reader, self._clock, self._last_t, self._now = LineReader(), DeviceClock(), -1e9, 0.0
@@ -153,6 +164,11 @@ class SerialMeter:
         if self.answers not in ("", DEVICE):
             return FAULTY
         return LIVE if self._now - self._heard_at <= SILENT_S else SILENT
+
+    @property
+    def is_simulated(self) -> bool:
+        """True where the device says that it is a simulator."""
+        return self.maker == SIMULATOR
 
     @property
     def damaged(self) -> int:
@@ -191,6 +207,7 @@ class SerialMeter:
     def _heard(self, reading: Reading, now_s: float, found: list[Sample]) -> None:
         if reading.kind == "H":
             self.answers = str(reading.fields[0])
+            self.maker = str(reading.fields[3]) if len(reading.fields) > 3 else ""
         elif reading.kind == "E":
             self.trouble = " ".join(str(value) for value in reading.fields)
         elif reading.kind == "A":

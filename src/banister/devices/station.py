@@ -6,10 +6,10 @@ from collections.abc import Iterator
 
 from banister.core.arc.simulated import SimulatedArc
 from banister.devices.line import LineReader, Reading, encoded
-from banister.devices.meter import DEVICE
+from banister.devices.meter import DEVICE, SIMULATOR
 
 CHANGE_S, FIRST_S = 14.0, 3.0
-MAKER, VERSION = "simulated", "1"
+VERSION = "1"
 
 
 class SimulatedStation:
@@ -26,7 +26,7 @@ class SimulatedStation:
             if reading.kind == "R":
                 self.is_asked = not reading.fields or bool(reading.fields[0])
             if reading.kind in "QR":
-                answers += self._line("H", DEVICE, VERSION, self.arc.rate_hz, MAKER, f"S{self.arc.seed}")
+                answers += self._line("H", DEVICE, VERSION, self.arc.rate_hz, SIMULATOR, f"S{self.arc.seed}")
         return answers
 
     def until(self, t: float) -> Iterator[bytes]:

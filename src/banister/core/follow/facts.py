@@ -16,6 +16,8 @@ from banister.core.plan.rules import root_metal_below
 from banister.core.plan.sides import FRONT, Side
 
 POSSIBLE_RUN_OUT_MM, POSSIBLE_C = (20.0, 1500.0), (-40.0, 1000.0)
+DEEPER_MM = 5.0
+"""A depth over what should be open by more than this is no reading."""
 SUSPECT = 0.30
 """A depth that says so much other metal than the rods is asked again."""
 
@@ -214,6 +216,6 @@ def _by_depth(own: Own, key: str, depth_mm: float, plan: Plan, areas: dict[str, 
     return own.seen(own.m + y, variance, DEPTH), abs(math.exp(y) - 1) > SUSPECT
 
 
-def with_depth_refused(depth_mm: float, open_mm: float) -> bool:
-    """True for a depth nobody can read: under nought, or more than is open by over 5 mm."""
-    return not 0.0 <= depth_mm <= open_mm + 5.0
+def is_possible_depth(depth_mm: float, open_mm: float) -> bool:
+    """False for a depth nobody can read: under nought, or deeper than is open by more than can be."""
+    return 0.0 <= depth_mm <= open_mm + DEEPER_MM

@@ -17,26 +17,22 @@ SHORTEST_S = 10.0
 
 @dataclass(frozen=True, slots=True)
 class Warmth:
-    """Passes and readings (s, degC), their seconds counted from the last record of the journal (so most are negative)."""
+    """Passes and readings (s, degC), their seconds counted from the last record of the journal (so none is positive)."""
 
     passes: tuple[Welded, ...]
     readings: tuple[tuple[float, float], ...]
 
 
-def warmth_of(records: Iterable[Record], joint: str, facts: Mapping[str, PassFacts], plan: Plan) -> Warmth:
-    """A joint's heat by its records (after corrections).
+def warmth_of(records: Iterable[Record], last: Record, joint: str, facts: Mapping[str, PassFacts], plan: Plan) -> Warmth:
+    """A joint's heat by its records (after corrections), `last` the journal's last one.
 
     The energy of a pass is that of its meter; without one, the planned volts and amps over the time of its arcs.
     """
-    kept = tuple(records)
-    if not kept:
-        return Warmth((), ())
-    last = kept[-1]
     begun, ended, readings = dict[str, float](), dict[str, float](), list[tuple[float, float]]()
-    for r in kept:
+    for r in records:
         if r.j != joint:
             continue
-        at = _seconds_after(last, r)
+        at = seconds_after(last, r)
         if r.k == "pass-begun":
             begun.setdefault(r.p, at)
         elif r.k in ("rod", "pass-ended"):
@@ -55,7 +51,7 @@ def warmth_of(records: Iterable[Record], joint: str, facts: Mapping[str, PassFac
     return Warmth(tuple(sorted(passes, key=lambda one: one.at_s)), tuple(readings))
 
 
-def _seconds_after(last: Record, r: Record) -> float:
+def seconds_after(last: Record, r: Record) -> float:
     """Seconds of a record after the last one: by the boot's clock where both are of one boot, else by the wall's."""
     if r.b == last.b:
         return r.m - last.m

@@ -8,15 +8,14 @@ from dataclasses import replace
 from datetime import datetime
 from typing import Any, Protocol
 
-import numpy as np
-
 from banister.core.arc.amiss import DRIFT
 from banister.core.follow.course import Follower
-from banister.core.follow.facts import Deviation, Learnt, Told, told, with_depth_refused
-from banister.core.follow.marks import Along, laid_along
+from banister.core.follow.facts import DEEPER_MM, Deviation, Learnt, Told, is_possible_depth, told
+from banister.core.follow.look import asks_depth, expected_depth_mm, over_uneven
+from banister.core.follow.marks import Along
 from banister.core.follow.metered import Left, left_by_pass, left_by_rod
 from banister.core.follow.rest import Followed, followed_said
-from banister.core.follow.warmth import warmth_of
+from banister.core.follow.warmth import seconds_after, warmth_of
 from banister.core.guide.of_pass import Guide, guide_of
 from banister.core.heat.countdown import Countdown, countdown
 from banister.core.heat.thermal import Limits, fin_of
@@ -26,8 +25,6 @@ from banister.core.passing import (
     ARC, BEGIN, CHANGE, CLEAN, DONE, ENTER, GAP, IDLE, LOOK, OTHER, STOPPED, TEMP, TICK, Entry, Event, Passing, after,
 )  # fmt: skip
 from banister.core.plan.plan import PLANNER_VERSION, Pass
-from banister.core.plan.rules import root_metal_below
-from banister.core.plan.sides import FRONT
 from banister.core.remark import Figure
 from banister.core.words import Speech
 
@@ -38,8 +35,6 @@ SHIFT_S = 8 * 3600.0
 """Without an arc for so long it is another shift."""
 TEMP_HOLDS_S = 900.0
 """A temperature read longer ago than this is not known any more."""
-ASK_OFF = 0.08
-"""A depth is asked for before the cap, before the last fill layer, and where rods tell so much off."""
 
 
 def _age_s(record: Record) -> float:
@@ -64,6 +59,7 @@ class Bench:
                  clock: Callable[[], float], say: Speech, simulated: bool = False) -> None:  # fmt: skip
         self.joint, self.follower, self.limits, self.writer, self._records, self.clock, self.say = joint, follower, limits, writer, records, clock, say
         self.simulated = simulated
+        """True from when a simulator welds or tells: every record says so from then on."""
         self.passing = Passing()
         self.rod_figures: Callable[[], dict[str, Any]] = dict
         """What a meter knows of the rod that is kept next."""
@@ -73,6 +69,8 @@ class Bench:
         self._past: list[tuple[Passing, int]] = []
         """States before each event that wrote something, with how many records there were."""
         self._seen: tuple[Record, ...] | None = None
+        self._standing: tuple[Record, ...] = ()
+        """The records as they stand after corrections."""
         self._told_at = 0.0
         """When the last record was written, by this clock."""
         self._cooling: tuple[tuple[Record, ...], Countdown | None] | None = None
@@ -86,8 +84,8 @@ class Bench:
         records = self._records()
         if records is not self._seen:
             self._told_at = self.clock() - (_age_s(records[-1]) if self._seen is None and records else 0.0)
-            self._seen = records
-            self.facts = told(corrected(records).records, self.joint.id)
+            self._seen, self._standing = records, corrected(records).records
+            self.facts = told(self._standing, self.joint.id)
             self.now, self.known = self.follower.after(self.facts)
 
     @property
@@ -117,11 +115,11 @@ class Bench:
 
     def temperature(self) -> tuple[float, float] | None:
         """The last temperature that was read and its age, s; None where it is too old or none was."""
-        found = [(r, float(r.d["c"])) for r in (self._seen or ()) if r.k == "temp" and r.j == self.joint.id and isinstance(r.d.get("c"), int | float)]
-        if not found:
+        found = [(r, float(r.d["c"])) for r in self._standing if r.k == "temp" and r.j == self.joint.id and isinstance(r.d.get("c"), int | float)]
+        if not found or not self._seen:
             return None
         record, c = found[-1]
-        age = _age_s(record)
+        age = self.clock() - self._told_at - seconds_after(self._seen[-1], record)
         return (c, age) if 0 <= age <= TEMP_HOLDS_S else None
 
     def ready_in(self) -> Countdown | None:
@@ -137,8 +135,10 @@ class Bench:
         joint, plan = self.joint, self.now.plan
         if self.limits is None or not math.isfinite(self.limits.interpass_c):
             return None
-        warmth = warmth_of(corrected(records).records, joint.id, self.facts.passes, plan)
-        return countdown(joint, fin_of(joint, plan), warmth.passes, warmth.readings, self.clock() - self._told_at) if warmth.passes else None
+        warmth = warmth_of(self._standing, records[-1], joint.id, self.facts.passes, plan) if records else None
+        if warmth is None or not warmth.passes:
+            return None
+        return countdown(joint, fin_of(joint, plan), warmth.passes, warmth.readings, self.clock() - self._told_at)
 
     # --- what happens ------------------------------------------------------------------------
     def resume(self) -> None:
@@ -255,13 +255,15 @@ class Bench:
         elif state == CLEAN:
             if self.happens(ENTER, dict.fromkeys(sorted(self.looked), True)):
                 self._flag_what_was_seen()
-                self.depth_mm, self.place, self.depths = self.expected_depth_mm(), 0, {}
-                if not self.asks_depth():
+                self.depth_mm, self.place, self.depths = round(self._expected_depth_mm() / DEPTH_STEP_MM) * DEPTH_STEP_MM, 0, {}
+                p = self.lit
+                if p is None or not asks_depth(self.now, p, self.known, "low" in self.looked):
                     self.happens(ENTER, None)
                     self._told_and_next()
         elif state == LOOK:
-            if any(with_depth_refused(depth, self.expected_depth_mm() + 5.0) for depth in (self.depth_mm, *self.depths.values())):
-                self.tell(self.say("weld.depth.refused", most=Figure(self.expected_depth_mm() + 10.0, "fine_length")), bad=True)
+            expected = self._expected_depth_mm()
+            if any(not is_possible_depth(depth, expected) for depth in (self.depth_mm, *self.depths.values())):
+                self.tell(self.say("weld.depth.refused", most=Figure(expected + DEEPER_MM, "fine_length")), bad=True)
             elif self.happens(ENTER, self._measured()):
                 self._told_and_next()
         elif state == DONE:
@@ -285,28 +287,10 @@ class Bench:
             low, high = along.slow_mm[0]
             self.tell(self.say("weld.slow", low=Figure(low, "long_length"), high=Figure(high, "long_length")))
 
-    def asks_depth(self) -> bool:
-        """True before the cap, before the last fill layer, where rods tell much else than was asked, or it lies low somewhere."""
-        p, rest = self.lit, [q for q in self.now.rest if q.key != self.passing.key]
-        if "low" in self.looked and p is not None and p.role != "cap":
-            return True
-        if p is None or not rest or p.role == "cap" or rest[0].side != p.side or rest[0].layer == p.layer:
-            return False
-        fills = sorted({q.layer for q in rest if q.role == "fill" and q.side == p.side})
-        return len(fills) <= 1 or abs(self.known.of(p.rod.id).ratio - 1) > ASK_OFF
-
-    def expected_depth_mm(self) -> float:
-        """How deep it should still be, by the metal that is believed to lie there."""
+    def _expected_depth_mm(self) -> float:
+        """How deep it should still be; nought where all is welded."""
         p = self.lit
-        if p is None:
-            return 0.0
-        side = self.follower.sides[p.side]
-        t = float(side.groove.thickness_mm)
-        heights = np.linspace(0.0, t, 400)
-        metal = sum(area for key, area in self.known.areas_mm2.items() if any(q.key == key and q.side == p.side for q in self.now.plan.passes))
-        hanging = root_metal_below(side.joint) if side.name == FRONT else 0.0
-        level = float(np.interp(metal - hanging, side.groove.area_below(heights), heights))
-        return round((t - level) / DEPTH_STEP_MM) * DEPTH_STEP_MM
+        return 0.0 if p is None else expected_depth_mm(self.now, p, self.known, self.follower.sides[p.side])
 
     def arrow(self, way: int) -> None:
         """Left and right: another pass, the part left of the rod, the tile, the depth."""
@@ -351,14 +335,9 @@ class Bench:
         return {"depth_mm": round(sum(depth for _, depth in found) / PLACES, 2), "depths": [list(pair) for pair in found]}
 
     def along(self) -> Along | None:
-        """How the lit pass is laid over the layer under it where that was found uneven; None where it was not."""
+        """How the lit pass is laid over the layer under it where that was found uneven."""
         p = self.lit
-        if p is None:
-            return None
-        by_key = {q.key: q for q in self.now.plan.passes}
-        under = [self.facts.passes[key] for key in self.facts.ended if key in by_key and (by_key[key].side, by_key[key].layer) == (p.side, p.layer - 1)]
-        places = next((one.depths for one in reversed(under) if one.depths), ())
-        return laid_along(self.asked_mm2(p), p.rod.deposit_mm3, p.length_mm, places, p.width_mm, p.area_window) if places else None
+        return None if p is None else over_uneven(self.now, p, self.facts.passes, self.asked_mm2(p))
 
     def tap(self, key: str) -> None:
         """A tile of the look changes between no and yes."""

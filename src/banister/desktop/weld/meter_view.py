@@ -101,7 +101,8 @@ class MeterDialog(Beside):
         else:
             damaged = f" {say('meter.damaged', n=meter.damaged)}" if meter.damaged else ""
             trouble = f" {say('meter.trouble', what=Figure(meter.trouble, 'name'))}" if meter.trouble else ""
-            self.state.setText(say(f"meter.state.{state}") + damaged + trouble)
+            simulated = f" {say('meter.simulated')}" if meter.is_simulated else ""
+            self.state.setText(say(f"meter.state.{state}") + simulated + damaged + trouble)
 
     def _let_go(self) -> None:
         if self.meter is not None:

@@ -18,6 +18,7 @@ from banister.devices.trace import Sample
 
 QUIET = (HOLE, UNSEEN, UNSURE)
 """Notices about the meter, not about the weld: they are in the record of the rod."""
+POSITIVE = "DCEP"
 LOST_S = 1.5
 """A meter that tells nothing for so long is said to be lost."""
 SHOWN_S = 1.0
@@ -64,6 +65,8 @@ class Metering:
         """Whatever has come since the last time."""
         now = self.bench.clock()
         samples = self.meter.poll(now)
+        if self.meter.is_simulated:
+            self.bench.simulated = True
         if self.is_live != self.bench.passing.has_meter:
             self.bench.happens(METER_BACK if self.is_live else METER_LOST)
         self._say_state(now)
@@ -131,6 +134,7 @@ class Metering:
         self._key, self._rod_id, self._ended = self.bench.passing.key, p.rod.id, None
         self.analysis = ArcAnalysis(Setting(
             amps=p.amps, volts=p.volts, rod_amp_s=self._whole.get(p.rod.id, p.rod.burn_time_s(p.amps) * p.amps), family=p.rod.family,
+            electrode_positive=p.rod.polarity == POSITIVE,
             window=(amps.low, amps.high) if amps.is_set else (None, None),
         ))  # fmt: skip
 
