@@ -326,26 +326,41 @@ def test_a_line_is_chosen_and_tried(demo: MainWindow, qtbot: QtBot, tmp_path: Pa
         os.close(theirs)
 
 
-@pytest.mark.parametrize("size", [(1920, 1080), (1366, 768)])
-def test_what_stands_on_the_page_keeps_inside_it(page: WeldPage, qtbot: QtBot, clock: Clock, size: tuple[int, int]) -> None:
+@pytest.mark.parametrize(("size", "inches"), [((1920, 1080), False), ((1366, 768), True), ((1024, 700), True)])
+def test_what_stands_on_the_page_keeps_inside_it(
+    demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock, size: tuple[int, int], inches: bool,
+) -> None:  # fmt: skip
     from banister.core.drawing.advances import advance
 
+    def span(shape: Text) -> tuple[float, float]:
+        wide = advance(shape.text, shape.size, shape.face)
+        left = shape.at[0] - {"start": 0.0, "middle": wide / 2, "end": wide}[shape.anchor]
+        return left, left + wide
+
+    page.leave()
+    demo.store.look(inches=inches)
+    page = opened(demo, clock)
     page.resize(*size)
-    steps = ((), ("space",), ("wait", "space"), ("enter",), ("enter",))
-    for keys in steps:
+    assert not inches or "1/8 x 13 3/4" in words(page), "a rod is called by its inches"
+    for keys in ((), ("space",), ("wait", "space"), ("enter",), ("low", "enter"), ("space", "space", "space")):
         for key in keys:
             if key == "wait":
                 clock.s += 50.0
+            elif key == "low":
+                page.bench.tap("low")
             else:
                 qtbot.keyClick(page, Qt.Key.Key_Space if key == "space" else Qt.Key.Key_Return)
         page.draw()
         x0, y0, x1, y1 = page.picture.drawing.box
-        for shape in page.picture.drawing.shapes:
-            if isinstance(shape, Text):
-                wide = advance(shape.text, shape.size, shape.face)
-                left = shape.at[0] - {"start": 0.0, "middle": wide / 2, "end": wide}[shape.anchor]
-                assert left >= x0 - 1 and left + wide <= x1 + 1 and y0 <= shape.at[1] <= y1, (page.bench.passing.state, shape.text)
-        assert max(t.size for t in shapes_of(page.picture.drawing) if isinstance(t, Text)) >= HEAD_TEXT * min(size[1] / 1080, size[0] / 1640)
+        texts = [shape for shape in page.picture.drawing.shapes if isinstance(shape, Text)]
+        for shape in texts:
+            left, right = span(shape)
+            assert left >= x0 - 1 and right <= x1 + 1 and y0 <= shape.at[1] <= y1, (page.bench.passing.state, shape.text)
+        for label in (t for t in texts if t.id.startswith("label:")):
+            figure = next(t for t in texts if t.id == f"figure:{label.id.removeprefix('label:')}")
+            assert span(label)[1] < span(figure)[0], f"{label.text} runs into {figure.text}"
+        assert max(t.size for t in texts) >= HEAD_TEXT * min(size[1] / 1080, size[0] / 1640)
+    assert page.bench.passing.state == "look" and page.bench.place == 3
 
 
 def test_how_long_to_wait_is_predicted_from_what_was_welded(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:

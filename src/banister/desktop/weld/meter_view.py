@@ -24,7 +24,7 @@ class MeterDialog(Beside):
     """Chooses the line of the arc meter and tries it."""
 
     def __init__(self, parent: QWidget, store: Store, theme: Theme) -> None:
-        super().__init__(parent, 560, 320)
+        super().__init__(parent, 560, 260)
         self.store, say = store, store.say
         self.meter: SerialMeter | None = None
         self.setWindowTitle(say("meter.window"))

@@ -226,9 +226,10 @@ class _Picture:
     def _row(self, n: float, label: str, value: str, unit: str = "", primary: bool = True) -> Iterator[Shape]:
         x0, x1, u = self.middle + 20.0 * self.u, self.page.width - self.edge, self.u
         y = self.row_y(n)
-        yield self.text((x0, y), label, SECOND, "soft", face=NARROW)
         size = PRIMARY if primary else SECOND
         gap = advance(unit, SECOND * u, NARROW) + (16.0 * u if unit else 0.0)
+        room = x1 - x0 - gap - advance(value, size * u, BOLD) - 24.0 * u
+        yield self.text((x0, y), label, SECOND * min(1.0, room / advance(label, SECOND * u, NARROW)), "soft", face=NARROW, name=f"label:{label}")
         yield self.text((x1 - gap, y), value, size, "text", "end", BOLD, name=f"figure:{label}")
         if unit:
             yield self.text((x1, y - 0.16 * size * u), unit, SECOND, "soft", "end", NARROW)
@@ -236,7 +237,8 @@ class _Picture:
     def _before(self) -> Iterator[Shape]:
         page, say, p = self.page, self.say, self.page.lit
         assert p is not None
-        yield from self._row(-0.25, p.rod.type, f"{p.rod.diameter_mm:g} x {p.rod.length_mm:g}", primary=False)
+        size = say.units.rod(p.rod.id).rpartition("-")[2].replace("x", " x ")
+        yield from self._row(-0.25, p.rod.type, size, primary=False)
         if page.passing.state in (HOT, COLD):
             limit = page.passing.high_c if page.passing.state == HOT else page.passing.low_c
             yield from self._row(1.0, say("weld.now"), say.units.text("temperature", page.passing.temp_c or 0.0), say.units.unit("temperature"))
@@ -386,8 +388,9 @@ class _Picture:
             yield Lines((((x, y0), (x, y1 + 12.0 * u)),), "mark", f"mark:{i}")
             if x - last > 140.0 * u:
                 lit = passing.state in UNDER_HOOD and i == n
-                yield self.text((min(x, x1 - 40.0 * u), y1 + 44.0 * u), say.units.text("long_length", t), RAIL_TEXT, "text" if lit else "soft",
-                                "middle", BOLD if lit else NARROW)  # fmt: skip
+                said, face = say.units.text("long_length", t), BOLD if lit else NARROW
+                inside = page.width - advance(said, RAIL_TEXT * u, face) / 2 - 4.0 * u
+                yield self.text((min(x, inside), y1 + 44.0 * u), said, RAIL_TEXT, "text" if lit else "soft", "middle", face)
                 last = x
 
     def keys(self) -> Iterator[Shape]:
