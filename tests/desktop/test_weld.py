@@ -9,6 +9,7 @@ import os
 import time
 import tty
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -19,7 +20,8 @@ from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from banister.core.arc.simulated import SimulatedArc
-from banister.core.drawing.charts.weld_picture import HEAD_TEXT
+from banister.core.drawing.advances import advance
+from banister.core.drawing.charts.weld_picture import HEAD_TEXT, WeldPicture, weld_picture
 from banister.core.drawing.shapes import Text
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.weld.panel import WeldPanel
@@ -78,6 +80,27 @@ def close(demo: MainWindow) -> None:
 def words(page: WeldPage) -> str:
     page.draw()
     return " | ".join(texts_of(page.picture.drawing))
+
+
+def span(shape: Text) -> tuple[float, float]:
+    wide = advance(shape.text, shape.size, shape.face)
+    left = shape.at[0] - {"start": 0.0, "middle": wide / 2, "end": wide}[shape.anchor]
+    return left, left + wide
+
+
+def held_inside(page: WeldPage, picture: WeldPicture | None = None) -> list[Text]:
+    """The texts of the page, or of a picture of it, none over its edge, no label running into its figure."""
+    page.draw()
+    drawing = (picture or page.picture).drawing
+    x0, y0, x1, y1 = drawing.box
+    texts = [shape for shape in drawing.shapes if isinstance(shape, Text)]
+    for shape in texts:
+        left, right = span(shape)
+        assert left >= x0 - 1 and right <= x1 + 1 and y0 <= shape.at[1] <= y1, (page.bench.passing.state, shape.text)
+    for label in (t for t in texts if t.id.startswith("label:")):
+        figure = next(t for t in texts if t.id == f"figure:{label.id.removeprefix('label:')}")
+        assert span(label)[1] < span(figure)[0], f"{label.text} runs into {figure.text}"
+    return texts
 
 
 def burn(page: WeldPage, qtbot: QtBot, clock: Clock, seconds: float, off: float = 12.0) -> None:
@@ -238,6 +261,10 @@ def test_a_trial_goes_by_a_simulated_meter_says_so_and_keeps_nothing(demo: MainW
     assert page.bench.passing.state == "ready" and page.metering.is_live, "with a meter the key is nothing"
     ticks(page, clock, lambda p: p.bench.passing.state == "arc" and p.bench.passing.rods == 1)
     assert page.bench.passing.has_meter and " V " in words(page) and "SIMULATED" in words(page)
+    for size in ((1280, 800), (1920, 1080), (1024, 700)):
+        page.resize(*size)
+        wide = replace(page.page(), rod_end_mm=(1195.0, 1537.0))
+        assert any("must end at 1195 to 1537 mm" in text.text for text in held_inside(page, weld_picture(page.bench.joint, wide, page.bench.say)))
     ticks(page, clock, is_covered)
     asked = page.bench.asked_mm2(page.bench.lit)
     p, key = page.bench.lit, page.bench.passing.key
@@ -330,13 +357,6 @@ def test_a_line_is_chosen_and_tried(demo: MainWindow, qtbot: QtBot, tmp_path: Pa
 def test_what_stands_on_the_page_keeps_inside_it(
     demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock, size: tuple[int, int], inches: bool,
 ) -> None:  # fmt: skip
-    from banister.core.drawing.advances import advance
-
-    def span(shape: Text) -> tuple[float, float]:
-        wide = advance(shape.text, shape.size, shape.face)
-        left = shape.at[0] - {"start": 0.0, "middle": wide / 2, "end": wide}[shape.anchor]
-        return left, left + wide
-
     page.leave()
     demo.store.look(inches=inches)
     page = opened(demo, clock)
@@ -351,14 +371,7 @@ def test_what_stands_on_the_page_keeps_inside_it(
             else:
                 qtbot.keyClick(page, Qt.Key.Key_Space if key == "space" else Qt.Key.Key_Return)
         page.draw()
-        x0, y0, x1, y1 = page.picture.drawing.box
-        texts = [shape for shape in page.picture.drawing.shapes if isinstance(shape, Text)]
-        for shape in texts:
-            left, right = span(shape)
-            assert left >= x0 - 1 and right <= x1 + 1 and y0 <= shape.at[1] <= y1, (page.bench.passing.state, shape.text)
-        for label in (t for t in texts if t.id.startswith("label:")):
-            figure = next(t for t in texts if t.id == f"figure:{label.id.removeprefix('label:')}")
-            assert span(label)[1] < span(figure)[0], f"{label.text} runs into {figure.text}"
+        texts = held_inside(page)
         assert max(t.size for t in texts) >= HEAD_TEXT * min(size[1] / 1080, size[0] / 1640)
     assert page.bench.passing.state == "look" and page.bench.place == 3
 
@@ -370,6 +383,7 @@ def test_how_long_to_wait_is_predicted_from_what_was_welded(demo: MainWindow, pa
     found = page.bench.ready_in()
     assert found is not None and found.late_s > 120 and "predicted: wait" in words(page) and "not known" in words(page)
     page.bench.temp(round(max(found.now_c, page.bench.limits.interpass_c + 10)))
+    held_inside(page)
     assert page.bench.passing.state == "hot" and "ready in" in words(page) and "Wait; measure again." in words(page)
     clock.s += found.late_s + 600.0
     assert page.bench.ready_in().late_s < 0 and "ready in" not in words(page), "time has passed: it is to be measured"

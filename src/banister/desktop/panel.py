@@ -11,7 +11,7 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QBoxLayout, QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.joint.figures import JointFigure
-from banister.core.remark import OUTSIDE, Refused
+from banister.core.remark import OUTSIDE
 from banister.core.plan.notes import Note
 from banister.core.words import capital, Speech
 from banister.desktop.app.theme import Theme, font
@@ -150,15 +150,6 @@ def show_notes(bad: QLabel, warn: QLabel, notes: list[Note], say: Speech) -> Non
         texts = [note.said(say) for note in notes if (note.remark.verdict == OUTSIDE) == is_bad]
         label.setText("\n\n".join([f"{capital(say(word))}: {texts[0]}", *texts[1:]]) if texts else "")
         label.setVisible(bool(texts))
-
-
-def refusal_of(read: Callable[[], float], say: Speech) -> str:
-    """Why something typed is refused, '' where it is read."""
-    try:
-        read()
-    except Refused as refused:
-        return say.sentence(refused.remarks[0])
-    return ""
 
 
 @contextmanager

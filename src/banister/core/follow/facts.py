@@ -15,7 +15,7 @@ from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.rules import root_metal_below
 from banister.core.plan.sides import FRONT, Side
 
-POSSIBLE_RUN_OUT_MM, POSSIBLE_C = (20.0, 1500.0), (-40.0, 1000.0)
+POSSIBLE_C = (-40.0, 1000.0)
 DEEPER_MM = 5.0
 """A depth over what should be open by more than this is no reading."""
 SUSPECT = 0.30

@@ -18,7 +18,6 @@ HELD = {FLAT: 0.28, HORIZONTAL: 0.28, VERTICAL_UP: 0.34, OVERHEAD: 0.30, VERTICA
 REACH_CORES, STRAIGHT_CORES, PITCH_CORES = 2.2, 0.8, 0.8
 CYCLE_S, WHIP_S = (0.8, 3.0), (0.8, 1.8)
 STRAIGHT_BEAT_MM = 10.0
-KEYHOLE = (1.0, 1.3)
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,11 +29,6 @@ class Beat:
     cycle_s: float
     hold_s: float = 0.0
     cross_s: float = 0.0
-
-    @property
-    def per_min(self) -> float:
-        """Cycles a minute."""
-        return 60.0 / self.cycle_s
 
 
 @dataclass(frozen=True, slots=True)

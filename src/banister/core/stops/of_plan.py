@@ -236,14 +236,6 @@ def half_place(joint: Joint, course: Course, half: str, s_mm: float) -> float:
     return from_12 if joint.piece.progression == "down" else course.length_mm / 2 - from_12
 
 
-def place_of(joint: Joint, course: Course, half: str, t_mm: float) -> float:
-    """A mark of a half as a place on the pipe, mm from 12 o'clock."""
-    if not half:
-        return t_mm
-    from_12 = t_mm if joint.piece.progression == "down" else course.length_mm / 2 - t_mm
-    return (from_12 if half == FIRST else -from_12) % course.length_mm
-
-
 def stops_said(p: PassStops, say: Speech) -> str:
     """A pass's stops in words: its marks, part rods, and what is left of the last."""
     marks = ", ".join(say.units.text("long_length", t) for t in p.marks) or say("cli.stops.none")

@@ -13,7 +13,6 @@ from typing import TYPE_CHECKING
 from banister.core.fitup.judged import ADJUST, REWORK, judged_fit
 from banister.core.fitup.readings import fitup_faults
 from banister.core.fitup.tolerances import set_of
-from banister.core.follow.facts import told
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.figures import FIGURES
 from banister.core.journal import corrected
@@ -131,8 +130,12 @@ def _heat(now: Snapshot) -> StepState:
 def _weld(now: Snapshot) -> StepState:
     say, joint = now.say, now.joint
     assert joint is not None
+    if now.issued is None:
+        return StepState(say("stair.weld.none"))
+    from banister.core.follow.facts import told  # the first window, where nothing is issued, does without
+
     facts = told(corrected(now.records).records, joint.id)
-    if not facts.passes or now.issued is None:
+    if not facts.passes:
         return StepState(say("stair.weld.none"))
     if facts.open:
         return StepState(say("stair.weld.open", n=len(facts.open)), True)

@@ -110,6 +110,10 @@ class _Picture:
     def text(self, at: Point, text: str, size: float, style: str = "text", anchor: str = "start", face: str = PLAIN, name: str = "") -> Text:
         return Text(at, text, style, size * self.u, anchor, name, face=face)
 
+    def fitted(self, at: Point, text: str, size: float, room: float, style: str = "text", face: str = PLAIN, name: str = "") -> Text:
+        """A text that begins at a place, smaller where it would not have room."""
+        return self.text(at, text, size * min(1.0, room / max(advance(text, size * self.u, face), 1.0)), style, face=face, name=name)
+
     # --- head -----------------------------------------------------------------------------------
     def head(self) -> Iterator[Shape]:
         """Which joint, which pass; how many deviations wait."""
@@ -229,7 +233,7 @@ class _Picture:
         size = PRIMARY if primary else SECOND
         gap = advance(unit, SECOND * u, NARROW) + (16.0 * u if unit else 0.0)
         room = x1 - x0 - gap - advance(value, size * u, BOLD) - 24.0 * u
-        yield self.text((x0, y), label, SECOND * min(1.0, room / advance(label, SECOND * u, NARROW)), "soft", face=NARROW, name=f"label:{label}")
+        yield self.fitted((x0, y), label, SECOND, room, "soft", NARROW, f"label:{label}")
         yield self.text((x1 - gap, y), value, size, "text", "end", BOLD, name=f"figure:{label}")
         if unit:
             yield self.text((x1, y - 0.16 * size * u), unit, SECOND, "soft", "end", NARROW)
@@ -246,7 +250,8 @@ class _Picture:
             if page.passing.state == HOT and wait and page.ready_in is not None:
                 yield from self._row(2.0, say("weld.ready_in"), f"{max(page.ready_in.likely_s / 60, 1.0):.0f}", say("weld.minutes"))
                 do = say("weld.wait_band", band=wait)
-                yield self.text((self.middle + 20 * self.u, self.row_y(3.0)), do, 50.0, "outside", face=NARROW, name="wait")
+                x0 = self.middle + 20 * self.u
+                yield self.fitted((x0, self.row_y(3.0)), do, 50.0, page.width - self.edge - x0, "outside", NARROW, "wait")
                 return
             yield from self._row(2.0, say("weld.most" if page.passing.state == HOT else "weld.least"), say.units.text("temperature", limit or 0.0),
                                  say.units.unit("temperature"))  # fmt: skip
@@ -305,7 +310,7 @@ class _Picture:
             if page.rod_end_mm is not None:
                 low, high = page.rod_end_mm
                 must = say("weld.rod_end", window=say.window(low, high, "long_length"))
-                yield self.text((x0, self.row_y(3.3)), must, SECOND, "soft", face=NARROW, name="rod end")
+                yield self.fitted((x0, self.row_y(3.3)), must, SECOND, x1 - x0, "soft", NARROW, "rod end")
 
     def _looks(self) -> Iterator[Shape]:
         """Five tiles, each tapped no, yes or where."""
@@ -389,7 +394,7 @@ class _Picture:
             if x - last > 140.0 * u:
                 lit = passing.state in UNDER_HOOD and i == n
                 said, face = say.units.text("long_length", t), BOLD if lit else NARROW
-                inside = page.width - advance(said, RAIL_TEXT * u, face) / 2 - 4.0 * u
+                inside = page.width - advance(said, RAIL_TEXT * u, face) / 2 - 0.5 * self.edge
                 yield self.text((min(x, inside), y1 + 44.0 * u), said, RAIL_TEXT, "text" if lit else "soft", "middle", face)
                 last = x
 
@@ -414,10 +419,9 @@ class _Picture:
     def notice(self) -> Iterator[Shape]:
         """One line over the keys, until it is seen."""
         if self.page.notice:
-            room, size = self.page.width - 2 * self.edge, 46.0
-            wide = advance(self.page.notice, size * self.u, NARROW_BOLD)
             style = "outside" if self.page.notice_bad else "text"
-            yield self.text((self.edge, self.rail_top + 34.0 * self.u), self.page.notice, size * min(1.0, room / wide), style, face=NARROW_BOLD, name="notice")
+            at = (self.edge, self.rail_top + 34.0 * self.u)
+            yield self.fitted(at, self.page.notice, 46.0, self.page.width - 2 * self.edge, style, NARROW_BOLD, "notice")
 
 
 def key_word(key: str, passing: Passing) -> str:
