@@ -47,6 +47,7 @@ def weld_page(window: MainWindow, stacked_: Callable[[list[QPixmap]], QPixmap]) 
     page = window.opened["weld"]
     page.resize(1280, 800)
     page._timer.stop()
+    page._listening.stop()
     page.bench.clock = lambda: now[0]
     page.bench.begin_next()
     page.welder.meter.arc.t = now[0]

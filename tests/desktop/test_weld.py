@@ -233,6 +233,7 @@ def trial(demo: MainWindow, page: WeldPage, clock: Clock) -> Callable[[str], Wel
         demo.weld(simulate=(60.0, 1.2, fault))
         found = demo.opened["weld"]
         found._timer.stop()
+        found._listening.stop()
         found.bench.clock = clock
         found.bench.begin_next()
         found.welder.meter.arc.t = clock.s
@@ -301,6 +302,7 @@ def test_a_meter_on_a_line_welds_into_the_journal(demo: MainWindow, page: WeldPa
     try:
         live = opened(demo, clock)
         live._timer.stop()
+        live._listening.stop()
         p = live.bench.lit
         station = SimulatedStation(SimulatedArc(0.5 * p.amps, p.rod.burn_time_s(p.amps) * p.amps, p.rod.diameter_mm, p.rod.family))
         begun = clock.s
@@ -318,6 +320,8 @@ def test_a_meter_on_a_line_welds_into_the_journal(demo: MainWindow, page: WeldPa
         assert rod.d["sure"] and rod.d["simulated"] and "SIMULATED" in words(live), "a simulator on a real line is no measurement"
         amiss = [r for r in demo.store.records if r.k == "deviation" and r.d["rule"] == "amps"]
         assert amiss and amiss[0].d["value"] < amiss[0].d["limit"], "half the current is outside the procedure"
+        asked = [r.d["value"] for r in demo.store.records if r.k == "note" and r.d["text"] == "arc other_rod"]
+        assert asked == [pytest.approx(0.5 * p.amps, rel=0.05)], "half the amps are another rod's, which is asked once a pass"
         live.leave()
         assert "current" in step(demo, "weld").list.item(0).text() and " A for " in step(demo, "weld").list.item(0).text()
     finally:
@@ -460,3 +464,73 @@ def test_the_screen_is_kept_on_and_given_back(is_there: bool) -> None:
     for _ in range(2):
         awake.release()
     assert bus.asked == [*([("org.freedesktop.ScreenSaver", "Inhibit", ["banister", "welding"])] if is_there else []), "given back"]
+
+
+def test_the_work_is_turned_and_gouged_before_the_other_side(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
+    page.leave()
+    demo.store.look(joint_id="H1")
+    double = opened(demo, clock)
+    plan = double.bench.now.plan
+    turned = next(i for i, phase in enumerate(plan.sequence) if phase.action == "turn")
+    front = [key for phase in plan.sequence[:turned] for key in phase.passes]
+    assert front and not double.bench.due and "turn the work" not in words(double)
+    while double.bench.passing.key in front:
+        weld_pass(double, qtbot, clock)
+    assert double.bench.due == ("turn", "gouge") and "turn the work" in words(double) and "it is done" in words(double)
+    held_inside(double)
+    qtbot.keyClick(double, Qt.Key.Key_Return)
+    assert double.bench.due == ("gouge",) and "gouge to sound metal" in words(double)
+    qtbot.keyClick(double, Qt.Key.Key_Return)
+    assert not double.bench.due and [r.d["what"] for r in demo.store.records if r.k == "step" and r.j == "H1"] == ["turn", "gouge"]
+    double.bench.undo()
+    assert double.bench.due == ("gouge",), "a step taken back is due again"
+    qtbot.keyClick(double, Qt.Key.Key_Space)
+    assert double.bench.passing.state == "arc", "what was not told is no lock: an arc is a fact"
+    double.leave()
+
+
+def test_an_arc_shows_at_once(trial: Any, clock: Clock) -> None:
+    page = trial("")
+    page.welder.weld(page.bench)
+    for _ in range(2000):
+        clock.s += 0.05
+        page.welder.weld(page.bench)
+        shown = page.picture
+        page._listen()
+        if page.bench.passing.state == "arc":
+            break
+    assert page.picture is not shown and "arc on" in " | ".join(texts_of(page.picture.drawing)), "painted by the look that heard it"
+    assert page._listening.interval() <= 50, "heard within 50 ms, so shown well within 200"
+    page.close()
+
+
+def test_what_was_noted_on_paper_is_entered_later(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
+    p = page.bench.lit
+    page.leave()
+    demo.store.look(step="weld")
+    press(demo, "weld", "weld_step.paper")
+    paper = demo.opened["paper"]
+    assert f"pass {p.number}" in paper.next.text()
+    paper.when.setDateTime(paper.when.dateTime().addSecs(3600))
+    paper.rods.edit.setText("4")
+    paper.keep.click()
+    assert "still to come" in paper.told.text() and not [r for r in demo.store.records if r.j == "F2" and r.p == p.key]
+    paper.when.setDateTime(paper.when.dateTime().addSecs(-3 * 3600))
+    for typed, field in (("0", paper.rods), ("x", paper.rods), ("", paper.rods)):
+        paper.rods.edit.setText(typed)
+        paper.keep.click()
+        assert field.fault.text(), typed
+    for field, text in ((paper.rods, "4"), (paper.left, "30"), (paper.temp, "95"), (paper.deep, "14")):
+        field.edit.setText(text)
+    paper.keep.click()
+    late = [r for r in demo.store.records if r.j == "F2" and r.p == p.key]
+    assert [r.k for r in late] == ["temp", "pass-begun", *["rod"] * 4, "pass-ended", "measure"] and all(r.at for r in late)
+    assert late[0].at == late[1].at < late[-1].at < late[-1].t, "the start is as long before the end as four rods burn"
+    facts = demo.store.welded.told.passes[p.key]
+    assert facts.rods_used == pytest.approx(3.7) and facts.depth_mm == 14.0 and f"pass {p.number}" not in paper.next.text()
+    paper.back.click()
+    assert demo.store.welded is None or p.key not in demo.store.welded.told.passes
+    assert f"pass {p.number}" in paper.next.text(), "taken back, it is to be welded again"
+    paper.what.show_choice("preheat")
+    paper.keep.click()
+    assert demo.store.records[-1].d == {"what": "preheat"} and demo.store.records[-1].at

@@ -10,7 +10,7 @@ from typing import Any
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, OUTSIDE
-from banister.core.journal import Record, corrected
+from banister.core.journal import KINDS, Record, corrected
 from banister.core.words import Speech
 from banister.job.journal import journal_path, read_journal
 
@@ -46,4 +46,5 @@ def _line(record: Record, now: Record | None, say: Speech) -> str:
     where = " ".join(part for part in (shown.j, shown.p) if part)
     state = say("cli.journal.void") if now is None else say("cli.journal.corrected") if now is not record else ""
     late = say("cli.journal.late", at=shown.at) if shown.at else ""
-    return "  ".join(part for part in (f"{record.n:5}", record.t, say(f"journal.{record.k}"), where, what, late, state) if part)
+    kind = say(f"journal.{record.k}") if record.k in KINDS else record.k
+    return "  ".join(part for part in (f"{record.n:5}", record.t, kind, where, what, late, state) if part)

@@ -18,7 +18,11 @@ FORMAT, VERSION = "banister-journal", 1
 NO_MARK = "0" * 32
 LONGEST_BYTES = 64 * 1024
 CLOCK_SLACK_S = 2.0
-KINDS = ("begun", "session", "lot", "care", "tack", "step", "note", "correct", "clock", "repaired", "measure")
+KINDS = (
+    "begun", "session", "lot", "care", "tack", "step", "note", "correct", "clock", "repaired",
+    "pass-begun", "rod", "pass-ended", "temp", "clean", "measure", "flag", "deviation", "disposition",
+)  # fmt: skip
+"""Kinds of records this program writes; a journal of a later one may hold others."""
 NOT_CORRECTED = ("begun", "sign", "correct", "clock", "repaired")
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from banister.core.follow.factor import DEPTH, RODS, Own, depth_variance, fused, like_others, rods_variance
+from banister.core.follow.factor import DEPTH, GAUGE_MM, RODS, Own, depth_variance, fused, like_others, rods_variance
 from banister.core.journal import Record
 from banister.core.passing import LEFT
 from banister.core.plan.plan import Pass, Plan
@@ -20,6 +20,8 @@ DEEPER_MM = 5.0
 """A depth over what should be open by more than this is no reading."""
 SUSPECT = 0.30
 """A depth that says so much other metal than the rods is asked again."""
+LAYER_SD, LEAST_LEVEL_MM = 0.09, 0.05
+"""How unsure the areas of a layer are before its depth is read, and how sure its level can be at most (judgement)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +83,8 @@ class Told:
 
     passes: Mapping[str, PassFacts] = field(default_factory=dict)
     deviations: tuple[Deviation, ...] = ()
+    steps: tuple[str, ...] = ()
+    """What was done to the work since the last pass was begun: turned, gouged, warmed."""
 
     @property
     def ended(self) -> tuple[str, ...]:
@@ -97,6 +101,7 @@ def told(records: Iterable[Record], joint: str) -> Told:
     """What records (after corrections) say of a joint's passes."""
     passes: dict[str, PassFacts] = {}
     deviations: dict[int, Deviation] = {}
+    steps: tuple[str, ...] = ()
     for r in records:
         if r.j != joint:
             continue
@@ -106,9 +111,12 @@ def told(records: Iterable[Record], joint: str) -> Told:
                 deviations[of] = replace(deviations[of], as_=str(r.d.get("as", "")), why=str(r.d.get("why", "")))
         elif r.k == "deviation":
             deviations[r.n] = Deviation(r.n, r.p, str(r.d.get("rule", "")), _number(r.d.get("value")), _number(r.d.get("limit")))
+        elif r.k == "step":
+            steps = (*steps, str(r.d.get("what", "")))
         elif r.p:
+            steps = () if r.k == "pass-begun" else steps
             passes[r.p] = _with(passes.get(r.p, PassFacts(r.p)), r)
-    return Told(passes, tuple(deviations.values()))
+    return Told(passes, tuple(deviations.values()), steps)
 
 
 def _with(facts: PassFacts, r: Record) -> PassFacts:
@@ -166,7 +174,7 @@ def learnt(facts: Told, plan: Plan, sides: Mapping[str, Side], known: Mapping[st
 
     `sides` are the sides of the joint by name; depths are the level left open, mm under the face.
     """
-    own, areas, suspect = dict(known or {}), dict[str, float](), list[str]()
+    own, areas, by_rods, suspect = dict(known or {}), dict[str, float](), dict[str, float](), list[str]()
     by_key = {p.key: p for p in plan.passes}
     for key in facts.ended:
         p, one = by_key.get(key), facts.passes[key]
@@ -176,8 +184,9 @@ def learnt(facts: Told, plan: Plan, sides: Mapping[str, Side], known: Mapping[st
         asked = one.asked_mm2 or p.area_mm2
         length = one.length_mm or p.length_mm
         after, areas[key] = _by_rods(before, one, p, asked, length)
+        by_rods[key] = one.rods_used * p.rod.deposit_mm3 / length or areas[key] / math.exp(before.m)
         if one.depth_mm is not None:
-            after, is_suspect = _by_depth(after, key, one.depth_mm, plan, areas, sides[p.side])
+            after, is_suspect = _by_depth(after, key, one.depth_mm, plan, areas, by_rods, sides[p.side])
             suspect += [key] if is_suspect else []
         own[p.rod.id] = after
     return Learnt(areas, own, tuple(suspect))
@@ -196,24 +205,31 @@ def _by_rods(own: Own, facts: PassFacts, p: Pass, asked: float, length: float) -
     return own.seen(y, variance, RODS), math.exp(believed)
 
 
-def _by_depth(own: Own, key: str, depth_mm: float, plan: Plan, areas: dict[str, float], side: Side) -> tuple[Own, bool]:
-    """A depth after a layer tells its metal: the layer's areas are scaled towards it."""
+def _by_depth(
+    own: Own, key: str, depth_mm: float, plan: Plan, areas: dict[str, float], by_rods: Mapping[str, float], side: Side,
+) -> tuple[Own, bool]:  # fmt: skip
+    """A depth after a layer tells its metal: the layer's areas are scaled towards it.
+
+    What a rod leaves is told by all the metal it left so far against its rods alone, not against what was believed of the layer:
+    that leans on the hand as it was known before, and on the layers under it.
+    """
     p = next(q for q in plan.passes if q.key == key)
-    layer = [q.key for q in plan.passes if q.side == p.side and q.layer == p.layer and q.key in areas]
-    under = sum(areas[q.key] for q in plan.passes if q.side == p.side and q.layer < p.layer and q.key in areas)
+    lying = [q for q in plan.passes if q.side == p.side and q.layer <= p.layer and q.key in areas]
+    layer, like = [q.key for q in lying if q.layer == p.layer], [q.key for q in lying if q.rod.id == p.rod.id]
     t = side.groove.thickness_mm
     level = min(max(t - depth_mm, 0.0), t)
-    by_rods = sum(areas[k] for k in layer)
+    believed, told_by_rods = sum(areas[k] for k in layer), sum(by_rods[k] for k in like)
     hanging = root_metal_below(side.joint) if side.name == FRONT else 0.0
-    by_depth = float(side.groove.area_below(np.array([level]))[0]) + hanging - under
-    if by_depth <= 0 or by_rods <= 0:
+    whole = float(side.groove.area_below(np.array([level]))[0]) + hanging
+    by_depth = whole - sum(areas[q.key] for q in lying) + believed
+    left = whole - sum(areas[q.key] for q in lying if q.key not in like)
+    if by_depth <= 0 or believed <= 0 or left <= 0:
         return own, True
-    y, width = math.log(by_depth / by_rods), float(side.groove.width(level))
-    variance = depth_variance(width, by_rods)
-    share, _ = fused(0.0, own.sd_m, y, math.sqrt(variance))
+    off, width = math.log(by_depth / believed), float(side.groove.width(level))
+    share, _ = fused(0.0, max(LAYER_SD, LEAST_LEVEL_MM * width / believed), off, GAUGE_MM * width / believed)
     for k in layer:
         areas[k] *= math.exp(share)
-    return own.seen(own.m + y, variance, DEPTH), abs(math.exp(y) - 1) > SUSPECT
+    return own.seen(math.log(left / told_by_rods), depth_variance(width, left), DEPTH), abs(math.exp(off) - 1) > SUSPECT
 
 
 def is_possible_depth(depth_mm: float, open_mm: float) -> bool:

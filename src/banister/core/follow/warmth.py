@@ -10,7 +10,7 @@ from banister.core.follow.facts import PassFacts
 from banister.core.heat.cooling import Work
 from banister.core.heat.countdown import Welded
 from banister.core.journal import Record
-from banister.core.plan.plan import Plan
+from banister.core.plan.plan import Pass, Plan
 
 SHORTEST_S = 10.0
 
@@ -45,14 +45,22 @@ def warmth_of(records: Iterable[Record], last: Record, joint: str, facts: Mappin
         one, p = facts.get(key), planned.get(key)
         if one is None or p is None or key not in ended:
             continue
-        kj = one.energy_kj if one.energy_kj is not None else p.volts * p.amps * sum(one.arc_s) / 1000.0
+        kj = one.energy_kj if one.energy_kj is not None else p.volts * p.amps * _arc_s(one, p) / 1000.0
         joules_a_metre = p.efficiency * kj * 1000.0 / (p.length_mm / 1000.0)
         passes.append(Welded(at, Work(key, max(ended[key] - at, SHORTEST_S), 0.0, joules_a_metre)))
     return Warmth(tuple(sorted(passes, key=lambda one: one.at_s)), tuple(readings))
 
 
+def _arc_s(facts: PassFacts, p: Pass) -> float:
+    """How long its arcs burnt; where that was told from paper, as long as so many rods burn."""
+    return sum(facts.arc_s) or facts.rods_used * p.rod.burn_time_s(p.amps)
+
+
 def seconds_after(last: Record, r: Record) -> float:
-    """Seconds of a record after the last one: by the boot's clock where both are of one boot, else by the wall's."""
-    if r.b == last.b:
+    """Seconds of a record after the last one was written: by the boot's clock where both are of one boot, else by the wall's.
+
+    What was entered later counts from when it happened.
+    """
+    if r.b == last.b and not r.at:
         return r.m - last.m
-    return datetime.fromisoformat(r.t).timestamp() - datetime.fromisoformat(last.t).timestamp()
+    return datetime.fromisoformat(r.at or r.t).timestamp() - datetime.fromisoformat(last.t).timestamp()

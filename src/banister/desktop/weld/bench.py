@@ -11,6 +11,7 @@ from typing import Any, Protocol
 from banister.core.arc.amiss import DRIFT
 from banister.core.follow.course import Follower
 from banister.core.follow.facts import DEEPER_MM, Deviation, Learnt, Told, is_possible_depth, told
+from banister.core.follow.late import due
 from banister.core.follow.look import asks_depth, expected_depth_mm, over_uneven
 from banister.core.follow.marks import Along
 from banister.core.follow.metered import Left, left_by_pass, left_by_rod
@@ -22,7 +23,7 @@ from banister.core.heat.thermal import Limits, fin_of
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record, corrected
 from banister.core.passing import (
-    ARC, BEGIN, CHANGE, CLEAN, DONE, ENTER, GAP, IDLE, LOOK, OTHER, STOPPED, TEMP, TICK, Entry, Event, Passing, after,
+    ARC, BEFORE, BEGIN, CHANGE, CLEAN, DONE, ENTER, GAP, IDLE, LOOK, OTHER, STEP, STOPPED, TEMP, TICK, Entry, Event, Passing, after,
 )  # fmt: skip
 from banister.core.plan.plan import PLANNER_VERSION, Pass
 from banister.core.remark import Figure
@@ -92,6 +93,11 @@ class Bench:
     def lit(self) -> Pass | None:
         """The pass in hand; None when all are welded."""
         return next((p for p in self.now.plan.passes if p.key == self.passing.key), None)
+
+    @property
+    def due(self) -> tuple[str, ...]:
+        """What is to be done to the work before the pass in hand: turn it, gouge."""
+        return due(self.now.plan, self.facts, self.passing.key) if self.passing.state in BEFORE else ()
 
     @property
     def open_deviations(self) -> tuple[Deviation, ...]:
@@ -268,6 +274,8 @@ class Bench:
                 self._told_and_next()
         elif state == DONE:
             self._told_and_next()
+        elif self.due:
+            self.happens(STEP, self.due[0])
 
     def _flag_what_was_seen(self) -> None:
         for kind in ("undercut", "pores", "low"):

@@ -23,6 +23,8 @@ LOST_S = 1.5
 """A meter that tells nothing for so long is said to be lost."""
 SHOWN_S = 1.0
 """Volts and amps are shown as their mean over so long."""
+OTHER_ROD, OTHER_ROD_S = 0.25, 5.0
+"""Amps so far off what the lit rod is set to, over so long an arc: another rod may be in the holder."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,6 +45,8 @@ class Metering:
         self._key, self._rod_id, self._whole = "", "", dict[str, float]()
         """The pass and the rod it was begun for; ampere seconds of a whole rod as they were learnt, by rod."""
         self._ended: RodBurnt | None = None
+        self._asked_rod = ""
+        """The pass whose rod was asked about."""
         self._is_striking = False
         """While an arc is struck a record speaks of the rod before it (none where no meter saw that), else of the one in hand."""
         self._lost_at, self._is_lost_told = math.inf, False
@@ -148,8 +152,19 @@ class Metering:
         """The part left of the rod is what its charge leaves."""
         self.bench.happens(ARC_OFF, at=t)
         if analysis.rod is not None:
+            self._ask_which_rod(analysis.rod)
             left = 1.0 - analysis.rod.burnt(analysis.rod_amp_s)
             self.bench.left = round(min(left, 0.9), 1) if left > LEAST_LEFT else 0.0
+
+    def _ask_which_rod(self, rod: RodBurnt) -> None:
+        """Amps that go with another rod than the lit one are asked about, once a pass."""
+        p = self.bench.lit
+        if p is None or rod.arc_s < OTHER_ROD_S or self._asked_rod == p.key:
+            return
+        amps = rod.amp_s / rod.arc_s
+        if abs(amps / p.amps - 1.0) > OTHER_ROD:
+            self._asked_rod = p.key
+            self.bench.noticed("other_rod", amps)
 
     def _shown(self, sample: Sample) -> None:
         t, volts, amps, _ = sample

@@ -21,7 +21,7 @@ from banister.desktop.weld.bench import Bench
 from banister.desktop.weld.metering import Metering
 from banister.desktop.weld.simulated import SimulatedWelder
 
-TICK_MS, HOLD_S, CURSOR_S = 200, 1.0, 3.0
+TICK_MS, LISTEN_MS, HOLD_S, CURSOR_S = 200, 50, 1.0, 3.0
 HELD = (Qt.Key.Key_Backspace, Qt.Key.Key_Escape)
 
 
@@ -46,6 +46,11 @@ class WeldPage(QWidget):
         self._timer.setInterval(TICK_MS)
         self._timer.timeout.connect(self._tick)
         self._timer.start()
+        self._listening = QTimer(self)
+        self._listening.setInterval(LISTEN_MS)
+        self._listening.timeout.connect(self._listen)
+        if metering is not None:
+            self._listening.start()
         self.draw()
 
     # --- time --------------------------------------------------------------------------------
@@ -53,14 +58,22 @@ class WeldPage(QWidget):
         """Five times a second: what the simulated welder does, held keys, and the picture."""
         if self.welder is not None:
             self.welder.weld(self.bench)
-        if self.metering is not None:
-            self.metering.tick()
         if self._held is not None and self._held_for() >= HOLD_S:
             key, self._held = self._held[0], None
             self.bench.undo() if key == Qt.Key.Key_Backspace else self.leave()
+        if self.metering is not None:
+            self.metering.tick()
         self.bench.happens(TICK)
         self.setCursor(Qt.CursorShape.BlankCursor if self._seconds() - self._moved_at > CURSOR_S else Qt.CursorShape.ArrowCursor)
         self.draw()
+
+    def _listen(self) -> None:
+        """What the meter tells, oftener than the page is painted: an arc that is struck or goes out shows at once."""
+        before = self.bench.passing.state
+        if self.metering is not None:
+            self.metering.tick()
+        if self.bench.passing.state != before:
+            self.draw()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """The pointer is seen while it is moved."""
@@ -137,6 +150,7 @@ class WeldPage(QWidget):
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
         """Nothing runs behind a page that is gone."""
         self._timer.stop()
+        self._listening.stop()
         self._awake.release()
         if self.metering is not None:
             self.metering.close()
@@ -158,7 +172,7 @@ class WeldPage(QWidget):
                     rod_end_mm=None if seen is None else seen.rod_end_mm,
                     place_mm=bench.place_mm(bench.place) if bench.place else None, slow_mm=() if along is None else along.slow_mm,
                     ready_in=bench.ready_in() if bench.passing.state in BEFORE else None, temp_age_s=None if read is None else read[1],
-                    holding=self._held_for() / HOLD_S if self._held is not None else 0.0)  # fmt: skip
+                    holding=self._held_for() / HOLD_S if self._held is not None else 0.0, due=bench.due)  # fmt: skip
 
     def _marks(self, along: Along | None) -> tuple[float, ...]:
         """The stops over an uneven layer; else those laid for the pass, while it is as it was planned and its hand is asked for nothing else."""

@@ -14,6 +14,7 @@ from banister.core.drawing.advances import advance
 from banister.core.drawing.plates import extent_of, plate_shapes, reach_of
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.drawing.section import pass_label
+from banister.core.follow.late import TURN
 from banister.core.guide.of_pass import Guide
 from banister.core.heat.countdown import Countdown
 from banister.core.heat.spread import band_said
@@ -40,7 +41,7 @@ class Page:
     `looked` the tiles that were tapped, `notice` the line over the keys. `simulated` where a simulator welds. `volts` and
     `amps` are what a meter sees, `rod_end_mm` the lengths between which this rod must end for its heat input; `ready_in`
     is when the joint is predicted to be down to its interpass limit, in seconds from now. `place_mm` is the place whose depth
-    is set (None: the whole weld), `slow_mm` where the layer under the pass lies low.
+    is set (None: the whole weld), `slow_mm` where the layer under the pass lies low. `due` is what is to be done to the work first.
     """
 
     width: float
@@ -69,6 +70,7 @@ class Page:
     ready_in: Countdown | None = None
     temp_age_s: float | None = None
     holding: float = 0.0
+    due: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -242,6 +244,9 @@ class _Picture:
         page, say, p = self.page, self.say, self.page.lit
         assert p is not None
         size = say.units.rod(p.rod.id).rpartition("-")[2].replace("x", " x ")
+        if page.due:
+            yield from self._due(page.due[0])
+            return
         yield from self._row(-0.25, p.rod.type, size, primary=False)
         if page.passing.state in (HOT, COLD):
             limit = page.passing.high_c if page.passing.state == HOT else page.passing.low_c
@@ -264,6 +269,14 @@ class _Picture:
         yield from self._row(1.75, say(word), say.units.text("long_length", mark), say.units.unit("long_length"))
         yield from self._row(2.75, say("weld.one_rod"), f"{rod_s:.0f}", say("weld.seconds"))
         yield from self._cue(3.55)
+
+    def _due(self, step: str) -> Iterator[Shape]:
+        """What is to be done to the work before this pass: told when it is done, so that the next bead is not laid on the wrong side."""
+        x0, room = self.middle + 20.0 * self.u, self.page.width - self.edge - self.middle - 20.0 * self.u
+        word = "walk" if step == TURN and self.joint.stands else step
+        yield self.fitted((x0, self.row_y(0.0)), self.say("weld.first"), SECOND, room, "soft", NARROW, "first")
+        yield self.fitted((x0, self.row_y(1.0)), self.say(f"weld.due.{word}"), PRIMARY, room, "text", BOLD, "due")
+        yield self.fitted((x0, self.row_y(2.0)), self.say(f"weld.due.{word}.how"), 50.0, room, "soft", NARROW)
 
     def _wait(self) -> str:
         """The band of minutes it is still too hot, as the coolings predict; '' where it is not, or nothing is predicted."""
@@ -407,7 +420,7 @@ class _Picture:
             x0 = self.edge + i * (wide + 24.0 * u)
             box = (x0, 14.0 * u, x0 + wide, self.keys_top - 14.0 * u)
             self.boxes[name] = box
-            word = key_word(name, page.passing)
+            word = key_word(name, page.passing, bool(page.due))
             yield Rect(box, "pause" if word else "ground", "handle" if word else "rule", f"key:{name}")
             if name == "hold" and page.holding > 0:
                 yield Rect((box[0], box[1], box[0] + (box[2] - box[0]) * min(page.holding, 1.0), box[3]), "bead.lit")
@@ -424,10 +437,12 @@ class _Picture:
             yield self.fitted(at, self.page.notice, 46.0, self.page.width - 2 * self.edge, style, NARROW_BOLD, "notice")
 
 
-def key_word(key: str, passing: Passing) -> str:
-    """What a key does now (the word `weld.act.WORD`); '' for nothing."""
+def key_word(key: str, passing: Passing, is_due: bool = False) -> str:
+    """What a key does now (the word `weld.act.WORD`); '' for nothing. `is_due` where the work is to be turned or gouged first."""
     state = passing.state
     if key == "enter":
+        if is_due and state in (READY, COLD, HOT):
+            return "step_done"
         return {GAP: "done", CHANGE: "done", STOPPED: "done", CLEAN: "next", LOOK: "take", DONE: "next"}.get(state, "")
     if key == "space":
         if passing.has_meter and state not in (CLEAN, LOOK):

@@ -35,6 +35,7 @@ class WeldPanel(Panel):
         self.temp.edit.returnPressed.connect(self.take_temperature)
         self.column.addWidget(self.temp)
         self.take = self.button("weld_step.take", self.take_temperature)
+        self.paper = self.button("weld_step.paper", self.from_paper, tip=True)
         self.meter_said = self.remark()
         self.meter = self.button("weld_step.meter", self.choose_meter)
         self.heading(say("weld_step.deviations"), 14)
@@ -69,6 +70,10 @@ class WeldPanel(Panel):
     def simulate(self) -> None:
         """A simulated welder welds the next pass in fast motion, in a trial that is kept nowhere."""
         self.window().weld(simulate=(float(self.speed.key or "10"), float(self.hand.key or "1.0"), self.amiss.key))  # type: ignore[attr-defined]
+
+    def from_paper(self) -> None:
+        """What was noted by hand is entered later."""
+        self.window().open_view("paper")  # type: ignore[attr-defined]
 
     def choose_meter(self) -> None:
         """Which line the arc meter is on, tried at once."""
@@ -115,6 +120,7 @@ class WeldPanel(Panel):
         welded = self.store.welded
         self.go.setText(say("weld_step.go" if new.issued is not None and new.stands else "weld_step.issue_and_go"))
         self.go.setEnabled(new.feasible)
+        self.paper.setEnabled(new.issued is not None)
         self.try_button.setEnabled(new.feasible)
         self.bad.hide()
         self._show_state(new, welded)
