@@ -30,6 +30,7 @@ from banister.core.fitup.judged import Tolerance, judged_fit
 from banister.core.fitup.places import Course, course_of
 from banister.core.fitup.readings import fitup_faults
 from banister.core.care.rack import hours_of, racked
+from banister.core.follow.late import pass_entries, possible_c
 from banister.core.follow.rest import followed
 from banister.devices.trace import read_trace
 from banister.core.journal import Record
@@ -473,6 +474,14 @@ def columns_that_cannot_be_read(folder: Path) -> None:
     refused(read_pipe_end, path)
 
 
+def told_from_paper_that_cannot_be() -> None:
+    p = plan_answer(study_of(inputs_of(make_joint(), tuple(rods_by_id().values()))), "balanced").passes[0]
+    refused(pass_entries, p, p.area_mm2, 0)
+    refused(pass_entries, p, p.area_mm2, 1, 1.0)
+    refused(possible_c, 1200.0)
+    run(["simulate", "oven", "--fault", "drift"])
+
+
 def journals_that_do_not_hold(folder: Path) -> None:
     path = folder / "j.banister-journal"
     journal = Journal(path, "Locks")
@@ -486,7 +495,7 @@ def journals_that_do_not_hold(folder: Path) -> None:
 
 
 WITHOUT_FILES = (
-    fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops, a_rest_that_cannot_be_planned, traces_that_are_none,
+    told_from_paper_that_cannot_be, fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops, a_rest_that_cannot_be_planned, traces_that_are_none,
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
     a_sheet_issued_again, a_little_more_that_saves_much, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
     roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,

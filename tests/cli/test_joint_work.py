@@ -12,6 +12,7 @@ import pytest
 from banister.cli.main import run
 from banister.core.fitup.places import Course
 from banister.core.joint.fitting import FitUp, GapReading
+from banister.core.journal import KINDS
 from banister.job.columns import columns_in
 from banister.job.fitup_csv import fitup_csv, read_fitup
 from banister.job.library import data_file, demo_job
@@ -193,3 +194,14 @@ def test_a_trace_from_the_command_line(capsys: pytest.CaptureFixture) -> None:
     for wrong in (("--rod", "none"), ("--amps", "5"), ("--window", "90-130")):
         assert run(["arc", TRACE, *wrong]) == 2
     assert run(["arc", "nowhere.csv"]) == 4
+
+
+def test_the_journal_of_a_welded_job_is_printed(capsys: pytest.CaptureFixture) -> None:
+    out = run_text(capsys, "journal", DEMO)
+    assert "pass begun" in out and "rod burnt" in out and "pass ended" in out and "temperature" in out
+    found, _ = document(capsys, "journal", DEMO)
+    assert found["whole"] and {r["k"] for r in found["records"]} <= set(KINDS)
+
+
+def test_only_a_meter_is_simulated_with_a_fault() -> None:
+    assert run(["simulate", "oven", "--fault", "drift"]) == 2

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -12,7 +14,7 @@ from banister.core.follow.marks import asked_along, laid_along
 from banister.core.follow.metered import left_by_pass, left_by_rod, rod_end_mm
 from banister.core.follow.warmth import warmth_of
 from banister.core.heat.cooling import Cooling, Variants, Work
-from banister.core.heat.countdown import Welded, countdown
+from banister.core.heat.countdown import Read, Welded, countdown
 from banister.core.heat.thermal import fin_of
 from banister.core.joint.joint import edited
 from banister.core.journal import Record
@@ -27,7 +29,7 @@ HOT_PASS = Work("p", 500.0, 0.0, 1.3e6)
 PLAN = plan_answer(study_of(inputs_of(JOINT, tuple(rods_by_id().values()))), "balanced")  # type: ignore[arg-type]
 
 
-def hidden(loss: float, heat: float) -> tuple[Cooling, list[tuple[float, float]], tuple[Welded, ...]]:
+def hidden(loss: float, heat: float) -> tuple[Cooling, list[Read], tuple[Welded, ...]]:
     """A joint that cools otherwise than is believed: four passes, a reading after each, as a thermometer without error reads it."""
     fin = fin_of(JOINT, PLAN)
     truth = Cooling(JOINT, fin, Variants(np.array([loss]), np.array([heat]), np.ones(1)))
@@ -38,7 +40,7 @@ def hidden(loss: float, heat: float) -> tuple[Cooling, list[tuple[float, float]]
         truth.weld(HOT_PASS)
         passes.append(Welded(start, HOT_PASS))
         truth.carry_to(start + 700.0)
-        readings.append((start + 700.0, float(truth.temps(truth.reading).max())))
+        readings.append(Read(start + 700.0, float(truth.temps(truth.reading).max())))
     return truth, readings, tuple(passes)
 
 
@@ -53,16 +55,24 @@ def test_readings_narrow_the_countdown_about_the_truth(loss: float, heat: float)
     assert read.early_s <= read.likely_s <= read.late_s and read.early_s - 60 < true_s < read.late_s + 60 and not read.contradicted
     assert abs(read.likely_s - true_s) < max(45.0, 0.2 * (true_s - now)) and read.now_c == pytest.approx(readings[-1][1], abs=6.0)
     assert abs(read.likely_s - true_s) < 0.5 * abs(blind.likely_s - true_s) + 30.0, "better than unread"
-    wild = countdown(joint, fin, passes, [*readings[:-1], (readings[-1][0], readings[-1][1] - 90.0)], now)
+    wild = countdown(joint, fin, passes, [*readings[:-1], Read(readings[-1].at_s, readings[-1].c - 90.0)], now)
     assert wild is not None and abs(wild.likely_s - true_s) < 0.5 * (true_s - now) + 60, "one wild reading does not decide"
     assert wild.contradicted, "and while it is the last one, nothing is predicted"
+    last = readings[-1]
+    infrared, contact = (countdown(joint, fin, passes, [*readings[:-1], Read(last.at_s, last.c - 15.0, kind)], now) for kind in (True, False))
+    assert infrared is not None and contact is not None
+    assert abs(infrared.now_c - truth_c(truth)) < abs(contact.now_c - truth_c(truth)), "an infrared reading that is low is believed less"
 
 
 def test_nothing_welded_is_no_countdown_and_a_reading_under_the_arc_is_passed_over() -> None:
     truth, readings, passes = hidden(1.0, 1.0)
     assert countdown(truth.joint, truth.fin, (), readings, 0.0) is None
-    under = [(passes[1].at_s + 100.0, 900.0)]
+    under = [Read(passes[1].at_s + 100.0, 900.0)]
     assert countdown(truth.joint, truth.fin, passes, under, 3500.0) == countdown(truth.joint, truth.fin, passes, (), 3500.0)
+
+
+def truth_c(truth: Cooling) -> float:
+    return float(truth.temps(truth.reading).max())
 
 
 def record(n: int, m: float, k: str, p: str = "", boot: str = "b", **d: object) -> Record:
@@ -75,13 +85,20 @@ def test_the_journal_tells_the_heat_of_its_passes() -> None:
                record(4, 300.0, "temp", "", c=150.0), record(5, 400.0, "pass-begun", two.key, boot="c"),
                record(6, 500.0, "rod", two.key, boot="c", arc_s=80.0, kj=260.0), record(7, 600.0, "clean", two.key, boot="c")]  # fmt: skip
     found = warmth_of(records, records[-1], "J1", told(records, "J1").passes, PLAN)
-    assert [round(w.at_s) for w in found.passes] == [-590, -200] and found.readings == ((pytest.approx(-300.0), 150.0),)
+    assert [round(w.at_s) for w in found.passes] == [-590, -200] and found.readings == (Read(pytest.approx(-300.0), 150.0),)  # type: ignore[arg-type]
     first, second = (w.work for w in found.passes)
     assert first.duration_s == pytest.approx(120.0) and second.duration_s == pytest.approx(100.0)
     by_time = one.volts * one.amps * 90.0
     assert first.heat_j_m == pytest.approx(one.efficiency * by_time / one.length_mm * 1000)
     assert second.heat_j_m == pytest.approx(two.efficiency * 260e3 / two.length_mm * 1000), "a meter's energy comes before what is reckoned"
     assert warmth_of((), records[-1], "J1", {}, PLAN).passes == ()
+    late = [replace(record(n, 7000.0, k, one.key, **d), at=f"2026-11-27T06:{at}:00Z")
+            for n, k, at, d in ((1, "pass-begun", 10, {}), (2, "rod", 14, {}), (3, "pass-ended", 14, {"left": 0.5}),
+                                (4, "temp", 20, {"c": 120.0, "emissivity": 0.9}))]  # fmt: skip
+    written = record(5, 7200.0, "note")
+    paper = warmth_of([*late, written], replace(written, t="2026-11-27T07:00:00.000Z"), "J1", told(late, "J1").passes, PLAN)
+    assert [round(w.at_s) for w in paper.passes] == [-3000] and paper.readings == (Read(-2400.0, 120.0, True),), "from when it happened"
+    assert paper.passes[0].work.heat_j_m == pytest.approx(one.efficiency * one.volts * one.amps * 0.5 * one.rod.burn_time_s(one.amps) / one.length_mm * 1000)
 
 
 # --- what a meter adds -----------------------------------------------------------------------

@@ -1,4 +1,4 @@
-"""Every driver of a meter held to the same promises; the simulated arc held to its own truth; a device in a process of its own."""
+"""Every driver of every kind of device held to the same promises; the simulated arc held to its own truth; a device in a process of its own."""
 
 from __future__ import annotations
 
@@ -11,13 +11,18 @@ import tty
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 import pytest
 
 from banister.core.arc.analysis import ArcAnalysis, Setting
 from banister.core.arc.simulated import FAULTS, SimulatedArc
-from banister.devices.meter import ABSENT, FAULTY, LIVE, SILENT, AlreadyOpen, ArcMeter, NoMeter, ReplayMeter, SerialMeter, SimulatedMeter
+from banister.core.remark import Refused
+from banister.devices.driver import ABSENT, FAULTY, LIVE, SILENT, AlreadyOpen, Driver, NoDevice, Replay, SerialDevice
+from banister.devices.kinds import ARC, KEYS, KINDS, OVEN, THERMOMETER, Kind
 from banister.devices.line import Reading, encoded
+from banister.devices.lines import driver_of
+from banister.devices.simulated import SIMULATED, ArcSource, Simulated, SimulatedMeter, Source
 from banister.devices.station import SimulatedStation
 from banister.devices.trace import Sample
 
@@ -34,7 +39,8 @@ def arc(seed: int = 1, **also: object) -> SimulatedArc:
 class Rig:
     """A driver and what is behind it: `step` lets its source go on to a time, `unplug` takes it away, `plug` gives it back."""
 
-    meter: ArcMeter
+    meter: Driver[Any]
+    kind: Kind[Any]
     step: Callable[[float], None] = lambda t: None
     unplug: Callable[[], None] | None = None
     plug: Callable[[], None] | None = None
@@ -42,10 +48,11 @@ class Rig:
 
 
 class Line:
-    """A pseudo-terminal with a simulated meter at its other end; its path is a link, which survives being plugged in anew."""
+    """A pseudo-terminal with a simulated device at its other end; its path is a link, which survives being plugged in anew."""
 
-    def __init__(self, path: Path) -> None:
-        self.path, self.station, self.sent = path, SimulatedStation(arc()), [0]
+    def __init__(self, path: Path, device: str = ARC.device) -> None:
+        self.path, self.sent = path, [0]
+        self.station = SimulatedStation.of_arc(arc()) if device == ARC.device else SimulatedStation(KINDS[device], source(device))
         self.plug()
 
     def plug(self) -> None:
@@ -75,18 +82,27 @@ class Line:
         os.write(self.ours, out + b"".join(lines))
 
 
-@pytest.fixture(params=["serial", "simulated", "replay", "none"])
+def source(device: str) -> Source:
+    return ArcSource(arc()) if device == ARC.device else SIMULATED[device][1](1)
+
+
+DRIVERS = [f"{driver} {device}" for driver in ("serial", "simulated", "replay") for device in KINDS] + ["none arc"]
+
+
+@pytest.fixture(params=DRIVERS)
 def rig(request: pytest.FixtureRequest, tmp_path: Path) -> Iterator[Rig]:
-    if request.param == "serial":
-        line = Line(tmp_path / "meter")
-        yield Rig(SerialMeter(line.path), line.step, line.unplug, line.plug, line.sent)
-    elif request.param == "simulated":
-        meter = SimulatedMeter(arc())
-        yield Rig(meter, unplug=lambda: setattr(meter, "is_plugged", False), plug=lambda: setattr(meter, "is_plugged", True))
-    elif request.param == "replay":
-        yield Rig(ReplayMeter(tuple(arc().until(60.0))))
+    driver, device = request.param.split()
+    kind = KINDS[device]
+    if driver == "serial":
+        line = Line(tmp_path / "line", device)
+        yield Rig(SerialDevice(kind, line.path), kind, line.step, line.unplug, line.plug, line.sent)
+    elif driver == "simulated":
+        made = SimulatedMeter(arc()) if device == ARC.device else Simulated(kind, source(device))
+        yield Rig(made, kind, unplug=lambda: setattr(made, "is_plugged", False), plug=lambda: setattr(made, "is_plugged", True))
+    elif driver == "replay":
+        yield Rig(Replay(kind, tuple(source(device).until(200.0))), kind)
     else:
-        yield Rig(NoMeter())
+        yield Rig(NoDevice(), kind)
 
 
 def polled(rig: Rig, begin: float, end: float, each: float = 0.1) -> list[Sample]:
@@ -103,37 +119,40 @@ def test_a_driver_keeps_its_promises(rig: Rig) -> None:
     rig.meter.open()
     with pytest.raises(AlreadyOpen):
         rig.meter.open()
-    samples = polled(rig, 0.0, 20.0)
+    samples = polled(rig, 0.0, 45.0)
     times = [t for t, *_ in samples]
     assert all(a < b for a, b in itertools.pairwise(times)), "times never go back"
-    assert all(abs(v) <= 150 and abs(a) <= 1500 for _, v, a, _ in samples)
-    if isinstance(rig.meter, NoMeter):
+    if rig.kind is ARC:
+        assert all(abs(v) <= 150 and abs(a) <= 1500 for _, v, a, _ in samples)
+    if isinstance(rig.meter, NoDevice):
         assert not samples and rig.meter.state == ABSENT
     else:
-        assert rig.meter.state == LIVE and len(samples) >= 19.5 * 50
-        assert isinstance(rig.meter, SerialMeter) is False or (len(samples) == rig.sent[0] and rig.meter.damaged == 0), "nothing is lost at ten looks a second"
+        wanted = {ARC: 44.5 * 50, THERMOMETER: 88, OVEN: 4, KEYS: 3}[rig.kind]
+        assert rig.meter.state == LIVE and len(samples) >= wanted
+        assert not isinstance(rig.meter, SerialDevice) or (len(samples) == rig.sent[0] and rig.meter.damaged == 0), "nothing is lost at ten looks a second"
+        assert rig.meter.is_simulated, "none of these is a measurement"
     rig.meter.close()
-    assert rig.meter.poll(21.0) == () and rig.meter.state == ABSENT
+    assert rig.meter.poll(46.0) == () and rig.meter.state == ABSENT
     rig.meter.open()
     rig.meter.close()
 
 
-@pytest.mark.parametrize("rig", ["serial", "simulated"], indirect=True)
+@pytest.mark.parametrize("rig", [f"{driver} {device}" for driver in ("serial", "simulated") for device in KINDS], indirect=True)
 def test_unplugged_is_absent_and_comes_back_by_itself(rig: Rig) -> None:
     assert rig.unplug is not None and rig.plug is not None
     rig.meter.open()
-    polled(rig, 0.0, 3.0)
+    polled(rig, 0.0, 12.0)
     assert rig.meter.state == LIVE
     rig.unplug()
-    assert polled(rig, 3.0, 5.0) == [] and rig.meter.state == ABSENT
+    assert polled(rig, 12.0, 14.0) == [] and rig.meter.state == ABSENT
     rig.plug()
-    assert polled(rig, 5.0, 9.0) and rig.meter.state == LIVE
+    assert polled(rig, 14.0, 40.0) and rig.meter.state == LIVE
     rig.meter.close()
 
 
 def test_a_line_that_is_silent_or_something_else_says_so(tmp_path: Path) -> None:
     line = Line(tmp_path / "meter")
-    meter = SerialMeter(line.path)
+    meter = SerialDevice(ARC, line.path)
     meter.open()
     meter.poll(0.0)
     assert meter.state == SILENT
@@ -168,6 +187,39 @@ def test_the_simulated_arc_is_analysed_as_it_was(fault: str) -> None:
         assert sum(r.arc_s for r in analysis.all_rods) == pytest.approx(sum(t.off_s - t.on_s for t in made.truths) - stuck_s, rel=0.006)
 
 
+def test_a_pedal_that_answers_is_there_and_an_oven_is_patient(tmp_path: Path) -> None:
+    for device, quiet_s in ((KEYS.device, 15.0), (OVEN.device, 50.0)):
+        line = Line(tmp_path / device, device)
+        driver = SerialDevice(KINDS[device], line.path)
+        rig = Rig(driver, KINDS[device], line.step)
+        driver.open()
+        polled(rig, 0.0, 12.0)
+        line.station.source = Quiet()
+        assert polled(rig, 12.0, 12.0 + quiet_s) == [] and driver.state == LIVE, f"{device}: nothing to tell is not silence"
+        os.write(line.ours, encoded(Reading("H", 9, 5, ("arc", "1", 50.0, "x", "y"))))
+        driver.poll(13.0 + quiet_s)
+        assert driver.state == FAULTY
+        driver.close()
+
+
+class Quiet:
+    def until(self, t: float) -> Iterator[Any]:
+        yield from ()
+
+
+def test_a_recorded_trace_is_told_again(tmp_path: Path) -> None:
+    path = tmp_path / "trace.csv"
+    path.write_text("t_s,volts,amps\n" + "".join(f"{5 + k / 50},23.5,118\n" for k in range(200)), encoding="utf-8")
+    found = driver_of(ARC, str(path), 115200)
+    found.open()
+    told = [sample for k in range(60) for sample in found.poll(100.0 + k / 10)]
+    assert len(told) == 200 and told[0][:3] == (100.0, 23.5, 118.0) and told[-1][0] == pytest.approx(103.98) and found.is_simulated
+    assert isinstance(driver_of(THERMOMETER, str(path), 115200), SerialDevice), "only an arc is recorded so"
+    path.write_text("nothing", encoding="utf-8")
+    with pytest.raises(Refused):
+        driver_of(ARC, str(path), 115200)
+
+
 def test_the_same_seed_gives_the_same_samples() -> None:
     one, same, other = (tuple(arc(seed).until(5.0)) for seed in (4, 4, 5))
     assert one == same and one != other
@@ -179,7 +231,7 @@ def test_a_simulated_meter_runs_as_a_process_of_its_own() -> None:
         assert process.stdout is not None
         path = Path(process.stdout.readline().strip())
         assert "SIMULATED" in process.stdout.readline()
-        meter = SerialMeter(path)
+        meter = SerialDevice(ARC, path)
         meter.open()
         samples: list[Sample] = []
         until = time.monotonic() + 10.0

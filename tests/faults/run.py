@@ -62,7 +62,7 @@ FAULTS = (
           (JOINT,)),
     Fault("energy over the length is judged on no length", "core/follow/metered.py", "basis_k(p, quantity) / p.length_mm", "basis_k(p, quantity)", (JOINT,)),
     Fault("the end of a rod is told by no basis", "core/follow/metered.py", "else planned) * basis_k(p, quantity)", "else planned)", (JOINT,)),
-    Fault("a line that is gone is held on to", "devices/meter.py", "            if not part:\n                self._drop()",
+    Fault("a line that is gone is held on to", "devices/driver.py", "            if not part:\n                self._drop()",
           "            if not part:\n                pass", ("tests/devices/test_meters.py",)),
 )  # fmt: skip
 

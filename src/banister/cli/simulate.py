@@ -1,4 +1,4 @@
-"""`banister simulate meter`: a simulated arc meter on a pseudo-terminal, to be connected to like a real one."""
+"""`banister simulate`: a simulated meter, thermometer, oven or pedal on a pseudo-terminal, to be connected to like a real one."""
 
 from __future__ import annotations
 
@@ -14,10 +14,13 @@ from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE
 from banister.core.arc.simulated import FAULTS, SimulatedArc
+from banister.core.remark import Figure, Refused, fault
 from banister.core.words import Speech
+from banister.devices.simulated import SIMULATED
 from banister.devices.station import SimulatedStation
 
-DEVICES = ("meter",)
+METER = "meter"
+DEVICES = (METER, *SIMULATED)
 STEP_S = 0.05
 
 
@@ -34,19 +37,30 @@ def add_parser(commands: Any, say: Speech) -> None:
 
 def run(a: argparse.Namespace, desk: Desk) -> int:
     """Print the path of the line, and report on it until it is stopped."""
-    rod, amps = rod_and_amps(a, desk)
-    arc = SimulatedArc(amps, rod.burn_time_s(amps) * amps, rod.diameter_mm, rod.family, a.seed, faults=frozenset(a.fault))
+    station, running = _station(a, desk)
     ours, theirs = os.openpty()
     try:
         tty.setraw(theirs)
         os.set_blocking(ours, False)
         print(os.ttyname(theirs), flush=True)
-        print(desk.say("cli.simulate.running", rod=rod.id, amps=f"{amps:g}"), flush=True)
-        _report(SimulatedStation(arc), ours, a.seconds)
+        print(running, flush=True)
+        _report(station, ours, a.seconds)
     finally:
         os.close(ours)
         os.close(theirs)
     return INSIDE
+
+
+def _station(a: argparse.Namespace, desk: Desk) -> tuple[SimulatedStation, str]:
+    """The device, and what is said of it."""
+    if a.device == METER:
+        rod, amps = rod_and_amps(a, desk)
+        arc = SimulatedArc(amps, rod.burn_time_s(amps) * amps, rod.diameter_mm, rod.family, a.seed, faults=frozenset(a.fault))
+        return SimulatedStation.of_arc(arc), desk.say("cli.simulate.running", rod=rod.id, amps=f"{amps:g}")
+    if a.fault:
+        raise Refused(fault("simulate.fault", "--fault", device=Figure(a.device, "name")))
+    kind, source = SIMULATED[a.device]
+    return SimulatedStation(kind, source(a.seed), seed=a.seed), desk.say(f"cli.simulate.{a.device}")
 
 
 def _report(station: SimulatedStation, line: int, seconds: float | None) -> None:

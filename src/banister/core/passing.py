@@ -103,10 +103,13 @@ def _begin(p: Passing, data: Any) -> Outcome:
 
 
 def _temperature(p: Passing, data: Any) -> Outcome:
-    if not isinstance(data, int | float):
+    """A temperature: degC alone, or `c` with the probe it was read by."""
+    told = dict(data) if isinstance(data, Mapping) else {"c": data}
+    c = told.get("c")
+    if not isinstance(c, int | float):
         return p, ()
-    read = replace(p, temp_c=float(data))
-    return (replace(read, state=read.gate) if p.state in BEFORE else read), (Entry(kind="temp", of_pass=p.key, data={"c": float(data)}),)
+    read = replace(p, temp_c=float(c))
+    return (replace(read, state=read.gate) if p.state in BEFORE else read), (Entry(kind="temp", of_pass=p.key, data=told | {"c": float(c)}),)
 
 
 def _tick(p: Passing, data: Any) -> Outcome:

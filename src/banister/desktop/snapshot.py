@@ -20,6 +20,15 @@ from banister.devices.speeds import DEFAULT_BAUD
 
 
 @dataclass(frozen=True, slots=True)
+class DeviceLine:
+    """Where a device is: the word of its kind, the path of its line (or of a recorded trace), its speed."""
+
+    device: str
+    path: str
+    baud: int = DEFAULT_BAUD
+
+
+@dataclass(frozen=True, slots=True)
 class View:
     """How and what of the job is looked at; nothing of it is saved in the job."""
 
@@ -41,9 +50,16 @@ class View:
     """On the step of the rods the rack is at hand, not the choice."""
     put_away: tuple[str, ...] = ()
     """Words whose explanation is not shown any more."""
-    meter: str = ""
-    """The line the arc meter is on; '' for none."""
-    meter_baud: int = DEFAULT_BAUD
+    lines: tuple[DeviceLine, ...] = ()
+    """The lines devices are on, at most one for a kind."""
+
+    def line_of(self, device: str) -> DeviceLine | None:
+        """The line a kind of device is on; None for none."""
+        return next((line for line in self.lines if line.device == device), None)
+
+    def lines_with(self, device: str, line: DeviceLine | None) -> tuple[DeviceLine, ...]:
+        """The lines with another one, or none, for a kind of device."""
+        return (*(one for one in self.lines if one.device != device), *(() if line is None else (line,)))
 
 
 @dataclass(frozen=True, slots=True)

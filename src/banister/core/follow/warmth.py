@@ -8,7 +8,7 @@ from datetime import datetime
 
 from banister.core.follow.facts import PassFacts
 from banister.core.heat.cooling import Work
-from banister.core.heat.countdown import Welded
+from banister.core.heat.countdown import Read, Welded
 from banister.core.journal import Record
 from banister.core.plan.plan import Pass, Plan
 
@@ -17,10 +17,10 @@ SHORTEST_S = 10.0
 
 @dataclass(frozen=True, slots=True)
 class Warmth:
-    """Passes and readings (s, degC), their seconds counted from the last record of the journal (so none is positive)."""
+    """Passes and readings, their seconds counted from the last record of the journal (so none is positive)."""
 
     passes: tuple[Welded, ...]
-    readings: tuple[tuple[float, float], ...]
+    readings: tuple[Read, ...]
 
 
 def warmth_of(records: Iterable[Record], last: Record, joint: str, facts: Mapping[str, PassFacts], plan: Plan) -> Warmth:
@@ -28,7 +28,7 @@ def warmth_of(records: Iterable[Record], last: Record, joint: str, facts: Mappin
 
     The energy of a pass is that of its meter; without one, the planned volts and amps over the time of its arcs.
     """
-    begun, ended, readings = dict[str, float](), dict[str, float](), list[tuple[float, float]]()
+    begun, ended, readings = dict[str, float](), dict[str, float](), list[Read]()
     for r in records:
         if r.j != joint:
             continue
@@ -38,7 +38,7 @@ def warmth_of(records: Iterable[Record], last: Record, joint: str, facts: Mappin
         elif r.k in ("rod", "pass-ended"):
             ended[r.p] = at
         elif r.k == "temp" and isinstance(r.d.get("c"), int | float):
-            readings.append((at, float(r.d["c"])))
+            readings.append(Read(at, float(r.d["c"]), r.d.get("emissivity") is not None))
     planned = {p.key: p for p in plan.passes}
     passes: list[Welded] = []
     for key, at in begun.items():

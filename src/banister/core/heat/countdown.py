@@ -9,7 +9,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import NormalDist
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -25,6 +25,8 @@ LOSS_SPREAD, HEAT_SPREAD = 0.25, 0.10
 """How far the loss and the heat that enters may be off, as spreads of their logarithms (shop figures)."""
 READ_K, READ_SHARE = 4.0, 0.04
 """How sure a reading is, K, and how sure the model, as a share of the rise over the air (shop figures)."""
+INFRARED_SHARE = 0.08
+"""How sure an infrared reading is, as a share of the rise: its emissivity is never quite that of the surface (shop figure)."""
 FITS_NONE = (1.0 + 3.0**2 / 4.0) ** -2.5
 """A reading three spreads off the coolings, as they were weighed before it, fits none of them."""
 SHARES = (0.1, 0.5, 0.9)
@@ -38,6 +40,14 @@ class Welded:
 
     at_s: float
     work: Work
+
+
+class Read(NamedTuple):
+    """A temperature that was read: when (s on the history's clock), degC, and whether by infrared."""
+
+    at_s: float
+    c: float
+    is_infrared: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,8 +72,8 @@ def spread_evenly() -> Variants:
     return Variants(np.exp(LOSS_SPREAD * z[0]), np.exp(HEAT_SPREAD * z[1]), np.ones(COOLINGS))
 
 
-def countdown(joint: Joint, fin: Fin, passes: Sequence[Welded], readings: Sequence[tuple[float, float]], now_s: float) -> Countdown | None:
-    """When the joint is down to its interpass limit, by passes in the order they were welded and readings (s, degC); None before the first pass.
+def countdown(joint: Joint, fin: Fin, passes: Sequence[Welded], readings: Sequence[Read], now_s: float) -> Countdown | None:
+    """When the joint is down to its interpass limit, by passes in the order they were welded and readings; None before the first pass.
 
     A reading under the arc, or before the first pass, says nothing here and is passed over. Times are infinite where it never cools so far.
     """
@@ -77,9 +87,9 @@ def countdown(joint: Joint, fin: Fin, passes: Sequence[Welded], readings: Sequen
         cooling.weld(one.work)
         ends = one.at_s + one.work.duration_s
         until = passes[i + 1].at_s if i + 1 < len(passes) else math.inf
-        for at, read in waiting:
-            if ends <= at <= min(until, now_s):
-                cooling.carry_to(at)
+        for read in waiting:
+            if ends <= read.at_s <= min(until, now_s):
+                cooling.carry_to(read.at_s)
                 agreement = _agreement(cooling, read)
                 contradicted = bool(weights @ agreement < FITS_NONE * weights.sum())
                 weights = weights * agreement
@@ -90,10 +100,12 @@ def countdown(joint: Joint, fin: Fin, passes: Sequence[Welded], readings: Sequen
     return Countdown(early, likely, late, _at(now_c, weights, 0.5), contradicted)
 
 
-def _agreement(cooling: Cooling, read_c: float) -> Floats:
+def _agreement(cooling: Cooling, read: Read) -> Floats:
     """How much a reading says for every cooling (Student's t with four degrees, so that one wild reading does not decide)."""
     model = cooling.temps(cooling.reading).max(axis=1)
-    z = (read_c - model) / np.hypot(READ_K, READ_SHARE * np.maximum(model - cooling.joint.heat.air_c, 0.0))
+    rise = np.maximum(model - cooling.joint.heat.air_c, 0.0)
+    sd = np.maximum(READ_K, INFRARED_SHARE * rise) if read.is_infrared else READ_K
+    z = (read.c - model) / np.hypot(sd, READ_SHARE * rise)
     return np.asarray((1.0 + z * z / 4.0) ** -2.5)
 
 

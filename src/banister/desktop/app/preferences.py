@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QLocale, QSettings
 
 from banister.core.drawing.convention import CONVENTIONS, ISO
-from banister.desktop.snapshot import View
+from banister.desktop.snapshot import DeviceLine, View
 from banister.desktop.steps.registry import STEPS_BY_KEY
-from banister.devices.speeds import BAUDS, DEFAULT_BAUD
+from banister.devices.speeds import A_PEDAL, A_THERMOMETER, AN_OVEN, ARC_METER, BAUDS, DEFAULT_BAUD
 
 RECENT = 8
 YES, NO = "true", "false"
+DEVICE_NAMES = {ARC_METER: "meter", A_THERMOMETER: "thermometer", AN_OVEN: "oven", A_PEDAL: "pedal"}
+"""What the line of each device is kept under."""
 TEXT_SIZES = (100, 115, 130, 150)
 """Sizes of text and everything with it, in per cent."""
 
@@ -47,11 +50,13 @@ class Preferences:
         return replace(View(), dark=system_dark if self.follows_system else dark == YES, inches=self._read("inches") == YES,
                        convention=str(convention) if convention in CONVENTIONS else ISO, step=str(step) if step in STEPS_BY_KEY else View().step,
                        put_away=tuple(str(self._read("put_away") or "").split()),
-                       meter=str(self._read("meter_line") or ""), meter_baud=self._baud())  # fmt: skip
+                       lines=tuple(self._lines()))  # fmt: skip
 
-    def _baud(self) -> int:
-        found = str(self._read("meter_baud"))
-        return int(found) if found in map(str, BAUDS) else DEFAULT_BAUD
+    def _lines(self) -> Iterator[DeviceLine]:
+        for device, name in DEVICE_NAMES.items():
+            path, baud = str(self._read(f"{name}_line") or ""), str(self._read(f"{name}_baud"))
+            if path:
+                yield DeviceLine(device, path, int(baud) if baud in map(str, BAUDS) else DEFAULT_BAUD)
 
     def keep_view(self, view: View) -> None:
         """Remember theme, units, convention and step."""
@@ -60,8 +65,11 @@ class Preferences:
         self._write("convention", view.convention)
         self._write("step", view.step)
         self._write("put_away", " ".join(view.put_away))
-        self._write("meter_line", view.meter)
-        self._write("meter_baud", view.meter_baud)
+        for device, name in DEVICE_NAMES.items():
+            line = view.line_of(device)
+            self._write(f"{name}_line", "" if line is None else line.path)
+            if line is not None:
+                self._write(f"{name}_baud", line.baud)
 
     @property
     def follows_system(self) -> bool:

@@ -19,7 +19,7 @@ CLASSES = {
     "tables": "banister.desktop.steps.heat.preheat_tables:PreheatTables", "board": "banister.desktop.board.dialog:BoardDialog",
     "chooser": "banister.desktop.steps.joint.chooser:ChooserDialog", "print": "banister.desktop.steps.sheet.printing:PrintDialog",
     "stops": "banister.desktop.steps.passes.stops_view:StopsDialog", "sure": "banister.desktop.steps.passes.sure_view:SureDialog",
-    "meter": "banister.desktop.weld.meter_view:MeterDialog", "paper": "banister.desktop.weld.paper_view:PaperDialog",
+    "devices": "banister.desktop.weld.devices_view:DevicesDialog", "paper": "banister.desktop.weld.paper_view:PaperDialog",
     "turn": "banister.desktop.steps.fitup.turn_view:TurnDialog",
 }  # fmt: skip
 EVERYWHERE = ("undo", "redo", "save", "help", "keys", "units", "theme", "next_joint", "quit")

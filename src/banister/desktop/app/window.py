@@ -220,8 +220,8 @@ class MainWindow(QMainWindow):
 
         if self.store.now.issued is None or not self.store.now.stands:
             self.store.issue()
-        if is_open(self.opened.get("meter")):
-            self.opened["meter"].close()
+        if is_open(self.opened.get("devices")):
+            self.opened["devices"].close()
         page = weld_page(self, simulate)
         if page is not None:
             self.opened["weld"] = page

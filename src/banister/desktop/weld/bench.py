@@ -370,6 +370,6 @@ class Bench:
         self.read()
         self.tell(self.say("weld.undone"))
 
-    def temp(self, c: float) -> None:
-        """A temperature was read."""
-        self.happens(TEMP, c)
+    def temp(self, read: float | dict[str, Any]) -> None:
+        """A temperature was read: degC, or with its probe and what an infrared one is set to."""
+        self.happens(TEMP, read)

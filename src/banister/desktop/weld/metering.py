@@ -13,7 +13,7 @@ from banister.core.judge.passes import window_on
 from banister.core.passing import ARC, ARC_OFF, ARC_ON, METER_BACK, METER_LOST
 from banister.core.plan.plan import Pass
 from banister.desktop.weld.bench import LEAST_LEFT, Bench
-from banister.devices.meter import LIVE, ArcMeter
+from banister.devices.driver import LIVE, Driver
 from banister.devices.trace import Sample
 
 QUIET = (HOLE, UNSEEN, UNSURE)
@@ -39,7 +39,7 @@ class Seen:
 class Metering:
     """Feeds a bench from a meter."""
 
-    def __init__(self, meter: ArcMeter, bench: Bench) -> None:
+    def __init__(self, meter: Driver[Sample], bench: Bench) -> None:
         self.meter, self.bench = meter, bench
         self.analysis: ArcAnalysis | None = None
         self._key, self._rod_id, self._whole = "", "", dict[str, float]()

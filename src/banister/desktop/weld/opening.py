@@ -5,23 +5,27 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from datetime import UTC, datetime
-from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from PySide6.QtCore import Qt
 
 from banister.core.journal import Record
+from banister.core.remark import Refused
 from banister.core.stops.of_plan import JointStops, joint_stops
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.weld.bench import Bench
 from banister.desktop.weld.metering import Metering
 from banister.desktop.weld.page import WeldPage
 from banister.desktop.weld.simulated import FastClock, SimulatedWelder
-from banister.devices.meter import SerialMeter
+from banister.desktop.weld.listening import Listening
+from banister.devices.driver import Driver
+from banister.devices.kinds import ARC, KEYS, OVEN, THERMOMETER, Kind
+from banister.devices.lines import driver_of
 
 if TYPE_CHECKING:
     from banister.desktop.app.window import MainWindow
 
+Told = TypeVar("Told")
 STOPS = "weld stops"
 TRIAL_SIZE = (1280, 800)
 
@@ -56,7 +60,8 @@ def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> 
     if simulate is None:
         bench = Bench(now.joint, follower, limits, window.logbook, lambda: store.records, time.monotonic, store.say)
         bench.tell_caution()
-        metering = Metering(SerialMeter(Path(store.view.meter), store.view.meter_baud), bench) if store.view.meter else None
+        meter = _driver(window, ARC)
+        metering = None if meter is None else Metering(meter, bench)
     else:
         speed, hand, fault = simulate
         clock = FastClock(time.monotonic, speed)
@@ -65,6 +70,8 @@ def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> 
         bench = Bench(now.joint, follower, limits, trial, lambda: trial.records, clock, store.say, simulated=True)
         metering = Metering(welder.meter, bench)
     page = WeldPage(bench, metering, welder, left=lambda: store.look(step="weld"))
+    if simulate is None:
+        page.listens(Listening(bench, _driver(window, THERMOMETER), _driver(window, KEYS), _driver(window, OVEN), page.pressed))
     page.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     page.resize(*TRIAL_SIZE)
 
@@ -73,3 +80,17 @@ def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> 
 
     store.errands.run(Errand(SEARCH, STOPS, "stops", joint_stops, (now.joint, now.issued.plan), laid, failed=lambda _: None))
     return page
+
+
+def _driver(window: MainWindow, kind: Kind[Told]) -> Driver[Told] | None:
+    """The driver of a device that was chosen; None for none, or where a recorded trace cannot be told again, which is said."""
+    line = window.store.view.line_of(kind.device)
+    if line is None:
+        return None
+    try:
+        return driver_of(kind, line.path, line.baud)
+    except Refused as refused:
+        window.tell(window.store.say.sentence(refused.remarks[0]))
+    except OSError as error:
+        window.tell(window.store.say("devices.not_read", why=error.strerror or str(error)))
+    return None

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from banister.core.drawing.charts.weld_picture import LOOKS, Page, WeldPicture, weld_picture
+from banister.core.drawing.charts.weld_picture import LOOKS, Page, WeldPicture, key_word, weld_picture
 from banister.core.follow.marks import Along
 from banister.core.passing import ARC, ARC_OFF, BEFORE, CLEAN, LEAVE, LOOK, SPACE, TICK
 from banister.core.stops.of_plan import JointStops
@@ -18,11 +18,15 @@ from banister.desktop.app.theme import DARK_THEME
 from banister.desktop.canvas.painting import of_chart, paint
 from banister.desktop.weld.awake import Awake
 from banister.desktop.weld.bench import Bench
+from banister.desktop.weld.listening import Listening
 from banister.desktop.weld.metering import Metering
 from banister.desktop.weld.simulated import SimulatedWelder
 
 TICK_MS, LISTEN_MS, HOLD_S, CURSOR_S = 200, 50, 1.0, 3.0
 HELD = (Qt.Key.Key_Backspace, Qt.Key.Key_Escape)
+PEDALS = {"enter": Qt.Key.Key_Return, "space": Qt.Key.Key_Space, "left": Qt.Key.Key_Left, "right": Qt.Key.Key_Right, "back": Qt.Key.Key_Backspace,
+          "info": Qt.Key.Key_I}  # fmt: skip
+"""The keys a pedal or a big button stands for; `big` is whatever is lit."""
 
 
 class WeldPage(QWidget):
@@ -32,6 +36,7 @@ class WeldPage(QWidget):
         super().__init__(None, Qt.WindowType.Window)
         self.bench, self.metering, self.welder, self._left = bench, metering, welder, left
         self.stops: JointStops | None = None
+        self.listening: Listening | None = None
         self.picture: WeldPicture | None = None
         self._held: tuple[int, float] | None = None
         """A key that is held down, and since when."""
@@ -53,6 +58,11 @@ class WeldPage(QWidget):
             self._listening.start()
         self.draw()
 
+    def listens(self, listening: Listening) -> None:
+        """What else stands at the joint is listened to from now on."""
+        self.listening = listening
+        self._listening.start()
+
     # --- time --------------------------------------------------------------------------------
     def _tick(self) -> None:
         """Five times a second: what the simulated welder does, held keys, and the picture."""
@@ -72,6 +82,8 @@ class WeldPage(QWidget):
         before = self.bench.passing.state
         if self.metering is not None:
             self.metering.tick()
+        if self.listening is not None:
+            self.listening.tick()
         if self.bench.passing.state != before:
             self.draw()
 
@@ -88,9 +100,15 @@ class WeldPage(QWidget):
     # --- keys --------------------------------------------------------------------------------
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
         """Space, Enter, left and right, i, Backspace and Esc held; anything else does nothing."""
-        key = Qt.Key(event.key())
-        if event.isAutoRepeat():
-            return
+        if not event.isAutoRepeat():
+            self._down(Qt.Key(event.key()))
+
+    def pressed(self, name: str, is_down: bool) -> None:
+        """A pedal or a big button: the same keys."""
+        key = PEDALS.get(name, Qt.Key.Key_Return if key_word("enter", self.bench.passing, bool(self.bench.due)) else Qt.Key.Key_Space)
+        self._down(key) if is_down else self._up(key)
+
+    def _down(self, key: Qt.Key) -> None:
         if key in HELD:
             self._held = int(key), self._seconds()
         elif key == Qt.Key.Key_Space:
@@ -105,7 +123,11 @@ class WeldPage(QWidget):
 
     def keyReleaseEvent(self, event: QKeyEvent) -> None:  # noqa: N802
         """A key held too briefly does nothing."""
-        if not event.isAutoRepeat() and event.key() in HELD:
+        if not event.isAutoRepeat():
+            self._up(Qt.Key(event.key()))
+
+    def _up(self, key: Qt.Key) -> None:
+        if key in HELD:
             self._held = None
             self.draw()
 
@@ -154,6 +176,8 @@ class WeldPage(QWidget):
         self._awake.release()
         if self.metering is not None:
             self.metering.close()
+        if self.listening is not None:
+            self.listening.close()
         if self._left is not None:
             self._left()
 

@@ -10,7 +10,7 @@ from banister.core.arc.simulated import FAULTS, INNER_HZ, SimulatedArc
 from banister.core.passing import ARC, CHANGE, COLD, GAP, HOT, READY
 from banister.core.plan.plan import Pass
 from banister.desktop.weld.bench import Bench
-from banister.devices.meter import SimulatedMeter
+from banister.devices.simulated import SimulatedMeter
 
 SPEEDS = (1, 10, 60)
 STRIKE_S, CHANGE_S, SPREAD = 4.0, 14.0, 0.05

@@ -14,6 +14,7 @@ from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 from banister.desktop.weld.following import Welded
+from banister.devices.speeds import ARC_METER
 from banister.desktop.weld.simulated import SPEEDS, TRIAL_FAULTS
 
 DISPOSITIONS = ("accept", "ground", "rewelded", "referred")
@@ -37,7 +38,7 @@ class WeldPanel(Panel):
         self.take = self.button("weld_step.take", self.take_temperature)
         self.paper = self.button("weld_step.paper", self.from_paper, tip=True)
         self.meter_said = self.remark()
-        self.meter = self.button("weld_step.meter", self.choose_meter)
+        self.devices = self.button("weld_step.devices", self.choose_devices)
         self.heading(say("weld_step.deviations"), 14)
         self.no_deviations = self.remark(say("weld_step.no_deviations"))
         self.list = QListWidget()
@@ -75,9 +76,9 @@ class WeldPanel(Panel):
         """What was noted by hand is entered later."""
         self.window().open_view("paper")  # type: ignore[attr-defined]
 
-    def choose_meter(self) -> None:
-        """Which line the arc meter is on, tried at once."""
-        self.window().open_view("meter")  # type: ignore[attr-defined]
+    def choose_devices(self) -> None:
+        """Which line each device is on, tried at once."""
+        self.window().open_view("devices")  # type: ignore[attr-defined]
 
     def take_temperature(self) -> None:
         """A temperature that was read at the joint goes into the journal."""
@@ -130,8 +131,8 @@ class WeldPanel(Panel):
         for part in (self.list, self.as_, self.why, self.by, self.dispose_button):
             part.setVisible(bool(self._deviations))
         self.no_deviations.setVisible(not self._deviations)
-        line = new.view.meter
-        self.meter_said.setText(say("weld_step.meter_at", line=Figure(line, "name")) if line else say("weld_step.no_meter"))
+        told = [say("weld_step.device_at", device=say(f"devices.{line.device}"), line=Figure(line.path, "name")) for line in new.view.lines]
+        self.meter_said.setText("\n".join(told) if new.view.line_of(ARC_METER) is not None else "\n".join((say("weld_step.no_meter"), *told)))
         self._show_buttons()
 
     def _show_state(self, new: Snapshot, welded: Welded | None) -> None:

@@ -1,4 +1,4 @@
-"""Arc meters: one protocol, and its drivers: on a serial line, simulated, replayed from a trace, none.
+"""Drivers of devices, one protocol for every kind: on a serial line, replayed from what was recorded, none.
 
 A driver never blocks and never raises while it is polled: what fails is its state, and it comes back by itself. It is
 absent (not there), silent (there, and says nothing), live, or faulty (something else answers).
@@ -11,18 +11,17 @@ import termios
 import tty
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Protocol
+from typing import Generic, Protocol, TypeVar
 
-from banister.core.arc.simulated import SimulatedArc
-from banister.devices.line import DeviceClock, LineReader, Reading, encoded
+from banister.devices.kinds import Kind
+from banister.devices.line import DeviceClock, Field, LineReader, Reading, encoded
 from banister.devices.speeds import DEFAULT_BAUD, RATES_HZ
-from banister.devices.trace import Sample
 
 ABSENT, SILENT, LIVE, FAULTY = "absent", "silent", "live", "faulty"
-SILENT_S, RETRY_S, CHUNK, MOST_CHUNKS = 2.0, 1.0, 4096, 64
-"""Without a line for so long a meter is silent; so often it is looked for and asked; so much is read at once."""
-DEVICE = "arc"
-"""The word an arc meter answers with."""
+RETRY_S, CHUNK, MOST_CHUNKS = 1.0, 4096, 64
+"""So often a device is looked for and asked; so much is read at once."""
+ASKED_SHARE = 0.5
+"""After so much of the time in which it may say nothing a device is asked who it is."""
 SIMULATOR = "simulated"
 """The maker a simulated device names: its figures are never shown or kept without saying so."""
 
@@ -31,8 +30,11 @@ class AlreadyOpen(ValueError):
     """A driver that is open is not opened again."""
 
 
-class ArcMeter(Protocol):
-    """Tells volts and amps of an arc in time."""
+Told = TypeVar("Told", covariant=True)
+
+
+class Driver(Protocol[Told]):
+    """Tells what a device of a kind reads, in time."""
 
     @property
     def state(self) -> str:
@@ -40,19 +42,19 @@ class ArcMeter(Protocol):
 
     @property
     def is_simulated(self) -> bool:
-        """True where what it tells is no measurement of an arc."""
+        """True where what it tells is no measurement."""
 
     def open(self) -> None:
         """Begin; AlreadyOpen where it has begun. Nothing is read before."""
 
-    def poll(self, now_s: float) -> tuple[Sample, ...]:
-        """The samples since the last time, by the host's clock, rising; none when it is not open."""
+    def poll(self, now_s: float) -> tuple[Told, ...]:
+        """What was read since the last time, by the host's clock, rising; nothing when it is not open."""
 
     def close(self) -> None:
         """End; nothing is told any more."""
 
 
-class NoMeter:
+class NoDevice:
     """There is none: all by key."""
 
     def __init__(self) -> None:
@@ -66,7 +68,7 @@ class NoMeter:
             raise AlreadyOpen
         self._is_open = True
 
-    def poll(self, now_s: float) -> tuple[Sample, ...]:
+    def poll(self, now_s: float) -> tuple[()]:
         """Never anything."""
         return ()
 
@@ -75,21 +77,21 @@ class NoMeter:
         self._is_open = False
 
 
-class ReplayMeter:
-    """A recorded trace, told again from the moment it is first polled: no arc that burns now."""
+class Replay(Generic[Told]):
+    """What was recorded (its seconds, its fields), told again from the moment it is first polled: nothing that is read now."""
 
     is_simulated = True
 
-    def __init__(self, samples: Sequence[Sample]) -> None:
-        self._samples, self._at, self._is_open = samples, 0, False
+    def __init__(self, kind: Kind[Told], recorded: Sequence[tuple[float, tuple[Field, ...]]]) -> None:
+        self.kind, self._recorded, self._at, self._is_open = kind, recorded, 0, False
         self._begun: float | None = None
 
     @property
     def state(self) -> str:
-        """Live until the trace is at its end."""
+        """Live until all is told."""
         if not self._is_open:
             return ABSENT
-        return LIVE if self._at < len(self._samples) else SILENT
+        return LIVE if self._at < len(self._recorded) else SILENT
 
     def open(self) -> None:
         """From the start."""
@@ -97,58 +99,27 @@ class ReplayMeter:
             raise AlreadyOpen
         self._is_open, self._at, self._begun = True, 0, None
 
-    def poll(self, now_s: float) -> tuple[Sample, ...]:
+    def poll(self, now_s: float) -> tuple[Told, ...]:
         """What has come due."""
         if not self._is_open:
             return ()
         if self._begun is None:
-            self._begun = now_s - (self._samples[0][0] if self._samples else 0.0)
+            self._begun = now_s - (self._recorded[0][0] if self._recorded else 0.0)
         begun, first = self._begun, self._at
-        while self._at < len(self._samples) and self._samples[self._at][0] + begun <= now_s:
+        while self._at < len(self._recorded) and self._recorded[self._at][0] + begun <= now_s:
             self._at += 1
-        return tuple((t + begun, v, a, w) for t, v, a, w in self._samples[first : self._at])
+        return tuple(self.kind.made(t + begun, fields) for t, fields in self._recorded[first : self._at])
 
     def close(self) -> None:
         """End."""
         self._is_open = False
 
 
-class SimulatedMeter:
-    """What a meter would tell of a simulated arc; `is_plugged` may be taken away and given back."""
+class SerialDevice(Generic[Told]):
+    """A device on a serial line: a real adapter or a pseudo-terminal; looked for and asked again until it answers."""
 
-    is_simulated = True
-
-    def __init__(self, arc: SimulatedArc) -> None:
-        self.arc, self.is_plugged, self._is_open = arc, True, False
-
-    @property
-    def state(self) -> str:
-        """Live as long as it is plugged in."""
-        return LIVE if self._is_open and self.is_plugged else ABSENT
-
-    def open(self) -> None:
-        """Begin."""
-        if self._is_open:
-            raise AlreadyOpen
-        self._is_open = True
-
-    def poll(self, now_s: float) -> tuple[Sample, ...]:
-        """What the arc did meanwhile; lost where the meter is not plugged in."""
-        if not self._is_open:
-            return ()
-        seen = tuple(self.arc.until(now_s))
-        return seen if self.is_plugged else ()
-
-    def close(self) -> None:
-        """End."""
-        self._is_open = False
-
-
-class SerialMeter:
-    """A meter on a serial line: a real adapter or a pseudo-terminal; looked for and asked again until it answers."""
-
-    def __init__(self, path: Path, baud: int = DEFAULT_BAUD) -> None:
-        self.path, self.baud = path, baud
+    def __init__(self, kind: Kind[Told], path: Path, baud: int = DEFAULT_BAUD) -> None:
+        self.kind, self.path, self.baud = kind, path, baud
         self.answers = ""
         """What the device calls itself."""
         self.maker = ""
@@ -161,9 +132,9 @@ class SerialMeter:
         """As the last poll found it."""
         if not self._is_open or self._fd < 0:
             return ABSENT
-        if self.answers not in ("", DEVICE):
+        if self.answers not in ("", self.kind.device):
             return FAULTY
-        return LIVE if self._now - self._heard_at <= SILENT_S else SILENT
+        return LIVE if self._now - self._heard_at <= self.kind.silent_s else SILENT
 
     @property
     def is_simulated(self) -> bool:
@@ -188,33 +159,34 @@ class SerialMeter:
         self._drop()
         self._is_open = False
 
-    def poll(self, now_s: float) -> tuple[Sample, ...]:
-        """All samples that have come; the line is taken up again where it was lost."""
+    def poll(self, now_s: float) -> tuple[Told, ...]:
+        """All that has come; the line is taken up again where it was lost."""
         if not self._is_open:
             return ()
         self._now = now_s
-        if now_s - self._asked_at >= RETRY_S and (self._fd < 0 or self.state != LIVE):
+        if now_s - self._asked_at >= RETRY_S and (self._fd < 0 or now_s - self._heard_at > ASKED_SHARE * self.kind.silent_s):
             self._asked_at = now_s
             if self._fd < 0:
                 self._connect()
             self._send("Q")
-            self._send("R", RATES_HZ[self.baud])
-        found: list[Sample] = []
+            self._send("R", min(self.kind.rate_hz, RATES_HZ[self.baud]))
+        found: list[Told] = []
         for reading in self._reader.feed(self._read()):
             self._heard(reading, now_s, found)
         return tuple(found)
 
-    def _heard(self, reading: Reading, now_s: float, found: list[Sample]) -> None:
+    def _heard(self, reading: Reading, now_s: float, found: list[Told]) -> None:
         if reading.kind == "H":
             self.answers = str(reading.fields[0])
             self.maker = str(reading.fields[3]) if len(reading.fields) > 3 else ""
+            if self.kind.speaks_when_used and self.answers == self.kind.device:
+                self._heard_at = now_s
         elif reading.kind == "E":
             self.trouble = " ".join(str(value) for value in reading.fields)
-        elif reading.kind == "A":
+        elif reading.kind == self.kind.letter:
             self._heard_at = now_s
-            volts, amps, *watts = (float(value) for value in reading.fields)
             self._last_t = max(self._clock.host(reading.ms, now_s), self._last_t + 1e-3)
-            found.append((self._last_t, volts, amps, watts[0] if watts else None))
+            found.append(self.kind.made(self._last_t, reading.fields))
 
     # --- the line ----------------------------------------------------------------------------
     def _connect(self) -> None:
