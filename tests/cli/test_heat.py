@@ -91,6 +91,7 @@ def test_the_board_is_listed_written_and_limited(tmp_path: Path, capsys: pytest.
     assert starts == sorted(starts) and all(s["end_s"] > s["start_s"] for s in board["slots"])
     assert run(["board", DEMO, "--quick", "--start", "7:00", "--until", "10:00", "--lock", "F2"]) == 0
     assert "By 10:00" in (said := capsys.readouterr().out) and "left for the next shift" in said
+    assert {s["number"] for s in board["slots"] if s["joint"] == "G1"} == set(range(6, 12)), "what its journal tells as welded is not on the board"
     assert run(["board", DEMO, "--lock", "Z9"]) == 2 and "there is no joint 'Z9'" in capsys.readouterr().err
     assert run(["board", DEMO, "--start", "7:00", "--until", "6:00"]) == 2
     assert run(["board", DEMO, DEMO, "--quick", "--exclude", "P4", "--pdf", str(tmp_path / "b.pdf")]) == 0

@@ -39,6 +39,8 @@ def test_the_board_orders_what_is_kept_on_it_and_the_shift_is_part_of_the_job(de
     turned = [board.list.item(i).text() for i in range(board.list.count()) if ": turn the work" in board.list.item(i).text()]
     assert board.list.count() == everything + 1 and board.best.end_s < board.best.one_by_one_s
     assert len(turned) == 1 and "gouge" in turned[0] and turned[0].endswith("before pass 11 (back)")
+    begun = next(plan for joint, plan in board.jobs if joint.id == "G1")
+    assert begun.passes[0].number == 6 and "G1 goes on from pass 6" in board.title.text(), "what is welded is not on the board"
     way = board.rows.ways["H1"]
     way.activated.emit(way.findData(LEFT_OUT))
     assert board.list.count() < everything and "H1" not in board.best.order and store.job.shift.left_out == ("H1",)

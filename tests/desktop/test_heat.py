@@ -175,3 +175,21 @@ def test_heat_kept_on_and_a_margin_mend_the_far_end(demo: MainWindow, qtbot: QtB
     panel.flags["preheat_held"].click()
     type_in(qtbot, panel.fields["margin_k"].edit, "110")
     assert store.joint.heat.margin_k == 110 and "the joint falls to" not in panel.bad.text()
+
+
+def test_what_was_read_at_the_joint_comes_to_the_heat(demo: MainWindow) -> None:
+    demo.store.look(joint_id="G1")
+    panel = step(demo, "heat")
+    assert "Read at the joint (" in panel.read_there.text() and not panel.read_there.isHidden()
+    factor = panel._there.factor
+    assert factor is not None and f"{factor:.2f}"[:3] in panel.read_there.text()
+    before = demo.store.joint.heat.loss_factor
+    panel.use_there()
+    assert demo.store.joint.heat.loss_factor == pytest.approx(factor, abs=0.01) != before
+    demo.store.undo()
+    demo.open_view("curves")
+    read = demo.opened["curves"]._there()
+    assert len(read) == len(panel._there.readings) and all(20 < c < 300 for _, c in read)
+    demo.opened["curves"].close()
+    demo.store.look(joint_id="F2")
+    assert panel.read_there.isHidden() and panel.there_button.isHidden()

@@ -6,7 +6,7 @@ import time
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from datetime import date
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal
 
@@ -29,8 +29,11 @@ from banister.desktop.derived import Derived
 from banister.desktop.errands import HEAT, PLAN, Runs
 from banister.desktop.session import Session
 from banister.desktop.snapshot import Snapshot, View
-from banister.desktop.weld.following import Following, Welded
+from banister.desktop.weld.following import Following
 from banister.job.library import Library
+
+if TYPE_CHECKING:
+    from banister.core.under_way import Welded
 
 CHANGED_S = 30.0
 """A change of the time smaller than this is not worth a word."""

@@ -1,39 +1,16 @@
-"""What happened at a joint while nobody watched, told from paper afterwards: the records it comes to, and what is still due before a pass."""
+"""What happened at a joint while nobody watched, told from paper afterwards: the records it comes to."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import datetime, timedelta
 
-from banister.core.follow.facts import POSSIBLE_C, Told
+from banister.core.follow.facts import POSSIBLE_C
 from banister.core.passing import Entry
-from banister.core.plan.plan import PLANNER_VERSION, Pass, Plan
+from banister.core.plan.plan import PLANNER_VERSION, Pass
 from banister.core.remark import Figure, Refused, fault
 
-TURN, GOUGE, PREHEAT = "turn", "gouge", "preheat"
-STEPS = (TURN, GOUGE, PREHEAT)
 MOST_RODS = 200
-
-
-def due(plan: Plan, facts: Told, key: str) -> tuple[str, ...]:
-    """What is to be done to the work before a pass and is not told as done: turn it, gouge the side.
-
-    Only what lies between the last stretch of work that was begun and the one the pass is in: what was passed over is past.
-    """
-    waiting: list[str] = []
-    for phase in plan.sequence:
-        if key in phase.passes:
-            begun = any(k in facts.passes for k in phase.passes)
-            waiting = [] if begun else waiting
-            break
-        if phase.passes:
-            waiting = [] if any(k in facts.passes for k in phase.passes) else waiting
-        elif phase.action in STEPS:
-            waiting.append(phase.action)
-    for done in facts.steps:
-        if done in waiting:
-            waiting.remove(done)
-    return tuple(waiting)
 
 
 def pass_entries(

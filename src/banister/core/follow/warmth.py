@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from banister.core.follow.facts import PassFacts
 from banister.core.heat.cooling import Work
-from banister.core.heat.countdown import Read, Welded
+from banister.core.heat.countdown import Read, Welded, countdown
+from banister.core.heat.thermal import fin_of
+from banister.core.joint.joint import Joint
 from banister.core.journal import Record
 from banister.core.plan.plan import Pass, Plan
 
@@ -49,6 +51,40 @@ def warmth_of(records: Iterable[Record], last: Record, joint: str, facts: Mappin
         joules_a_metre = p.efficiency * kj * 1000.0 / (p.length_mm / 1000.0)
         passes.append(Welded(at, Work(key, max(ended[key] - at, SHORTEST_S), 0.0, joules_a_metre)))
     return Warmth(tuple(sorted(passes, key=lambda one: one.at_s)), tuple(readings))
+
+
+@dataclass(frozen=True, slots=True)
+class AtTheJoint:
+    """What was read while it was welded, s after the first arc, and the loss factor those readings speak for (None: they say nothing of it)."""
+
+    readings: tuple[Read, ...]
+    factor: float | None
+
+
+def at_the_joint(joint: Joint, plan: Plan, records: Sequence[Record], facts: Mapping[str, PassFacts]) -> AtTheJoint | None:
+    """The readings of a joint's journal (after corrections) on the clock of its heat; None where nothing was welded or read."""
+    if not records:
+        return None
+    warmth = warmth_of(records, records[-1], joint.id, facts, plan)
+    readings = _after_first_arc(warmth)
+    if not readings:
+        return None
+    after = [r for r in warmth.readings if r.at_s > warmth.passes[0].at_s + warmth.passes[0].work.duration_s]
+    found = countdown(joint, fin_of(joint, plan), warmth.passes, warmth.readings, 0.0) if after else None
+    told = found is not None and not found.contradicted
+    return AtTheJoint(readings, joint.heat.loss_factor * found.loss if told and found is not None else None)
+
+
+def read_there(records: Sequence[Record], joint: str, facts: Mapping[str, PassFacts], plan: Plan) -> tuple[Read, ...]:
+    """What was read while a joint was welded, its seconds counted from the first arc."""
+    return _after_first_arc(warmth_of(records, records[-1], joint, facts, plan)) if records else ()
+
+
+def _after_first_arc(warmth: Warmth) -> tuple[Read, ...]:
+    if not warmth.passes:
+        return ()
+    begun = warmth.passes[0].at_s
+    return tuple(r._replace(at_s=r.at_s - begun) for r in sorted(warmth.readings))
 
 
 def _arc_s(facts: PassFacts, p: Pass) -> float:

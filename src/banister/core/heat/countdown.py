@@ -62,6 +62,8 @@ class Countdown:
     late_s: float
     now_c: float
     contradicted: bool = False
+    loss: float = 1.0
+    """Its loss to the air over what the joint is set to, as the readings have it."""
 
 
 def spread_evenly() -> Variants:
@@ -79,7 +81,8 @@ def countdown(joint: Joint, fin: Fin, passes: Sequence[Welded], readings: Sequen
     """
     if not passes:
         return None
-    cooling, weights = Cooling(joint, fin, spread_evenly()), np.ones(COOLINGS)
+    variants = spread_evenly()
+    cooling, weights = Cooling(joint, fin, variants), np.ones(COOLINGS)
     cooling.now_s = np.full(COOLINGS, passes[0].at_s)
     waiting, contradicted = sorted(readings), False
     for i, one in enumerate(passes):
@@ -97,7 +100,7 @@ def countdown(joint: Joint, fin: Fin, passes: Sequence[Welded], readings: Sequen
     ready = now_s + cooling.ready_s()
     now_c = cooling.temps(cooling.reading).max(axis=1)
     early, likely, late = (_at(ready, weights, share) for share in SHARES)
-    return Countdown(early, likely, late, _at(now_c, weights, 0.5), contradicted)
+    return Countdown(early, likely, late, _at(now_c, weights, 0.5), contradicted, _at(variants.loss, weights, 0.5))
 
 
 def _agreement(cooling: Cooling, read: Read) -> Floats:

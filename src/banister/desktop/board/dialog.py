@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
@@ -13,12 +13,16 @@ from banister.core.heat.board_search import sought
 from banister.core.heat.shift import AS_DRAWN, LEFT_OUT, LONGEST_LEAVING_S, Shift, shift_faults, typed_pauses
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
+from banister.core.journal import Record, corrected
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Refused, Remark
 from banister.core.rods.rod import Rod
+from banister.core.sheet import Sheet
 from banister.core.typed import typed_clock_s
+from banister.core.under_way import left_of, welded_of
 from banister.core.units import clock
+from banister.core.words import Speech
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.board.rows import Rows
@@ -33,15 +37,38 @@ Found = tuple[Jobs, Board | None, str, int, int]
 """Joints with their plans, the best board so far, and what is being tried: the word of it, how far, of how many."""
 
 
-def sought_board(jobs: list[tuple[Joint, Plan | None, Mapping[str, Rod]]], shift: Shift) -> Iterator[Found]:
-    """The best board of the fixed rules, then better ones as they are found."""
-    found = [(joint, plan if plan is not None else plan_joint(joint, rods, joint.working.chosen)) for joint, plan, rods in jobs]
+@dataclass(frozen=True, slots=True)
+class OnBoard:
+    """A joint for the board: its issued plan while it holds, the sheet that was issued, what its journal tells (after corrections)."""
+
+    joint: Joint
+    plan: Plan | None
+    sheet: Sheet | None
+    records: tuple[Record, ...]
+
+    def left(self, rods: Mapping[str, Rod]) -> Plan:
+        """Its plan, or what is left of it where it was begun."""
+        begun = None if self.sheet is None or not self.records else welded_of(self.sheet, rods, self.records)
+        if begun is not None:
+            return left_of(begun)
+        return self.plan if self.plan is not None else plan_joint(self.joint, rods, self.joint.working.chosen)
+
+
+def sought_board(jobs: list[OnBoard], rods: Mapping[str, Rod], shift: Shift) -> Iterator[Found]:
+    """The best board of the fixed rules, then better ones as they are found; a joint that is welded is not on it."""
+    left = [(one.joint, one.left(rods)) for one in jobs]
+    found = [(joint, plan) for joint, plan in left if plan.passes or (not plan.feasible and plan.reasons)]
     none = True
     for one in sought(found, shift) if all(plan.feasible for _, plan in found) else ():
         none = False
         yield found, one.best, one.trying, one.done, one.most
     if none:
         yield found, None, "", 0, 0
+
+
+def goes_on_said(plan: Plan, say: Speech, joint: str) -> str:
+    """That a joint goes on where its journal left off, and that how warm it is now is not known here."""
+    return say("board.goes_on", joint=joint, number=str(plan.passes[0].number))
 
 
 class BoardDialog(Beside):
@@ -140,7 +167,7 @@ class BoardDialog(Beside):
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Order the joints anew if the job has changed."""
         job = new.job
-        key = None if job is None else (job.joints, job.rods, job.shift, new.say)
+        key = None if job is None else (job.joints, job.rods, job.shift, new.say, new.records)
         if key == self._key:
             return
         self._key = key
@@ -208,12 +235,17 @@ class BoardDialog(Beside):
         self._is_old = True
         self.halt.show()
         self.progress.setText(say("board.ordering"))
-        request = ([(joint, job.plan_issued_for(joint), dict(job.rods_by_id)) for joint in wanted], job.shift)
+        standing = corrected(self.store.records).records
+        on = [OnBoard(j, job.plan_issued_for(j), job.issued_for(j), tuple(r for r in standing if r.j == j.id)) for j in wanted]
+        request = (on, dict(job.rods_by_id), job.shift)
         self.store.errands.run(Errand(SEARCH, BOARD, "board", sought_board, request, self._arrived, self._settled, lambda _: self._settled()))
 
     def _arrived(self, found: Found) -> None:
         jobs, best, word, done, most = found
         say = self.store.say
+        if not jobs:
+            self._tell(say("board.all_welded"), None)
+            return
         if best is None:
             blocked = [joint.id for joint, plan in jobs if not plan.feasible]
             self._tell(say("board.blocked", joints=", ".join(blocked)) if blocked else say("board.never"), None)
@@ -234,7 +266,8 @@ class BoardDialog(Beside):
     def _show(self, best: Board) -> None:
         job, say = self.store.job, self.store.say
         assert isinstance(job, Job)
-        self._tell("\n".join(board_said(best, job.shift, say)), best)
+        begun = [goes_on_said(plan, say, joint.id) for joint, plan in self.jobs if plan.passes[0].number > 1]
+        self._tell("\n".join([*board_said(best, job.shift, say), *begun]), best)
         self.lines = work_list(self.jobs, best, job.shift, say)
         self.list.addItems([line for line, _ in self.lines])
 

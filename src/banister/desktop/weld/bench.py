@@ -11,7 +11,7 @@ from typing import Any, Protocol
 from banister.core.arc.amiss import DRIFT
 from banister.core.follow.course import Follower
 from banister.core.follow.facts import DEEPER_MM, Deviation, Learnt, Told, is_possible_depth, told
-from banister.core.follow.late import due
+from banister.core.follow.between import due
 from banister.core.follow.look import asks_depth, expected_depth_mm, over_uneven
 from banister.core.follow.marks import Along
 from banister.core.follow.metered import Left, left_by_pass, left_by_rod

@@ -5,24 +5,13 @@ What follows is read when a joint is first issued: the first window does without
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from banister.core.follow.course import Follower
-    from banister.core.follow.facts import Learnt, Told
-    from banister.core.follow.rest import Followed
     from banister.core.sheet import Sheet
+    from banister.core.under_way import Welded
     from banister.desktop.snapshot import Snapshot
-
-
-@dataclass(frozen=True, slots=True)
-class Welded:
-    """What was welded of an issued joint: as it is told, the plan that follows it, what was learnt."""
-
-    told: Told
-    now: Followed
-    known: Learnt
 
 
 class Following:
@@ -34,18 +23,16 @@ class Following:
 
     def follower(self, now: Snapshot) -> Follower | None:
         """The follower of the joint's issued sheet; None where nothing is issued, or it cannot be planned any more."""
-        from banister.core.follow.course import Follower
-        from banister.core.plan.answers import Study, study_of
-        from banister.core.plan.inputs import inputs_of
+        from banister.core.under_way import follower_of
 
         sheet, job = now.issued, now.job
         if sheet is None or job is None:
             return None
         if self._of is None or self._of[0] is not sheet:
-            study = study_of(inputs_of(sheet.joint, job.rods))
-            if not isinstance(study, Study):
+            found = follower_of(sheet, job.rods)
+            if found is None:
                 return None
-            self._of = sheet, Follower(study, sheet.plan, sheet.last_key)
+            self._of = sheet, found
         return self._of[1]
 
     def welded(self, now: Snapshot) -> Welded | None:
@@ -56,6 +43,7 @@ class Following:
             return self._last[2]
         from banister.core.follow.facts import told
         from banister.core.journal import corrected
+        from banister.core.under_way import Welded
 
         facts = told(corrected(now.records).records, now.joint.id)
         follower = self.follower(now) if facts.passes else None

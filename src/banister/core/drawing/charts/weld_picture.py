@@ -14,7 +14,7 @@ from banister.core.drawing.advances import advance
 from banister.core.drawing.plates import extent_of, plate_shapes, reach_of
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.drawing.section import pass_label
-from banister.core.follow.late import TURN
+from banister.core.follow.between import TURN
 from banister.core.guide.of_pass import Guide
 from banister.core.heat.countdown import Countdown
 from banister.core.heat.spread import band_said

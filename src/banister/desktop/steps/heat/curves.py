@@ -11,11 +11,13 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from banister.core.drawing.charts.plot import Plot, Series, across, levels_of, over_time
 from banister.core.drawing.shapes import Drawing
+from banister.core.follow.warmth import read_there
 from banister.core.heat.history import curve_c, profile_c
 from banister.core.heat.schedule import Schedule
 from banister.core.heat.thermal import stations_of
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
+from banister.core.journal import corrected
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
 from banister.core.units import MM_PER_INCH
@@ -179,8 +181,15 @@ class HeatCurves(Beside):
         named = (say("curves.from_edge", where=Figure(d, "length")) for d in self._distances(say))
         series = [Series(name, times, rows[at]) for name, rows in zip(named, curves, strict=True)]
         limits = heat.schedule.limits
-        read = [(r.at_s, r.temp_c) for r in joint.readings]
+        read = [*((r.at_s, r.temp_c) for r in joint.readings), *self._there()]
         return over_time(series, levels_of(limits.preheat_c, limits.interpass_c, say), read, self.at_s or 0.0, size, say)
+
+    def _there(self) -> list[tuple[float, float]]:
+        """What was read at the joint, after its first arc."""
+        welded, now = self.store.welded, self.store.now
+        if welded is None or now.joint is None:
+            return []
+        return [(r.at_s, r.c) for r in read_there(corrected(now.records).records, now.joint.id, welded.told.passes, welded.now.plan)]
 
     def _across(self, size: tuple[float, float]) -> Plot | None:
         if self.profile is None:

@@ -9,15 +9,17 @@ from functools import partial
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.drawing.section import pass_label
+from banister.core.follow.warmth import AtTheJoint, at_the_joint
 from banister.core.heat.advice import Other, disagreement_said, others, preheat_methods
 from banister.core.heat.line import HeatLine
-from banister.core.heat.readings import Fitted, fitted
+from banister.core.heat.readings import LEAST_FACTOR, MOST_FACTOR, Fitted, fitted
 from banister.core.heat.schedule import Schedule
 from banister.core.heat.shift import Shift
 from banister.core.joint.faults import reading_fault
 from banister.core.joint.figures import FIGURES
 from banister.core.joint.heating import BORES, CATEGORIES, RESTRAINTS, Reading
 from banister.core.joint.joint import Joint
+from banister.core.journal import corrected
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Refused
@@ -36,7 +38,8 @@ PIECE = ("width_left_mm", "width_right_mm", "air_c", "loss_factor", "measure_at_
 FLAGS = ("preheat_held", "to_and_fro")
 THREE_WAYS = ("width_left_mm", "width_right_mm")
 """On a tee or a lap heat goes three ways, and the widths mean other plates."""
-OTHERS, FIT = "others", "fit"
+OTHERS, FIT, THERE = "others", "fit", "there"
+MOST_THERE = 6
 SAME_END_S = 30.0
 
 
@@ -67,6 +70,7 @@ class HeatPanel(Panel):
         self._fit: Fitted | None = None
         self._asked: tuple[Plan, Joint] | None = None
         self._of = ""
+        self._there: AtTheJoint | None = None
 
     def _open(self, key: str) -> None:
         open_view(self.window(), key)
@@ -99,6 +103,8 @@ class HeatPanel(Panel):
         for field in (self.at, self.where, self.temp):
             self.column.addWidget(field)
         self.button("reading.add", self.add_reading)
+        self.read_there = self.remark()
+        self.there_button = self.button("heat.there.use", self.use_there)
         self.fit_text = self.remark()
         self.fit_button = self.button("reading.use_fit", self.use_fit)
 
@@ -137,6 +143,12 @@ class HeatPanel(Panel):
             factor = round(self._fit.factor, 3)
             self.store.edit_joint(self.say("edit.fit", factor=Figure(factor, "ratio")), loss_factor=factor)
 
+    def use_there(self) -> None:
+        """Set the loss factor that what was read at the joint speaks for."""
+        if self._there is not None and self._there.factor is not None:
+            factor = round(min(max(self._there.factor, LEAST_FACTOR), MOST_FACTOR), 2)
+            self.store.edit_joint(self.say("edit.fit", factor=Figure(factor, "ratio")), loss_factor=factor)
+
     # --- showing -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Show settings, schedule and preheat."""
@@ -150,6 +162,8 @@ class HeatPanel(Panel):
             self._show_schedule(joint, new)
         if new.differs(old, "joint", "plan", "heat"):
             self._ask_fit(joint, new)
+        if new.differs(old, "joint", "records", "issued", "say"):
+            self._ask_there(joint, new)
         if new.differs(old, "selected", "heat", "say", "plan"):
             self.pass_text.setText(pass_heat_said(new) if new.heat is not None and new.heat.schedule.feasible else "")
 
@@ -236,6 +250,27 @@ class HeatPanel(Panel):
             drop.clicked.connect(partial(self._drop, i))
             line.addWidget(drop)
             self.readings.addWidget(row)
+
+    def _ask_there(self, joint: Joint, now: Snapshot) -> None:
+        """Have what was read at the joint laid beside the model."""
+        self._show_there(joint, None)
+        welded = self.store.welded if now.records else None
+        if welded is not None:
+            standing = tuple(corrected(now.records).records)
+            request = (joint, welded.now.plan, standing, dict(welded.told.passes))
+            self.store.errands.run(Errand(SEARCH, THERE, "fit", at_the_joint, request, partial(self._show_there, joint)))
+
+    def _show_there(self, joint: Joint, found: AtTheJoint | None) -> None:
+        if joint is not self.store.now.joint:
+            return
+        say, self._there = self.say, found
+        self.read_there.setVisible(found is not None)
+        self.there_button.setVisible(found is not None and found.factor is not None)
+        if found is None:
+            return
+        reads = [say("heat.there.read", at=Figure(r.at_s, "clock"), temp=Figure(r.c, "temperature")) for r in found.readings[-MOST_THERE:]]
+        factor = "" if found.factor is None else " " + say("heat.there.factor", factor=Figure(found.factor, "ratio"))
+        self.read_there.setText(say("heat.there", n=len(found.readings), reads=", ".join(reads)) + factor)
 
     def _ask_fit(self, joint: Joint, now: Snapshot) -> None:
         """Have the loss that fits the readings looked for beside the window."""

@@ -13,7 +13,7 @@ from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
-from banister.desktop.weld.following import Welded
+from banister.core.under_way import Welded
 from banister.devices.speeds import ARC_METER
 from banister.desktop.weld.simulated import SPEEDS, TRIAL_FAULTS
 

@@ -1,0 +1,45 @@
+"""Joints under way: what of an issued joint is welded by its journal, and what is left of it to do."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+
+from banister.core.follow.between import stretches_left
+from banister.core.follow.course import Follower
+from banister.core.follow.facts import Learnt, Told, told
+from banister.core.follow.rest import Followed
+from banister.core.journal import Record
+from banister.core.plan.answers import Study, study_of
+from banister.core.plan.inputs import inputs_of
+from banister.core.plan.plan import Plan
+from banister.core.rods.rod import Rod
+from banister.core.sheet import Sheet
+
+
+@dataclass(frozen=True, slots=True)
+class Welded:
+    """What was welded of an issued joint: as it is told, the plan that follows it, what was learnt."""
+
+    told: Told
+    now: Followed
+    known: Learnt
+
+
+def follower_of(sheet: Sheet, rods: Iterable[Rod]) -> Follower | None:
+    """What follows an issued plan; None where its joint cannot be planned any more."""
+    study = study_of(inputs_of(sheet.joint, tuple(rods)))
+    return Follower(study, sheet.plan, sheet.last_key) if isinstance(study, Study) else None
+
+
+def welded_of(sheet: Sheet, rods: Mapping[str, Rod], records: Iterable[Record]) -> Welded | None:
+    """What was welded of an issued joint by its records (after corrections); None where nothing was begun."""
+    facts = told(records, sheet.joint.id)
+    follower = follower_of(sheet, rods.values()) if facts.passes else None
+    return None if follower is None else Welded(facts, *follower.after(facts))
+
+
+def left_of(welded: Welded) -> Plan:
+    """The plan of what is left: passes not welded, and what is to be done to the work before them and is not told as done."""
+    phases = [phase for before, stretch in stretches_left(welded.now.plan, welded.told) for phase in (*before, stretch)]
+    return replace(welded.now.plan, passes=welded.now.rest, sequence=tuple(phases))
