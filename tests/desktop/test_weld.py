@@ -480,7 +480,12 @@ def test_the_work_is_turned_and_gouged_before_the_other_side(demo: MainWindow, p
     while double.bench.passing.key in front:
         weld_pass(double, qtbot, clock)
     assert double.bench.due == ("turn", "gouge") and "turn the work" in words(double) and "it is done" in words(double)
-    held_inside(double)
+    texts = held_inside(double)
+    window, gate = (next(t for t in texts if t.id == name) for name in ("window", "gate"))
+    assert span(window)[1] < span(gate)[0], "the limits do not run into what they say"
+    lit = next(shape for shape in shapes_of(double.picture.drawing) if getattr(shape, "id", "").startswith("lit:"))
+    welded = [shape for shape in shapes_of(double.picture.drawing) if getattr(shape, "id", "").startswith("welded:")]
+    assert min(y for _, y in lit.points) > max(sum(y for _, y in w.points) / len(w.points) for w in welded), "the side to be welded is drawn up"
     qtbot.keyClick(double, Qt.Key.Key_Return)
     assert double.bench.due == ("gouge",) and "gouge to sound metal" in words(double)
     qtbot.keyClick(double, Qt.Key.Key_Return)

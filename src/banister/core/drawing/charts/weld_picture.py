@@ -137,13 +137,18 @@ class _Picture:
 
     # --- the section ----------------------------------------------------------------------------
     def section(self) -> Iterator[Shape]:
-        """Plates and beads, the lit one bright, the rod where it points."""
+        """Plates and beads as the work lies, the side that is welded up; the lit bead bright, the rod where it points."""
         page, groove = self.page, groove_of(self.joint.prep)
+        is_turned = page.guide is not None and page.guide.from_below
+
+        def lying(point: Point) -> Point:
+            return (point[0], groove.thickness_mm - point[1]) if is_turned else point
+
         reach = reach_of(self.joint, groove)
         plates = plate_shapes(self.joint, groove, *reach)
         top, foot, left, right = self.body_top - 8 * self.u, self.temp_top + 100.0 * self.u, self.edge, self.middle - 40.0 * self.u
         half = extent_of(self.joint, reach) * 0.62
-        ys = [y for p in page.plan.passes for _, y in p.outline_mm] or [0.0, groove.thickness_mm]
+        ys = [lying(point)[1] for p in page.plan.passes for point in p.outline_mm] or [0.0, groove.thickness_mm]
         low, high = min(0.0, *ys) - 1.0, max(groove.thickness_mm, *ys) + 0.30 * groove.thickness_mm
         xs = [x for p in page.plan.passes for x, _ in p.outline_mm] or [-half, half]
         wide = max(max(xs) - min(xs) + 10.0, 0.9 * (high - low))
@@ -151,7 +156,8 @@ class _Picture:
         middle, base = (left + right) / 2 - k * (max(xs) + min(xs)) / 2, foot + ((top - foot) - k * (high - low)) / 2 - k * low
 
         def at(point: Point) -> Point:
-            return middle + k * point[0], base + k * point[1]
+            x, y = lying(point)
+            return middle + k * x, base + k * y
 
         box = (left, foot, right, top)
         inside: list[Shape] = []
@@ -164,7 +170,8 @@ class _Picture:
             inside += self._rod(page.lit, page.guide, at, k, high)
         for p in page.plan.passes:
             lit = page.lit is not None and p.key == page.lit.key
-            if lit or p.key in page.welded:
+            ups = [at(point)[1] for point in p.outline_mm]
+            if lit or (p.key in page.welded and max(ups) - min(ups) > NUMBER * self.u):
                 x, y = at(centroid(p.outline_mm))
                 inside.append(Text((x, y), pass_label(p), "ground" if lit else "text", NUMBER * self.u, face=BOLD))
         yield Clip(box, tuple(inside))
@@ -364,15 +371,17 @@ class _Picture:
         yield self.text((x, y), said, SECOND, "text" if known else "outside", face=BOLD, name="temperature")
         x += advance(said, SECOND * u, BOLD) + 30.0 * u
         low, high = passing.low_c, passing.high_c
-        if low is not None or high is not None:
-            window = say.window(low, high, "temperature")
-            yield self.text((x, y), say("weld.of", window=window), SECOND, "soft", face=NARROW)
+        end = page.width - self.edge
         if passing.state in (READY, COLD, HOT):
             gate = passing.state if known else "unknown"
             style = "limit" if gate == READY else "outside"
             wait = "" if known else self._wait()
-            said = say("weld.gate.wait", band=wait) if wait else say(f"weld.gate.{gate}")
-            yield self.text((page.width - self.edge, y), said, SECOND, style, "end", NARROW_BOLD if wait else BOLD, "gate")
+            said, face = (say("weld.gate.wait", band=wait), NARROW_BOLD) if wait else (say(f"weld.gate.{gate}"), BOLD)
+            yield self.text((end, y), said, SECOND, style, "end", face, "gate")
+            end -= advance(said, SECOND * u, face) + 30.0 * u
+        if low is not None or high is not None:
+            window = say.window(low, high, "temperature")
+            yield self.fitted((x, y), say("weld.of", window=window), SECOND, end - x, "soft", NARROW, "window")
 
     def rail(self) -> Iterator[Shape]:
         """The weld along its length with the mark of every rod; welded as far as it is."""
