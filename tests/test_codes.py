@@ -71,7 +71,7 @@ from banister.core.typed import SPELT, typed, typed_clock_s
 from banister.job.codec import LARGEST_BYTES, MOST_JOINTS, encoded
 from banister.job.documents import read_test
 from banister.job.files import JobFile
-from banister.job.library import blank_joint, demo_job, shipped_rods, shipped_rows, words
+from banister.job.library import hands_in, blank_joint, demo_job, shipped_rods, shipped_rows, words
 from banister.job.reading import FileFault
 from tests.conftest import SAY, bench_rods, SAY_INCH, make_joint, rods_by_id
 from tests.desktop.conftest import demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
@@ -474,6 +474,13 @@ def columns_that_cannot_be_read(folder: Path) -> None:
     refused(read_pipe_end, path)
 
 
+def hands_of_no_day(folder: Path) -> None:
+    path = folder / "hands.json"
+    hand = {"welder": "K7", "rod": "E7018-3.2x350", "position": "3G", "on": "soon", "own": {}}
+    path.write_text(json.dumps({"format": "banister-hands", "version": 1, "hands": [hand]}), encoding="utf-8")
+    refused(hands_in, path)
+
+
 def told_from_paper_that_cannot_be() -> None:
     p = plan_answer(study_of(inputs_of(make_joint(), tuple(rods_by_id().values()))), "balanced").passes[0]
     refused(pass_entries, p, p.area_mm2, 0)
@@ -501,7 +508,7 @@ WITHOUT_FILES = (
     roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,
     other_ways_of_working, preparations_compared,
 )  # fmt: skip
-WITH_FILES = (files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read, journals_that_do_not_hold)
+WITH_FILES = (hands_of_no_day, files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read, journals_that_do_not_hold)
 PARTS = ("text", "remedy", "title", "why")
 
 

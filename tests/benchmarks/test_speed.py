@@ -11,12 +11,18 @@ import os
 import subprocess
 import sys
 import time
+import tracemalloc
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 import pytest
 
+from banister.core.arc.analysis import ArcAnalysis, Setting
+from banister.core.arc.simulated import SimulatedArc
+from banister.core.follow.course import Follower
+from banister.core.follow.facts import PassFacts, Told
 from banister.core.joint.joint import edited
 from banister.cli.main import run
 from banister.core.plan.answers import plan_answer, study_of
@@ -25,6 +31,7 @@ from banister.core.joint.working import AT_ONCE
 from banister.core.limits.windows import Window
 from banister.core.plan.inputs import inputs_of
 from tests.conftest import bench_rods, make_joint, rods_by_id
+from tests.sample.welders import WELDED, planned
 
 RODS = rods_by_id()
 V20 = make_joint(thickness_mm=20.0)
@@ -219,3 +226,45 @@ def test_heat_speeds(benchmark: object) -> None:
     held("model and 20 passes with waits", one, 5.0)
     held("4 joints x 12 passes, first board", first, 100.0)
     held("1,000 draws x 20 passes at 3 stations", thousand, 400.0)
+
+
+def test_a_shift_of_eight_hours_under_a_meter() -> None:
+    """1.44 million samples at 50 Hz: rod after rod as one was recorded, in flat memory."""
+    made = SimulatedArc(118.0, 8315.1, 3.2, "basic", 3)
+    made.strike(2.0)
+    one = list(made.until(84.0))
+    each = one[-1][0] + 0.02
+    analysis, begun = ArcAnalysis(Setting(amps=118.0, volts=23.5, rod_amp_s=8315.1)), time.process_time()
+    samples, peak_early = 0, 0
+    tracemalloc.start()
+    try:
+        for n in range(round(8 * 3600 / each)):
+            for t, volts, amps, watts in one:
+                analysis.take(t + n * each, volts, amps, watts)
+            samples += len(one)
+            analysis.notices.clear()
+            analysis.rods.clear()
+            if n == 10:
+                peak_early = tracemalloc.get_traced_memory()[0]
+        now = tracemalloc.get_traced_memory()[0]
+    finally:
+        tracemalloc.stop()
+    cpu_s = time.process_time() - begun
+    print(f"\n8 h at 50 Hz: {samples} samples, {cpu_s:.0f} s with memory traced, {(now - peak_early) / 1024:.1f} kB more at the end")
+    assert samples > 1.4e6 and now - peak_early < 64 * 1024
+
+
+def test_the_rest_planned_anew_after_a_depth() -> None:
+    """A depth is entered: what was laid is learnt, the rest planned; within 300 ms."""
+    study, plan = planned(WELDED["sheave"])
+    half = len(plan.passes) // 2
+    facts = {p.key: PassFacts(p.key, p.rod.id, p.amps, p.area_mm2, (60.0, 60.0), 0.2, p.length_mm, True) for p in plan.passes[:half]}
+    before = Follower(study, plan)
+    before.after(Told(facts))
+    last = plan.passes[half - 1].key
+
+    def entered() -> None:
+        follower = Follower(study, plan, 0, dict(before._known))
+        follower.after(Told(facts | {last: replace(facts[last], depth_mm=14.0)}))
+
+    held("a depth entered, the rest planned", timed(entered, 5), 300)

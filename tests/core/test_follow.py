@@ -2,9 +2,17 @@
 
 from __future__ import annotations
 
+import json
+import math
+from dataclasses import replace
+from datetime import date
+
 import pytest
 
-from banister.core.follow.facts import Told, told
+from banister.core.follow.course import Follower
+from banister.core.follow.factor import Own
+from banister.core.follow.facts import PassFacts, Told, told
+from banister.core.follow.hands import hands_of, kept_with, offered, read_back, recorded
 from banister.core.follow.rest import Followed, followed, followed_said
 from banister.core.journal import Record
 from banister.core.polygon import area
@@ -62,3 +70,34 @@ def test_a_welder_who_lays_another_size_ends_near_the_right_cap(joint: str, weld
     found = [weld(WELDED[joint], welder, seed) for seed in range(2)]
     miss, blind = (rms(values) for values in zip(*found, strict=True))
     assert blind > 2 * miss and miss < 0.5, f"{joint} {welder}: {miss:.2f} cap beads rms, {blind:.2f} blind"
+
+
+def test_a_hand_is_known_from_job_to_job_and_grows_old() -> None:
+    sure = Own(f=0.18, m=-0.02, p_ff=0.04**2, p_mm=0.03**2, p_fm=1e-4, looks=9, depths=3)
+    day = date(2026, 6, 1)
+    kept = hands_of({"E7018-3.2x350": sure, "E7018-4.0x450": Own(f=0.1, looks=2)}, "K7", "3G", day)
+    assert [hand.rod for hand in kept] == ["E7018-3.2x350"] and hands_of({"E7018-3.2x350": sure}, "", "3G", day) == ()
+    newer = (replace(kept[0], on="2026-09-01"),)
+    assert kept_with(kept, newer) == newer and len(kept_with(kept, (replace(kept[0], position="2G"),))) == 2
+    rods = ["E7018-3.2x350", "E6010-3.2x350"]
+    assert offered(kept, "K7", rods, "3G", day) == {"E7018-3.2x350": sure}
+    later = offered(kept, "K7", rods, "3G", date(2026, 12, 1))["E7018-3.2x350"]
+    assert later.p_ff == pytest.approx(2 * sure.p_ff, rel=0.01) and later.f == sure.f, "half a year doubles the doubt"
+    assert offered(kept, "K7", rods, "3G", date(2028, 6, 1)) == {}, "too old to go by"
+    for other in (("K8", rods, "3G"), ("K7", rods[1:], "3G"), ("K7", rods, "2G")):
+        assert offered(kept, *other, day) == {}
+    back = read_back(json.loads(json.dumps(recorded({"E7018-3.2x350": sure}))))
+    assert back == {"E7018-3.2x350": sure} and read_back({"x": {"f": "high"}, "y": {"z": 1.0}, "w": 3}) == {} and read_back(None) == {}
+
+
+def test_a_hand_that_is_gone_by_steers_from_the_first_bead() -> None:
+    study, plan = planned(WELDED["girder"])
+    sure = Own(f=math.log(1.2), m=0.0, p_ff=0.04**2, p_mm=0.03**2, looks=9, depths=3)
+    rod = plan.passes[0].rod.id
+    follower = Follower(study, plan)
+    _, blank = follower.after(Told())
+    _, known = follower.after(Told(hands={rod: sure}))
+    assert blank.of(rod).asked(20.0) == 20.0 and known.of(rod).asked(20.0) == pytest.approx(20.0 / 1.2)
+    first = plan.passes[0]
+    facts = {first.key: PassFacts(first.key, rod, first.amps, first.area_mm2 / 1.2, (60.0,), 0.4, first.length_mm, True)}
+    assert follower.after(Told(facts))[1].own[rod] != follower.after(Told(facts, hands={rod: sure}))[1].own[rod], "one is not taken for the other"

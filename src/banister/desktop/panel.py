@@ -18,6 +18,8 @@ from banister.desktop.app.theme import Theme, font
 from banister.desktop.fields import ChoiceField, FigureField
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+from banister.job.library import Library
+from banister.job.reading import FileFault
 
 
 class Panel(QWidget):
@@ -115,6 +117,20 @@ class Panel(QWidget):
         button.clicked.connect(lambda _checked=False: run())
         self.column.addWidget(button)
         return button
+
+    def keep_in_library(self, keep: Callable[[Library], Library], file: str, name: str, label: QLabel) -> None:
+        """Keep something among the user's own files; where that cannot be, say why."""
+        path, say = self.store.library.folder / file, self.say
+        try:
+            library = keep(self.store.library)
+        except FileFault as fault:
+            label.setText("\n".join([say("library.not", path=fault.file or str(path)), *say.faults(fault.remarks)]))
+            return
+        except OSError as error:
+            label.setText(say("library.failed", path=str(path), why=error.strerror or str(error)))
+            return
+        self.store.library = library
+        label.setText(say("library.kept", name=name, path=str(path)))
 
     def choice(self, key: str, choices: Mapping[str, str], chosen: Callable[[str], object] | None = None) -> ChoiceField:
         """A list named by the words of a key."""

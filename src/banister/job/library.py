@@ -14,6 +14,7 @@ from typing import Any, TypeVar
 
 import msgspec
 
+from banister.core.follow.hands import Hand, is_day, kept_with
 from banister.core.job import Job, rod_faults
 from banister.core.joint.joint import Joint, edited
 from banister.core.limits.procedure import Procedure, Welder
@@ -28,7 +29,7 @@ from banister.job.reading import FileFault, converted
 from banister.job.documents import read_document, read_rows, read_shelf
 from banister.job.files import write_atomically
 
-ROD_FORMAT, TECHNIQUE_FORMAT, WORDS_FORMAT = "banister-rods", "banister-techniques", "banister-words"
+ROD_FORMAT, TECHNIQUE_FORMAT, WORDS_FORMAT, HAND_FORMAT = "banister-rods", "banister-techniques", "banister-words", "banister-hands"
 OWN_FIGURE = "own"
 """Origin of a rod whose figures the user changed."""
 Value = TypeVar("Value")
@@ -44,6 +45,8 @@ class Library:
     rows: QualificationRows = field(default_factory=QualificationRows)
     procedures: tuple[Procedure, ...] = ()
     welders: tuple[Welder, ...] = ()
+    hands: tuple[Hand, ...] = ()
+    """Own figures of welders, kept from job to job."""
     faults: tuple[FileFault, ...] = ()
 
     @property
@@ -64,6 +67,14 @@ class Library:
         own = {t.id: t for t in (techniques_in(path) if path.exists() else ())} | {technique.id: technique}
         _write(path, _TechniqueFile(TECHNIQUE_FORMAT, 1, list(own.values())))
         return replace(self, techniques=tuple(({t.id: t for t in self.techniques} | {technique.id: technique}).values()))
+
+
+    def keeping_hands(self, hands: tuple[Hand, ...]) -> Library:
+        """The library with newer figures of welders' hands, written to the user's file; FileFault or OSError where that fails."""
+        path = self.folder / "hands.json"
+        own = kept_with(hands_in(path) if path.exists() else (), hands)
+        _write(path, _HandFile(HAND_FORMAT, 1, list(own)))
+        return replace(self, hands=own)
 
 
 def own_folder() -> Path:
@@ -92,7 +103,8 @@ def load(folder: Path | None = None) -> Library:
     ways = {t.id: t for t in shipped_techniques()} | {t.id: t for t in own("techniques.json", techniques_in) or ()}
     rows = own("qualification.json", read_rows) or shipped_rows()
     procedures, welders, unread = read_shelf(folder / "procedures")
-    return Library(folder, tuple(rods.values()), tuple(ways.values()), rows, procedures, welders, (*faults, *unread))
+    hands = own("hands.json", hands_in) or ()
+    return Library(folder, tuple(rods.values()), tuple(ways.values()), rows, procedures, welders, hands, (*faults, *unread))
 
 
 # --- rods and techniques ------------------------------------------------------------------------
@@ -106,6 +118,12 @@ class _TechniqueFile(msgspec.Struct):
     format: str
     version: int
     techniques: list[Technique]
+
+
+class _HandFile(msgspec.Struct):
+    format: str
+    version: int
+    hands: list[Hand]
 
 
 def data_file(name: str) -> Path:
@@ -143,6 +161,13 @@ def techniques_in(path: Path, shipped: bool = False) -> tuple[Technique, ...]:
     document = _decoded(path, _TechniqueFile, TECHNIQUE_FORMAT)
     _refuse(path, [at(f, f"$.techniques[{i}]") for i, t in enumerate(document.techniques) for f in technique_faults(t, shipped)])
     return tuple(document.techniques)
+
+
+def hands_in(path: Path) -> tuple[Hand, ...]:
+    """Own figures of welders; FileFault with the place of every fault."""
+    document = _decoded(path, _HandFile, HAND_FORMAT)
+    _refuse(path, [fault("hands.day", f"$.hands[{i}].on", value=Figure(hand.on[:20], "name")) for i, hand in enumerate(document.hands) if not is_day(hand.on)])
+    return tuple(document.hands)
 
 
 def save_own_rods(rods: tuple[Rod, ...], path: Path) -> None:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from banister.core.follow.factor import Own
 from banister.core.follow.facts import Learnt, PassFacts, Told, learnt
 from banister.core.follow.rest import Followed, followed
 from banister.core.plan.answers import Study
@@ -23,7 +24,7 @@ class Follower:
     study: Study
     plan: Plan
     last_key: int = 0
-    _known: dict[tuple[PassFacts, ...], tuple[Followed, Learnt]] = field(default_factory=dict)
+    _known: dict[tuple[tuple[tuple[str, Own], ...], tuple[PassFacts, ...]], tuple[Followed, Learnt]] = field(default_factory=dict)
 
     @property
     def sides(self) -> Mapping[str, Side]:
@@ -32,15 +33,16 @@ class Follower:
 
     def after(self, facts: Told) -> tuple[Followed, Learnt]:
         """The plan as it stands after every pass that is welded, and what was learnt."""
-        now, known = Followed(self.plan, ()), Learnt({}, {})
+        now, known = Followed(self.plan, ()), Learnt({}, dict(facts.hands))
+        hands = tuple(sorted(facts.hands.items(), key=lambda item: item[0]))
         done: tuple[PassFacts, ...] = ()
         for key in facts.ended:
             done = (*done, facts.passes[key])
-            if done not in self._known:
-                told_so_far = Told({one.key: one for one in done})
+            if (hands, done) not in self._known:
+                told_so_far = Told({one.key: one for one in done}, hands=facts.hands)
                 learnt_now = learnt(told_so_far, now.plan, self.sides)
-                self._known[done] = followed(self.study, now.plan, learnt_now.areas_mm2, self.last_key), learnt_now
-            now, known = self._known[done]
+                self._known[hands, done] = followed(self.study, now.plan, learnt_now.areas_mm2, self.last_key), learnt_now
+            now, known = self._known[hands, done]
         return _against(now, self.plan), known
 
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from banister.core.follow.factor import DEPTH, GAUGE_MM, RODS, Own, depth_variance, fused, like_others, rods_variance
+from banister.core.follow.hands import read_back
 from banister.core.journal import Record
 from banister.core.passing import LEFT
 from banister.core.plan.plan import Pass, Plan
@@ -85,6 +86,8 @@ class Told:
     deviations: tuple[Deviation, ...] = ()
     steps: tuple[str, ...] = ()
     """What was done to the work since the last pass was begun: turned, gouged, warmed."""
+    hands: Mapping[str, Own] = field(default_factory=dict)
+    """Figures of the welder from earlier jobs that are gone by, by rod."""
 
     @property
     def ended(self) -> tuple[str, ...]:
@@ -102,6 +105,7 @@ def told(records: Iterable[Record], joint: str) -> Told:
     passes: dict[str, PassFacts] = {}
     deviations: dict[int, Deviation] = {}
     steps: tuple[str, ...] = ()
+    hands: dict[str, Own] = {}
     for r in records:
         if r.j != joint:
             continue
@@ -111,12 +115,14 @@ def told(records: Iterable[Record], joint: str) -> Told:
                 deviations[of] = replace(deviations[of], as_=str(r.d.get("as", "")), why=str(r.d.get("why", "")))
         elif r.k == "deviation":
             deviations[r.n] = Deviation(r.n, r.p, str(r.d.get("rule", "")), _number(r.d.get("value")), _number(r.d.get("limit")))
+        elif r.k == "hands":
+            hands = read_back(r.d.get("of"))
         elif r.k == "step":
             steps = (*steps, str(r.d.get("what", "")))
         elif r.p:
             steps = () if r.k == "pass-begun" else steps
             passes[r.p] = _with(passes.get(r.p, PassFacts(r.p)), r)
-    return Told(passes, tuple(deviations.values()), steps)
+    return Told(passes, tuple(deviations.values()), steps, hands)
 
 
 def _with(facts: PassFacts, r: Record) -> PassFacts:
@@ -169,12 +175,12 @@ class Learnt:
         return self.own.get(rod) or like_others(self.own.values())
 
 
-def learnt(facts: Told, plan: Plan, sides: Mapping[str, Side], known: Mapping[str, Own] | None = None) -> Learnt:
-    """Go through the welded passes in their order, learning the factor and the metal of every rod as it was seen.
+def learnt(facts: Told, plan: Plan, sides: Mapping[str, Side]) -> Learnt:
+    """Go through the welded passes in their order, learning the factor and the metal of every rod as it was seen, from what is gone by.
 
     `sides` are the sides of the joint by name; depths are the level left open, mm under the face.
     """
-    own, areas, by_rods, suspect = dict(known or {}), dict[str, float](), dict[str, float](), list[str]()
+    own, areas, by_rods, suspect = dict(facts.hands), dict[str, float](), dict[str, float](), list[str]()
     by_key = {p.key: p for p in plan.passes}
     for key in facts.ended:
         p, one = by_key.get(key), facts.passes[key]

@@ -32,8 +32,7 @@ from banister.desktop.steps.rods.own_rod import OwnRod
 from banister.desktop.steps.rods.rack_part import SURE, RackPart
 from banister.desktop.steps.rods.rack_view import RackWidget
 from banister.desktop.store import Store
-from banister.job.reading import FileFault
-from banister.job.library import OWN_FIGURE, Library
+from banister.job.library import OWN_FIGURE
 
 COMPARE = "techniques"
 CHOOSE, RACK = "choose", "rack"
@@ -176,23 +175,8 @@ class RodsPanel(Panel):
             self.compared.setText(self.say("technique.unnamed"))
             return
         kept = technique_of(joint, job.rods_by_id, name)
-        self._kept(lambda library: library.keeping_technique(kept), "techniques.json", name, self.compared)
+        self.keep_in_library(lambda library: library.keeping_technique(kept), "techniques.json", name, self.compared)
         self._show_techniques()
-
-    def _kept(self, keep: object, file: str, name: str, label: QLabel) -> None:
-        """Keep something in the user's library; where that cannot be, say why."""
-        assert callable(keep)
-        path, say = self.store.library.folder / file, self.say
-        try:
-            library: Library = keep(self.store.library)
-        except FileFault as fault:
-            label.setText("\n".join([say("library.not", path=fault.file or str(path)), *say.faults(fault.remarks)]))
-            return
-        except OSError as error:
-            label.setText(say("library.failed", path=str(path), why=error.strerror or str(error)))
-            return
-        self.store.library = library
-        label.setText(say("library.kept", name=name, path=str(path)))
 
     # --- rods of the joint -------------------------------------------------------------------
     def _add(self) -> None:
@@ -271,7 +255,7 @@ class RodsPanel(Panel):
         rod = self._rod()
         if rod is not None:
             mine = replace(rod, origin=OWN_FIGURE)
-            self._kept(lambda library: library.keeping_rod(mine), "rods.json", mine.id, self.kept)
+            self.keep_in_library(lambda library: library.keeping_rod(mine), "rods.json", mine.id, self.kept)
             self._show_lists(self.store.now)
 
     # --- showing -----------------------------------------------------------------------------

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QListWidget
 
+from banister.core.follow.factor import Own
 from banister.core.follow.facts import POSSIBLE_C, Deviation
+from banister.core.follow.hands import Hand, hands_of, offered, recorded
 from banister.core.follow.metered import KIND_OF_RULE
 from banister.core.follow.rest import followed_said
 from banister.core.remark import Figure, Refused
@@ -31,6 +33,9 @@ class WeldPanel(Panel):
         self.state = self.remark(kind="plain")
         self.go = self.button("weld_step.go", self.to_the_joint, tip=True)
         self.changed = self.remark()
+        self.hands = self.remark()
+        self.keep_hands = self.button("weld_step.hands.keep", self.keep_own, tip=True)
+        self.go_by = self.button("weld_step.hands.go_by", self.go_by_own, tip=True)
         self.bad = self.remark(kind="bad")
         self.temp = FigureField(say("weld_step.temp"), "temperature", lambda _: None, low=POSSIBLE_C[0], high=POSSIBLE_C[1])
         self.temp.edit.returnPressed.connect(self.take_temperature)
@@ -75,6 +80,34 @@ class WeldPanel(Panel):
     def from_paper(self) -> None:
         """What was noted by hand is entered later."""
         self.window().open_view("paper")  # type: ignore[attr-defined]
+
+    def keep_own(self) -> None:
+        """The figures of this welder's hand are kept for the next job."""
+        joint = self.store.joint
+        found = self._worth_keeping()
+        if joint is not None and found:
+            self.keep_in_library(lambda library: library.keeping_hands(found), "hands.json", joint.welder, self.hands)
+
+    def go_by_own(self) -> None:
+        """What is known of this welder from earlier jobs is gone by from the first bead."""
+        joint, known = self.store.joint, self._offered()
+        if joint is not None and known:
+            self.window().logbook.write("hands", joint.id, of=recorded(known))  # type: ignore[attr-defined]
+
+    def _worth_keeping(self) -> tuple[Hand, ...]:
+        """Sure figures of the joint's welder; none that a simulator told."""
+        joint, welded = self.store.joint, self.store.welded
+        if joint is None or welded is None or any(facts.simulated for facts in welded.told.passes.values()):
+            return ()
+        return hands_of(welded.known.own, joint.welder, joint.piece.position, self.store.today)
+
+    def _offered(self) -> dict[str, Own]:
+        """What may be gone by: while nothing is welded, and nothing else is gone by."""
+        joint, now = self.store.joint, self.store.now
+        if joint is None or self.store.welded is not None or now.issued is None or any(r.k == "hands" and r.j == joint.id for r in now.records):
+            return {}
+        rods = [use.rod for use in joint.working.rods]
+        return offered(self.store.library.hands, joint.welder, rods, joint.piece.position, self.store.today)
 
     def choose_devices(self) -> None:
         """Which line each device is on, tried at once."""
@@ -125,6 +158,7 @@ class WeldPanel(Panel):
         self.try_button.setEnabled(new.feasible)
         self.bad.hide()
         self._show_state(new, welded)
+        self._show_hands(new)
         self._deviations = list(welded.told.deviations) if welded is not None else []
         self.list.clear()
         self.list.addItems([self._deviation_said(one) for one in self._deviations])
@@ -153,6 +187,26 @@ class WeldPanel(Panel):
         said = followed_said(welded.now, ratio, len(welded.now.welded), say)
         self.changed.setText(said)
         self.changed.setVisible(bool(said))
+
+    def _show_hands(self, new: Snapshot) -> None:
+        """What is known of the welder's hand: from earlier jobs before the first bead, from this one after enough of them."""
+        say, known, own = self.say, self._offered(), self._worth_keeping()
+        lines = [self._hand_said(new, rod, one) for rod, one in known.items()]
+        lines += [say("weld_step.hands.own", rod=Figure(hand.rod, "rod"), share=Figure(round(100 * (hand.own.ratio - 1)), "percent"),
+                      sd=Figure(round(100 * hand.own.sd_f), "percent"), n=hand.own.looks) for hand in own]  # fmt: skip
+        self.hands.setText("\n".join(line for line in lines if line))
+        self.hands.setVisible(bool(lines))
+        self.go_by.setVisible(bool(known))
+        self.keep_hands.setVisible(bool(own))
+
+    def _hand_said(self, new: Snapshot, rod: str, own: Own) -> str:
+        """The welder's own run-out beside the planned one, for the first pass with the rod."""
+        p = next((p for p in new.issued.plan.passes if p.rod.id == rod), None) if new.issued is not None else None
+        if p is None:
+            return ""
+        mine = p.rod.run_out_mm(own.asked(p.area_mm2))
+        planned = Figure(p.run_out_mm, "long_length")
+        return self.say("weld_step.hands.known", rod=Figure(rod, "rod"), mine=Figure(mine, "long_length"), planned=planned, n=own.looks)
 
     def _deviation_said(self, one: Deviation) -> str:
         say, kind = self.say, KIND_OF_RULE.get(one.rule, "temperature")
