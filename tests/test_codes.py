@@ -144,7 +144,7 @@ def shifts_that_cannot_be() -> None:
 def documents_that_cannot_be() -> None:
     test = WeldTest(thickness_mm=0.0)
     procedure_faults(Procedure(id="", family="x", spans=(Span(item="thickness", low=9.0, high=2.0),), overrides=(Override(item="diameter", reason=" "),)))
-    welder_faults(Welder(mark="K7", test=test))
+    welder_faults(Welder(mark="K7", test=test, tested_on="soon"))
     technique_faults(Technique(id=""))
     validity_remarks(Steel(c=0.5))
     cell_faults((OwnCell(cell="none", least_c=20.0),))

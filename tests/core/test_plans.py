@@ -241,6 +241,6 @@ def test_the_four_answers_are_what_they_are_called_and_placement_costs_little(jo
 
 
 def test_acceptance_lowers_the_cap() -> None:
-    joint = make_joint(thickness_mm=6.0, root_gap_mm=2.5, root_face_mm=1.0, choices=Choices(acceptance="b31.3"))
+    joint = make_joint(thickness_mm=6.0, root_gap_mm=2.5, root_face_mm=1.0, choices=Choices(acceptance="b31.3-normal"))
     plan = plan_joint(joint, RODS)
     assert plan.feasible and plan.cap.max <= 1.5

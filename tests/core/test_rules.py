@@ -159,7 +159,7 @@ def test_reinforcement_of_the_piping_code(case: dict) -> None:
     if case["inputs"].get("category", "normal") == "normal":
         thickness = next(v for k, v in case["inputs"].items() if k.startswith("t"))
         expected = next(v for v in case["expected"].values() if isinstance(v, (int, float)))
-        assert cap_limit_mm("b31.3", thickness, 20.0) == expected
+        assert cap_limit_mm("b31.3-normal", thickness, 20.0) == expected
 
 
 @pytest.mark.parametrize(("level", "limit"), [("iso5817-b", 2.75), ("iso5817-c", 3.625), ("iso5817-d", 5.375)])

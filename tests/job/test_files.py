@@ -45,7 +45,7 @@ def broken(old: bytes, new: bytes) -> str:
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": ' + b"9" * 400, ("root_gap_mm", "out of range")),
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": 3.0, "colour": 1', ("joints[0].prep.colour", "not a known field")),
         (b'"position": "3G"', b'"position": "9G"', ("joints[0].piece.position", "9G")),
-        (b'"version": 7', b'"version": "one"', ("$.version",)),
+        (b'"version": 8', b'"version": "one"', ("$.version",)),
         (b'"banister-job"', b'"other"', ("$.format",)),
         (b'"id": "G1"', b'"id": "F2"', ("joints[1].id", "twice")),
         (b'"diameter_mm": 3.2', b'"diameter_mm": -3.2', ("rods[", "diameter_mm")),
@@ -132,7 +132,7 @@ def test_a_second_session_reads_only(tmp_path: Path) -> None:
 
 def test_a_newer_file_opens_read_only_and_is_not_overwritten(tmp_path: Path) -> None:
     path = tmp_path / "new.banister"
-    document = json.loads(DEMO) | {"version": 8}
+    document = json.loads(DEMO) | {"version": 9}
     document["job"]["joints"][0]["later"] = 1
     path.write_text(json.dumps(document))
     before = path.read_bytes()
@@ -233,6 +233,15 @@ def test_a_second_versions_preheat_figures_become_cells_of_the_tables() -> None:
     assert {c.cell: c.least_c for c in job.own_cells} == {"annex medium 1 C": 110.0, "table B 1": 25.0}
     _, annex, table = preheat_methods(joint, plan_joint(joint, job.rods_by_id, joint.working.chosen), job.own_cells)
     assert (annex.least_c, table.least_c) == (110.0, 25.0) and annex.verified and table.verified
+    assert decoded(encoded(job)).job == job
+
+
+def test_a_seventh_versions_set_has_its_new_name_and_its_sheet_still_stands() -> None:
+    data, _ = stored(7)
+    assert b'"b31.3"' in data and b'"b31.3-normal"' not in data
+    job = decoded(data).job
+    (joint,) = job.joints
+    assert joint.working.choices.acceptance == "b31.3-normal" and job.standing_for(joint) is not None
     assert decoded(encoded(job)).job == job
 
 

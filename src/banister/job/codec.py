@@ -18,7 +18,7 @@ from banister.job.migrations import newest
 from banister.job.reading import FileFault, converted, parsed
 
 FORMAT = "banister-job"
-VERSION = 7
+VERSION = 8
 LARGEST_BYTES = 100_000_000
 MOST_JOINTS = 5000
 

@@ -14,10 +14,10 @@ from typing import Any, TypeVar
 
 import msgspec
 
-from banister.core.follow.hands import Hand, is_day, kept_with
+from banister.core.follow.hands import Hand, kept_with
 from banister.core.job import Job, rod_faults
 from banister.core.joint.joint import Joint, edited
-from banister.core.limits.procedure import Procedure, Welder
+from banister.core.limits.procedure import Procedure, Welder, is_day
 from banister.core.limits.qualification import QualificationRows
 from banister.core.plan.technique import Technique, technique_faults
 from banister.core.remark import Figure, Remark, at, fault

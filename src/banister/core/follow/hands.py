@@ -41,19 +41,6 @@ class Hand:
         return Own(own.f, own.m, own.p_ff * grown, own.p_mm * grown, own.p_fm * grown, own.looks, own.depths)
 
 
-def is_day(text: str) -> bool:
-    """True for a day as it is kept.
-
-    >>> is_day("2026-11-27"), is_day("soon")
-    (True, False)
-    """
-    try:
-        date.fromisoformat(text)
-    except ValueError:
-        return False
-    return True
-
-
 def is_sure(own: Own) -> bool:
     """True for a figure that is worth keeping, and offering."""
     return own.looks >= ENOUGH_LOOKS and own.sd_f < SURE_SD

@@ -8,12 +8,12 @@ from collections.abc import Iterator
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
 from banister.core.judge.limit import Limit, Measure
-from banister.core.limits.acceptance import NONE_CHOSEN, TOE_ANGLE_DEG
+from banister.core.limits.acceptance import ACCEPTANCE, NONE_CHOSEN, TOE_ANGLE_DEG
 from banister.core.limits.windows import Bounds
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.plan import CapShape
 from banister.core.plan.rules import cap_limit
-from banister.core.remark import OUTSIDE, UNVERIFIED, Figure, Remark, watch
+from banister.core.remark import OUTSIDE, SURE, UNVERIFIED, Figure, Remark, watch
 
 
 def judged_cap(joint: Joint, cap: CapShape) -> Iterator[Remark]:
@@ -24,7 +24,8 @@ def judged_cap(joint: Joint, cap: CapShape) -> Iterator[Remark]:
     source = Figure(f"acceptance.{chosen}", "word")
     limit = Bounds(0.0, cap_limit(inputs_of(joint), groove_of(joint.prep)))
     lowest = limit.verdict(cap.edge_min) == OUTSIDE
-    yield Limit("cap.height.set", limit, "acceptance").held(Measure(cap.edge_min if lowest else cap.max, "length"), set=source)
+    certainty = SURE if ACCEPTANCE[chosen].is_sure else UNVERIFIED
+    yield Limit("cap.height.set", limit, "acceptance", certainty=certainty).held(Measure(cap.edge_min if lowest else cap.max, "length"), set=source)
     least = TOE_ANGLE_DEG.get(chosen)
     if least is None:
         return

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from datetime import date
 
 from banister.core.limits.windows import Window, window_faults
 from banister.core.remark import Figure, Remark, at, fault, unknown_word
@@ -90,13 +91,36 @@ class Procedure:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Welder:
-    """A welder's own qualification: mark, family, the test, and when the process was last used (ISO date)."""
+    """A welder's own qualification: mark, family, the test, and when the process was last used (ISO date).
+
+    `tested_on` is the day of the test ('' where it is not known), `retest` the scheme its certificate says it is kept up by.
+    """
 
     mark: str
     family: str = "iso9606-1"
     process: str = "SMAW"
     test: WeldTest
     last_used: str = ""
+    tested_on: str = ""
+    retest: str = ""
+
+
+EVERY_3_YEARS, EVERY_2_YEARS, OPEN = "3-years", "2-years-two-welds", "open"
+RETESTS = ("", EVERY_3_YEARS, EVERY_2_YEARS, OPEN)
+"""How a certificate is kept up: a new test every three years; two welds of the last six months tested every two; open with a quality system."""
+
+
+def is_day(text: str) -> bool:
+    """True for a day as documents hold it.
+
+    >>> is_day("2026-11-27"), is_day("soon")
+    (True, False)
+    """
+    try:
+        date.fromisoformat(text)
+    except ValueError:
+        return False
+    return True
 
 
 BACKED = ("", "with", "without", "either")
@@ -141,6 +165,10 @@ def welder_faults(welder: Welder) -> tuple[Remark, ...]:
     found = [at(f, "test") for f in test_faults(welder.test)]
     if welder.family not in WELDER_FAMILIES:
         found.append(unknown_word("family", welder.family, tuple(WELDER_FAMILIES)))
+    if welder.retest not in RETESTS:
+        found.append(unknown_word("retest", welder.retest, RETESTS))
+    if welder.tested_on and not is_day(welder.tested_on):
+        found.append(fault("welder.day", "tested_on", value=Figure(welder.tested_on[:20], "name")))
     return tuple(found)
 
 

@@ -1,0 +1,274 @@
+"""Inspection, against the reference cases and brute force: windows, gauges, rates, sets, and that nothing is accepted on a figure from memory."""
+
+from __future__ import annotations
+
+import itertools
+import json
+import math
+import random
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from banister.core.canonical import canonical, digest
+from banister.core.inspect.gauges import GAUGES, Gauge, chance_over, repeating_helps
+from banister.core.inspect.judged import ACCEPT, AGAIN, GUARDED, NOT_COMPLETE, NOT_JUDGED, NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Rules, Weld, judged
+from banister.core.inspect.kinds import AT_FIT_UP, FACE, LINES, ROOT
+from banister.core.inspect.observed import Inspected, Looked, Observation, Vouched, observation_faults
+from banister.core.inspect.rates import count_interval, share_interval
+from banister.core.inspect.sets import FLAGS
+from banister.core.inspect.windows import least_mean, stretches_over, worst_length, worst_points
+from banister.core.limits.acceptance import ACCEPTANCE
+from banister.job.acceptance import kinds, shipped_sets
+
+CASES = json.loads((Path(__file__).parents[1] / "cases" / "inspection.json").read_text(encoding="utf-8"))
+SETS = shipped_sets()
+WELD = Weld(t=14.0, s=14.0, b=19.0, br=5.0, length_mm=480.0)
+
+
+def cases(fn: str) -> list[Any]:
+    return [pytest.param(case, id=case["id"]) for case in CASES if case["fn"] == fn]
+
+
+# --- windows ----------------------------------------------------------------------------------
+@pytest.mark.parametrize("case", cases("worst_length"))
+def test_lengths_in_the_worst_window(case: Any) -> None:
+    i = case["inputs"]
+    found = worst_length([tuple(pair) for pair in i["intervals_mm"]], i["window_mm"], i["weld_mm"], i["closed"], i["union"])
+    assert found.value == pytest.approx(case["expected"]["length_mm"], **case["tolerance"])
+
+
+@pytest.mark.parametrize("case", cases("worst_points"))
+def test_points_in_the_worst_window(case: Any) -> None:
+    i = case["inputs"]
+    assert worst_points([tuple(p) for p in i["points"]], i["window_mm"], i["weld_mm"], i["closed"]).value == pytest.approx(case["expected"]["sum"])
+
+
+@pytest.mark.parametrize("case", cases("least_mean"))
+def test_the_least_mean(case: Any) -> None:
+    i = case["inputs"]
+    assert least_mean(i["s_mm"], i["h_mm"], i["window_mm"]).value == pytest.approx(case["expected"]["mean_mm"], **case["tolerance"])
+
+
+@given(st.lists(st.tuples(st.floats(0, 990), st.floats(0.5, 300)), max_size=8), st.floats(5, 1200), st.booleans(), st.booleans())
+def test_windows_are_those_of_a_search_over_every_place(found: list[tuple[float, float]], window: float, closed: bool, union: bool) -> None:
+    weld = 1000.0
+    intervals = [(a, a + length if closed else min(a + length, weld)) for a, length in found]
+
+    def held(a: float) -> float:
+        laid = [(x + k * weld, y + k * weld) for k in ((-1, 0, 1, 2) if closed else (0,)) for x, y in intervals]
+        if union:
+            edges = sorted({e for pair in laid for e in pair} | {a, a + window})
+            return sum(y - x for x, y in itertools.pairwise(edges) if a <= x and y <= a + window and any(p <= x and y <= q for p, q in laid))
+        return sum(max(min(y, a + window) - max(x, a), 0.0) for x, y in laid)
+
+    worst = worst_length(intervals, window, weld, closed, union)
+    if window >= weld:
+        assert worst.value <= sum(b - a for a, b in intervals) + 1e-6
+        return
+    last = weld if closed else weld - window
+    breaks = [e + k * weld - w for a, b in intervals for e in (a, b) for w in (0.0, window) for k in (-1, 0, 1)]
+    tried = [0.0, last, *(a for a in breaks if 0 <= a <= last)]
+    assert worst.value == pytest.approx(max(map(held, tried)), abs=1e-6) and held(worst.from_mm) == pytest.approx(worst.value, abs=1e-6)
+
+
+@given(st.lists(st.tuples(st.floats(0, 999), st.floats(0.5, 4)), min_size=1, max_size=9), st.floats(5, 400), st.booleans())
+def test_points_are_those_of_every_start(points: list[tuple[float, float]], window: float, closed: bool) -> None:
+    laid = [(s + k * 1000.0, d) for k in ((0, 1) if closed else (0,)) for s, d in points]
+    wanted = max(sum(d for s, d in laid if a <= s <= a + window) for a, _ in laid)
+    assert worst_points(points, window, 1000.0, closed).value == pytest.approx(wanted)
+
+
+@given(st.lists(st.floats(0, 5), min_size=3, max_size=9), st.floats(20, 500), st.randoms())
+def test_the_least_mean_is_that_of_a_fine_search(heights: list[float], window: float, draw: random.Random) -> None:
+    s = np.cumsum([draw.uniform(5, 90) for _ in heights])
+    worst = least_mean(s, heights, window)
+    if window >= s[-1] - s[0]:
+        return
+    fine = np.linspace(s[0], s[-1], 4001)
+    area = np.concatenate([[0.0], np.cumsum(np.diff(fine) * (np.interp(fine[1:], s, heights) + np.interp(fine[:-1], s, heights)) / 2)])
+    starts = fine[fine <= s[-1] - window]
+    means = (np.interp(starts + window, fine, area) - np.interp(starts, fine, area)) / window
+    assert worst.value == pytest.approx(float(means.min()), abs=0.02) and worst.value <= means.min() + 0.003
+    limit = float(np.median(heights))
+    over = sum(b - a for a, b in stretches_over(s, heights, limit))
+    assert over == pytest.approx(float(np.mean(np.interp(fine, s, heights) > limit) * (s[-1] - s[0])), abs=2.0 + 0.002 * (s[-1] - s[0]))
+
+
+# --- gauges and rates -------------------------------------------------------------------------
+@pytest.mark.parametrize("case", cases("p_over"))
+def test_the_chance_that_it_is_over(case: Any) -> None:
+    i = case["inputs"]
+    gauge = Gauge(id="x", resolution_mm=i["resolution"], u_systematic_mm=i["u_systematic"], u_repeat_mm=i["u_repeat"])
+    assert chance_over(i["reading"], i["limit"], gauge, i["readings"]) == pytest.approx(case["expected"]["p"], **case["tolerance"])
+
+
+def test_repeating_helps_only_against_what_repeats() -> None:
+    cap = GAUGES["cap"]
+    assert not repeating_helps(3.0, 3.0, cap) and repeating_helps(3.5, 3.0, cap)
+    assert cap.can_read(3.5) and not cap.can_read(3.1) and GAUGES["slide"].can_read(3.1)
+
+
+@pytest.mark.parametrize("case", cases("poisson_95"))
+def test_counts_with_their_doubt(case: Any) -> None:
+    assert count_interval(case["inputs"]["count"]) == pytest.approx(tuple(case["expected"]["interval"]), **case["tolerance"])
+
+
+def test_shares_with_their_doubt() -> None:
+    low, high = share_interval(3, 20)
+    assert 0.05 < low < 0.06 and 0.36 < high < 0.37, "Wilson (1927)"
+    assert share_interval(0, 40)[0] == 0.0 and share_interval(40, 40)[1] == 1.0
+
+
+# --- sets -------------------------------------------------------------------------------------
+def seen(d: dict[str, Any]) -> Observation:
+    return Observation(id=1, **{"s_mm" if key == "s" else key: value for key, value in d.items()})
+
+
+@pytest.mark.parametrize("case", cases("judged"))
+def test_lines_of_a_set(case: Any) -> None:
+    i = case["inputs"]
+    weld = Weld(length_mm=i["weld_mm"], **i["joint"])
+    found = judged(Inspected((seen(i["observation"]),), flags=i["flags"]), weld, SETS[i["set"]])
+    words = {"accept": ACCEPT, "reject": REJECT, "not judged": NOT_JUDGED}
+    lines = sorted(found.lines, key=lambda line: line.sum is not None)
+    wanted = [[words[v], pytest.approx(x), pytest.approx(y)] for v, x, y in case["expected"]["lines"]]
+    assert [[line.verdict, line.value, line.limit] for line in lines] == wanted
+
+
+def test_nine_sets_and_every_measure_is_asked_by_its_kind() -> None:
+    known = kinds()
+    assert len(SETS) == 9 and sum(len(one.items) for one in SETS.values()) == 160
+    assert sum(item.is_sure for one in SETS.values() for item in one.items) == 53
+    for one in SETS.values():
+        for item in one.items:
+            needed = {item.measure} - {""} | {s.of for s in item.sums if s.of != "count"}
+            for kind in item.kinds:
+                assert needed <= set(known[kind].measure), (one.id, kind)
+                looked = {kind for lines in LINES.values() for kinds_ in lines.values() for kind in kinds_}
+                assert kind in looked or kind in AT_FIT_UP, f"{one.id}: {kind} is nowhere looked for"
+    for side, lines in LINES.items():
+        for kinds_ in lines.values():
+            assert all(side in known[kind].side for kind in kinds_)
+    assert len(LINES[FACE]) == 11 and len(LINES[ROOT]) == 7
+
+
+@pytest.mark.parametrize("name", sorted(SETS))
+def test_plan_and_inspection_read_one_cap_limit(name: str) -> None:
+    assert set(ACCEPTANCE) - {"none"} == set(SETS)
+    for t, b in itertools.product((5.0, 6.0, 6.1, 13.0, 13.1, 24.9, 25.0, 25.1, 60.0), (6.0, 19.0, 44.0)):
+        high = seen({"kind": "502", "s": 0.0, "height": 99.0})
+        for girth in (False, True):
+            lines = judged(Inspected((high,), flags={"circumferential": girth}), replace(WELD, t=t, s=t, b=b), SETS[name]).lines
+            if lines[0].item < 0:
+                assert name == "asme-viii-1" and t > 50
+                continue
+            assert [line.limit for line in lines] == [pytest.approx(ACCEPTANCE[name].height(t, b, girth))], (t, b, girth)
+            assert {line.verdict for line in lines} == {REJECT if ACCEPTANCE[name].is_sure else OUTSIDE_MEMORY}
+
+
+OBSERVED = st.builds(
+    Observation, id=st.integers(1, 999), kind=st.sampled_from(sorted(kinds())), side=st.sampled_from((FACE, ROOT)), s_mm=st.floats(0, 480),
+    length=st.none() | st.floats(0, 200), depth=st.none() | st.floats(0, 4), height=st.none() | st.floats(0, 9), size=st.none() | st.floats(0, 9),
+    angle=st.none() | st.floats(0, 180), total_thickness=st.none() | st.floats(5, 20), number=st.none() | st.integers(1, 9),
+    gauge=st.sampled_from(("", *GAUGES)),
+)  # fmt: skip
+
+
+@given(st.lists(OBSERVED, max_size=5), st.sampled_from(sorted(SETS)), st.floats(0.6, 60), st.dictionaries(st.sampled_from(FLAGS), st.booleans()))
+def test_nothing_is_accepted_on_a_figure_from_memory(found: list[Observation], name: str, t: float, flags: dict[str, bool]) -> None:
+    weld = replace(WELD, t=t, s=t)
+    for near in (GUARDED, "as_read"):
+        result = judged(Inspected(tuple(found), flags=flags), weld, SETS[name], Rules(near))
+        for line in result.lines:
+            item = SETS[name].items[line.item] if line.item >= 0 else None
+            if line.verdict in (ACCEPT, REJECT):
+                assert item is not None and (item.is_sure if line.sum is None else item.sums_are_sure)
+            if line.verdict == ACCEPT:
+                assert line.value is not None and math.isfinite(line.value) and line.limit is not None
+        assert result.result != ACCEPT, "nothing was looked for"
+
+
+def whole(*seen_: Observation, **also: Any) -> Inspected:
+    looked = tuple(Looked(side, tuple(LINES[side]), 0.0, 480.0) for side in LINES)
+    return Inspected(seen_, looked, **also)
+
+
+def test_a_clean_weld_is_a_line_and_a_key() -> None:
+    by = SETS["iso5817-c"]
+    assert judged(Inspected(), WELD, by).result == NOT_COMPLETE and judged(whole(), WELD, by).result == ACCEPT
+    short = replace(whole(), looked=tuple(replace(one, to_mm=300.0) if one.side == FACE else one for one in whole().looked))
+    left = judged(short, WELD, by)
+    assert left.result == NOT_COMPLETE and all(one.gaps == ((300.0, 480.0),) and one.side == FACE for one in left.unlooked) and len(left.unlooked) == 11
+    joined = replace(short, looked=(*short.looked, Looked(FACE, tuple(LINES[FACE]), 300.2, 480.0)))
+    assert judged(joined, WELD, by).result == ACCEPT, "half a millimetre between two stretches is none"
+    hidden = judged(replace(whole(), looked=whole().looked[:1], no_access={ROOT: "bar left"}), WELD, by)
+    assert hidden.result == ACCEPT and hidden.is_but_for, "but for the root: never a plain accept"
+
+
+def test_flags_gauges_and_what_is_vouched_for() -> None:
+    cyclic, undercut = SETS["aws-d1.1-cyclic"], Observation(id=4, kind="5011", s_mm=10.0, length=30.0, depth=0.5)
+    (asked,) = judged(whole(undercut), WELD, cyclic).lines
+    assert asked.verdict == NOT_MEASURED and asked.asks == "across_tension", "a question, never a default"
+    assert [judged(whole(undercut, flags={"across_tension": is_so}), WELD, cyclic).result for is_so in (True, False)] == [REJECT, ACCEPT]
+    near = replace(undercut, depth=0.3, gauge="dial")
+    assert judged(whole(near, flags={"across_tension": True}), WELD, cyclic, Rules(GUARDED)).result == AGAIN
+    read = judged(whole(near, flags={"across_tension": True}), WELD, cyclic)
+    assert read.result == REJECT and 0.5 < (read.lines[0].chance or 0.0) < 0.95, "as read prints the chance"
+    due = {"dial": replace(GAUGES["dial"], calibrated_until="2025-01-01")}
+    kept = replace(near, depth=0.1)
+    assert judged(whole(kept, flags={"across_tension": True}), WELD, cyclic, Rules(gauges=due)).result == AGAIN
+    c = SETS["iso5817-c"]
+    toe = Observation(id=5, kind="505", s_mm=10.0, angle=120.0)
+    at = next(i for i, item in enumerate(c.items) if "505" in item.kinds)
+    assert judged(whole(toe), WELD, c).result == NOT_JUDGED
+    copy = Vouched("iso5817-c", c.digest, at, None, "2014", "K7", "2026-11-27")
+    assert judged(whole(toe, vouched=(copy,)), WELD, c).result == ACCEPT
+    assert judged(whole(toe, vouched=(replace(copy, value=130.0),)), WELD, c).result == REJECT
+    assert judged(whole(toe, vouched=(replace(copy, digest="0" * 64),)), WELD, c).result == NOT_JUDGED, "vouched for another text of the set"
+    steep = replace(toe, angle=60.0)
+    assert judged(whole(steep), WELD, c).result == OUTSIDE_MEMORY
+
+
+def test_what_cannot_be_is_refused_at_its_field() -> None:
+    known = kinds()
+
+    def codes(**fields: Any) -> list[tuple[str, str]]:
+        one = Observation(**{"kind": "5011", "s_mm": 10.0} | fields)
+        return [(remark.code, remark.place.field) for remark in observation_faults(one, known, 480.0, 14.0, fields.get("side") == "ring")]
+
+    assert codes() == [] and codes(depth=0.5, length=20.0, gauge="dial") == []
+    assert codes(depth=math.nan) == [("seen.negative", "depth")] and codes(length=-1.0) == [("seen.negative", "length")]
+    assert codes(s_mm=500.0) == [("seen.place", "s_mm")] and codes(s_mm=math.inf) == [("seen.place", "s_mm")]
+    assert codes(length=481.0) == [("seen.long", "length")] and codes(depth=15.0) == [("seen.through", "depth")]
+    assert codes(number=1.5) == [("seen.whole", "number")] and codes(kind="505", angle=190.0) == [("seen.angle", "angle")]
+    assert codes(height=3.1, kind="502", gauge="cap") == [("seen.between", "height")] and codes(height=3.1, kind="502", gauge="cap", readings=3) == []
+    assert codes(kind="9") == [("seen.kind", "kind")] and codes(kind="512") == [("seen.fillet", "kind")]
+    assert codes(kind="515", side=FACE) == [("seen.side", "side")]
+    assert codes(gauge="eye") == [("seen.gauge", "gauge")] and codes(toe="up") == [("seen.toe", "toe")]
+
+
+# --- canonical --------------------------------------------------------------------------------
+@pytest.mark.parametrize("case", cases("canonical"))
+def test_one_text_for_one_value(case: Any) -> None:
+    assert canonical(case["inputs"]["value"]) == case["expected"]["text"] and digest(case["inputs"]["value"]) == case["expected"]["sha256"]
+
+
+@given(st.floats(allow_nan=False, allow_infinity=False))
+def test_numbers_read_back_as_they_were(value: float) -> None:
+    text = canonical(value)
+    assert float(text) == value and "E" not in text and not text.startswith(".") and "e0" not in text
+    other = json.dumps(value)
+    assert float(other) == float(text)
+
+
+def test_what_has_no_canonical_text_is_refused() -> None:
+    for wrong in (math.nan, math.inf, 2**53 + 1, {1: 2}, {"\u00fc": 1, "u\u0308": 2}, {1.5}):
+        with pytest.raises(ValueError):
+            canonical(wrong)
+    assert canonical({"\ue000": 1, "\U00010000": 2}) == '{"\U00010000":2,"\ue000":1}', "keys by UTF-16 code unit"
