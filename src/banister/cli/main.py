@@ -19,7 +19,7 @@ from banister.job.reading import FileFault
 from banister.job.library import words
 
 COMMANDS = (
-    "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "arc", "simulate",
+    "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "arc", "simulate", "inspect",
     "procedure", "techniques", "rods", "schema",
 )  # fmt: skip
 

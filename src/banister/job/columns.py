@@ -19,8 +19,10 @@ from banister.job.files import read_bytes
 from banister.job.reading import FileFault
 
 LARGEST_BYTES = 1_000_000
-UNITS = {"mm": ("length", 1.0), "in": ("length", MM_PER_INCH), "deg": ("angle", 1.0), "clock": ("clock", 1.0)}
-_HEAD = re.compile(r"([a-z_]+?)_(mm|in|deg)|(clock|note)", re.IGNORECASE)
+UNITS = {"mm": ("length", 1.0), "in": ("length", MM_PER_INCH), "deg": ("angle", 1.0), "1": ("count", 1.0)}
+WORDS = ("clock", "note")
+TEXT, PLAIN = "text", "1"
+_HEAD = re.compile(r"([a-z_]+?)_(mm|in|deg)", re.IGNORECASE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,16 +41,16 @@ class Columns:
     rows: tuple[Row, ...]
 
 
-def read_columns(path: Path, known: Sequence[str]) -> Columns:
-    """The rows of a CSV file with these columns; FileFault names every cell that is wrong."""
+def read_columns(path: Path, known: Sequence[str], words: Sequence[str] = WORDS, counts: Sequence[str] = ()) -> Columns:
+    """The rows of a CSV file with these columns, some of them words or plain numbers; FileFault names every cell that is wrong."""
     data = read_bytes(path, LARGEST_BYTES)
     try:
-        return columns_in(data, known)
+        return columns_in(data, known, words, counts)
     except FileFault as broken:
         raise broken.of(path) from None
 
 
-def columns_in(data: bytes, known: Sequence[str]) -> Columns:
+def columns_in(data: bytes, known: Sequence[str], words: Sequence[str] = WORDS, counts: Sequence[str] = ()) -> Columns:
     """The rows of a CSV document."""
     if len(data) > LARGEST_BYTES:
         raise FileFault(fault("columns.large", "", most=Figure(LARGEST_BYTES // 1000, "count")))
@@ -61,8 +63,10 @@ def columns_in(data: bytes, known: Sequence[str]) -> Columns:
     table = list(csv.reader(io.StringIO(text), delimiter=separator))
     if not table:
         raise FileFault(fault("columns.empty", "line 1"))
-    heads = [_head(cell, known) for cell in table[0]]
+    heads = [_head(cell, known, words, counts) for cell in table[0]]
     faults = [found for found in heads if isinstance(found, Remark)]
+    if {"mm", "in"} <= {head[1] for head in heads if isinstance(head, tuple)}:
+        faults.append(fault("columns.mixed", "line 1"))
     if faults:
         raise FileFault(*faults)
     columns = [head for head in heads if isinstance(head, tuple)]
@@ -79,13 +83,15 @@ def columns_in(data: bytes, known: Sequence[str]) -> Columns:
     return Columns(tuple(rows))
 
 
-def _head(cell: str, known: Sequence[str]) -> tuple[str, str] | Remark:
+def _head(cell: str, known: Sequence[str], words: Sequence[str], counts: Sequence[str]) -> tuple[str, str] | Remark:
     """A heading as the column's name and its unit."""
-    found = _HEAD.fullmatch(cell.strip())
-    if found is not None:
-        name, unit = (found.group(3).lower(), found.group(3).lower()) if found.group(3) else (found.group(1).lower(), found.group(2).lower())
-        if name in known:
-            return name, unit
+    plain, found = cell.strip().lower(), _HEAD.fullmatch(cell.strip())
+    if plain in known and plain in words:
+        return plain, TEXT
+    if plain in known and plain in counts:
+        return plain, PLAIN
+    if found is not None and found.group(1).lower() in known:
+        return found.group(1).lower(), found.group(2).lower()
     return fault("columns.head", "line 1", name=Figure(cell.strip()[:40], "name"), known=Figure(tuple(known), "names"))
 
 
@@ -97,13 +103,13 @@ def _row(number: int, cells: Sequence[str], columns: Sequence[tuple[str, str]]) 
     texts, values, faults = dict[str, str](), dict[str, float | None](), list[Remark]()
     for (name, unit), cell in zip(columns, [*cells, *[""] * (len(columns) - len(cells))], strict=True):
         texts[name] = cell.strip()
-        if unit in ("note", "clock") or not cell.strip():
+        if unit == TEXT or not cell.strip():
             values[name] = None
             continue
         try:
             values[name] = _number(cell.strip(), unit)
         except Refused as refused:
-            faults += [fault(r.code, f"line {number}, {name}_{unit}", **r.figures) for r in refused.remarks]
+            faults += [fault(r.code, f"line {number}, {name if unit == PLAIN else f'{name}_{unit}'}", **r.figures) for r in refused.remarks]
     return (None if faults else Row(number, texts, values)), faults
 
 

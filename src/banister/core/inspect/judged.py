@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from banister.core.inspect.gauges import GAUGES, SURE_IN, SURE_OUT, Gauge, chance_over
-from banister.core.inspect.kinds import AT_FIT_UP, FACE, LINES, ROOT, SIDES
+from banister.core.inspect.kinds import LINES, ROOT, SIDES
 from banister.core.inspect.observed import Inspected, Observation, Vouched
 from banister.core.inspect.sets import AT_LEAST, COUNT, LENGTH, LIMIT, NONE, REFER, AcceptanceSet, Item, Sum
 from banister.core.inspect.windows import Interval, Worst, worst_length, worst_points
@@ -21,8 +21,6 @@ REJECT, OUTSIDE_MEMORY, AGAIN, REFERRED, NOT_MEASURED, NOT_COMPLETE, NOT_JUDGED,
 """Worst first; each is the word `verdict.KEY`."""
 AS_READ, GUARDED = "as_read", "guarded"
 CLOSE_MM = 1e-9
-NO_LIMIT = ("602", "604")
-"""Kinds most sets say nothing of."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -253,18 +251,3 @@ def _worst(counted: list[Observation], one: Sum, window_mm: float, weld: Weld, u
         return worst_length([seen.interval for seen in counted], window_mm, weld.length_mm, weld.closed, union)
     sizes = [(seen.s_mm, (1.0 if one.of == COUNT else seen.measured("size") or 0.0) * (seen.number or 1)) for seen in counted]
     return worst_points(sizes, window_mm, weld.length_mm, weld.closed)
-
-
-def is_whole(found: Inspected, weld: Weld) -> bool:
-    """True once every line was looked for over the whole of every side that can be seen."""
-    return not any(_unlooked(found, weld))
-
-
-def judged_elsewhere(kind: str) -> bool:
-    """True for what is measured at the fit-up."""
-    return kind in AT_FIT_UP
-
-
-def first_side(weld: Weld) -> str:
-    """The side an inspection begins on."""
-    return FACE if weld.length_mm else ROOT

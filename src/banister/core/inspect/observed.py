@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, fields
 from typing import Any
 
 from banister.core.inspect.gauges import GAUGES
-from banister.core.inspect.kinds import LINES, MEASURES, SIDES, Kind
+from banister.core.inspect.kinds import MEASURES, SIDES, Kind
 from banister.core.inspect.sets import FLAGS
 from banister.core.inspect.windows import Interval, merged
 from banister.core.journal import Record
@@ -189,8 +189,3 @@ def observation_faults(one: Observation, kinds: Mapping[str, Kind], weld_mm: flo
                 yield fault("seen.between", name, value=Figure(value, "fine_length"), gauge=Figure(f"gauge.{one.gauge}", "word"), step=step)
     if one.toe not in TOES:
         yield fault("seen.toe", "toe", value=Figure(one.toe[:40], "name"))
-
-
-def lines_for(side: str) -> tuple[str, ...]:
-    """The lines looked for on a side."""
-    return tuple(LINES[side])

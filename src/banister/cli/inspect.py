@@ -1,0 +1,110 @@
+"""`banister inspect`: what was seen along a weld, judged by the contract's set; observations taken in from a file, lines looked for."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any
+
+from banister.cli.describe import described
+from banister.cli.desk import Desk
+from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UsageFault
+from banister.core.fitup.places import course_of
+from banister.core.inspect.judged import ACCEPT, OUTSIDE_MEMORY, REJECT, VERDICTS, Judgement, Line
+from banister.core.inspect.kinds import LINES, SIDES
+from banister.core.inspect.observed import LOOKED, NO_ACCESS, SEEN, Inspected, inspected
+from banister.core.inspect.of_joint import judged_joint, thinner_mm, weld_of
+from banister.core.inspect.said import line_said, lines_said, result_said
+from banister.core.inspect.sets import AcceptanceSet
+from banister.core.job import Job
+from banister.core.joint.joint import Joint
+from banister.core.journal import corrected
+from banister.core.limits.acceptance import NONE_CHOSEN
+from banister.core.words import Speech
+from banister.job.acceptance import acceptance_sets
+from banister.job.journal import Journal, journal_path, read_journal
+from banister.job.seen_csv import read_seen
+
+
+def add_parser(commands: Any, say: Speech) -> None:
+    """Add `inspect` to the command line."""
+    p = described(commands, "inspect", say)
+    p.add_argument("file", type=Path, metavar="JOB")
+    p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
+    p.add_argument("--set", metavar="ID", help=say("cli.inspect.set"))
+    p.add_argument("--add", type=Path, metavar="SEEN.csv", help=say("cli.inspect.add"))
+    p.add_argument("--none-seen", choices=SIDES, action="append", default=[], help=say("cli.inspect.none_seen"))
+    p.add_argument("--no-access", nargs=2, metavar=("SIDE", "WHY"), help=say("cli.inspect.no_access"))
+    p.add_argument("--by", default="", metavar="MARK", help=say("cli.inspect.by"))
+    p.add_argument("--json", action="store_true")
+    p.set_defaults(run=run)
+
+
+def run(a: argparse.Namespace, desk: Desk) -> int:
+    """Take in what is given, judge and print."""
+    job = desk.read(a.file)
+    joint = desk.joint(job, a.joint)
+    by = _set(a.set or joint.working.choices.acceptance)
+    _take_in(a, job, joint)
+    journal = journal_path(a.file)
+    records = corrected(read_journal(journal).records).records if journal.exists() else ()
+    found, plan = inspected(records, joint.id), desk.plan(job, joint)
+    judgement = judged_joint(joint, plan, found, by)
+    weld, course, say = weld_of(joint, plan), course_of(joint), desk.say
+    if a.json:
+        print(json.dumps(_document(joint, found, judgement, say, lambda line: line_said(line, judgement, weld, course, say)), indent=1))
+    else:
+        head = [f"{joint.id}  {joint.name}", result_said(judgement, say)]
+        print("\n".join([*head, *lines_said(judgement, {one.id: one for one in found.seen}, weld, course, say), say("inspect.caution")]))
+    return INSIDE if judgement.result == ACCEPT and not judgement.is_but_for else OUTSIDE if judgement.result in (REJECT, OUTSIDE_MEMORY) else NOT_JUDGED
+
+
+def _set(name: str) -> AcceptanceSet:
+    sets = acceptance_sets()
+    if name == NONE_CHOSEN or name not in sets:
+        raise UsageFault("cli.fault.inspect.set", sets=", ".join(sets))
+    return sets[name]
+
+
+def _take_in(a: argparse.Namespace, job: Job, joint: Joint) -> None:
+    """Write what the command line brings into the journal: observations of a file, sides without any, sides nobody can see."""
+    if a.no_access and a.no_access[0] not in SIDES:
+        raise UsageFault("cli.fault.inspect.side", side=a.no_access[0], sides=", ".join(SIDES))
+    course = course_of(joint)
+    seen = read_seen(a.add, course, thinner_mm(joint), joint.prep.kind.fillet) if a.add else ()
+    if not seen and not a.none_seen and not a.no_access:
+        return
+    journal = Journal(journal_path(a.file), job.name)
+    named = {"by": a.by} if a.by else {}
+    try:
+        for one in seen:
+            journal.write(SEEN, joint.id, **(one.recorded() | named))
+        for side in a.none_seen:
+            stretch: dict[str, Any] = {"from": 0.0, "to": round(course.length_mm, 1)}
+            journal.write(LOOKED, joint.id, side=side, lines=list(LINES[side]), **stretch, **named)
+        if a.no_access:
+            journal.write(NO_ACCESS, joint.id, side=a.no_access[0], why=a.no_access[1], **named)
+    finally:
+        journal.close()
+
+
+def _document(joint: Joint, found: Inspected, judgement: Judgement, say: Speech, said: Any) -> dict[str, Any]:
+    return {
+        "format": "banister-inspection", "version": 1, "joint": joint.id, "set": judgement.set.id, "set_digest": judgement.set.digest,
+        "result": judgement.result, "verdicts": list(VERDICTS), "no_access": dict(judgement.no_access),
+        "observations": [{"id": one.id, **one.recorded()} for one in found.seen],
+        "lines": [_line(line, judgement) | {"said": said(line)} for line in judgement.lines],
+        "not_looked_for": [{"side": one.side, "line": one.line, "gaps_mm": [list(gap) for gap in one.gaps]} for one in judgement.unlooked],
+    }  # fmt: skip
+
+
+def _line(line: Line, judgement: Judgement) -> dict[str, Any]:
+    item = judgement.set.items[line.item] if line.item >= 0 else None
+    return {
+        "verdict": line.verdict, "kind": line.kind, "side": line.side, "s_mm": line.s_mm, "observations": list(line.seen), "measure": line.measure,
+        "value": line.value, "limit": line.limit, "clause": item.clause if item is not None else None,
+        "certainty": None if item is None else item.sum_certainty or item.certainty if line.sum is not None else item.certainty,
+        "window_mm": line.sum.window if line.sum is not None else None, "window_from_mm": line.worst.from_mm if line.worst is not None else None,
+        "chance_over": line.chance, "asks": line.asks or None,
+    }  # fmt: skip
