@@ -43,6 +43,9 @@ from banister.core.stops.by_hand import evenly, moved
 from banister.core.stops.runs import Forbidden, Run, stop_faults
 from banister.core.stops.search import stop_map
 from banister.core.journal import chained, corrected
+from banister.core.inspect.observed import Observation, observation_faults
+from banister.job.acceptance import kinds, sets_in
+from banister.job.seen_csv import read_seen
 from banister.job.journal import Journal
 from banister.job.columns import columns_in
 from banister.job.fitup_csv import read_fitup, read_pipe_end
@@ -474,6 +477,24 @@ def columns_that_cannot_be_read(folder: Path) -> None:
     refused(read_pipe_end, path)
 
 
+def what_cannot_have_been_seen() -> None:
+    for fields in ({"kind": "9"}, {"kind": "512"}, {"kind": "515"}, {"s_mm": 999.0}, {"depth": -1.0}, {"number": 1.5}, {"kind": "505", "angle": 190.0},
+                   {"length": 999.0}, {"depth": 99.0}, {"gauge": "eye"}, {"depth": 0.62, "gauge": "dial"}, {"toe": "up"}):  # fmt: skip
+        list(observation_faults(Observation(**{"kind": "5011", "s_mm": 10.0} | fields), kinds(), 480.0, 14.0, closed=False))
+
+
+def sets_that_are_none(folder: Path) -> None:
+    good = {"kinds": ["100"], "rule": "none", "certainty": "S", "clause": "1"}
+    wrong = ({"kinds": ["9"]}, {"rule": "x"}, {"certainty": "x"}, {"rule": "limit"}, {"rule": "sum"}, {"when": {"t": [5, 3]}}, {"when": {"flag": "x"}})
+    sets = [{"id": "", "title": "x", "items": []}, *({"id": "a", "title": "x", "items": [good | one]} for one in wrong)]
+    path = folder / "acceptance-sets.json"
+    path.write_text(json.dumps({"format": "banister-acceptance", "version": 1, "sets": sets}), encoding="utf-8")
+    refused(sets_in, path)
+    for text in ("kind,station_mm,length_in\n5011,3,1\n", "kind,station_mm,side\n5011,3,top\n"):
+        (folder / "seen.csv").write_text(text, encoding="utf-8")
+        refused(read_seen, folder / "seen.csv", Course(480.0), 14.0, False)
+
+
 def hands_of_no_day(folder: Path) -> None:
     path = folder / "hands.json"
     hand = {"welder": "K7", "rod": "E7018-3.2x350", "position": "3G", "on": "soon", "own": {}}
@@ -502,13 +523,16 @@ def journals_that_do_not_hold(folder: Path) -> None:
 
 
 WITHOUT_FILES = (
-    told_from_paper_that_cannot_be, fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops, a_rest_that_cannot_be_planned, traces_that_are_none,
+    what_cannot_have_been_seen, told_from_paper_that_cannot_be,
+    fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops, a_rest_that_cannot_be_planned, traces_that_are_none,
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
     a_sheet_issued_again, a_little_more_that_saves_much, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
     roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,
     other_ways_of_working, preparations_compared,
 )  # fmt: skip
-WITH_FILES = (hands_of_no_day, files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read, journals_that_do_not_hold)
+WITH_FILES = (
+    sets_that_are_none, hands_of_no_day, files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read, journals_that_do_not_hold,
+)  # fmt: skip
 PARTS = ("text", "remedy", "title", "why")
 
 

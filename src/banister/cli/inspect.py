@@ -33,7 +33,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("file", type=Path, metavar="JOB")
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
     p.add_argument("--set", metavar="ID", help=say("cli.inspect.set"))
-    p.add_argument("--add", type=Path, metavar="SEEN.csv", help=say("cli.inspect.add"))
+    p.add_argument("--add", type=Path, metavar="FILE", help=say("cli.inspect.add"))
     p.add_argument("--none-seen", choices=SIDES, action="append", default=[], help=say("cli.inspect.none_seen"))
     p.add_argument("--no-access", nargs=2, metavar=("SIDE", "WHY"), help=say("cli.inspect.no_access"))
     p.add_argument("--by", default="", metavar="MARK", help=say("cli.inspect.by"))
@@ -55,7 +55,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     if a.json:
         print(json.dumps(_document(joint, found, judgement, say, lambda line: line_said(line, judgement, weld, course, say)), indent=1))
     else:
-        head = [f"{joint.id}  {joint.name}", result_said(judgement, say)]
+        head = [f"{joint.id}  {joint.name}", result_said(judgement, course, say)]
         print("\n".join([*head, *lines_said(judgement, {one.id: one for one in found.seen}, weld, course, say), say("inspect.caution")]))
     return INSIDE if judgement.result == ACCEPT and not judgement.is_but_for else OUTSIDE if judgement.result in (REJECT, OUTSIDE_MEMORY) else NOT_JUDGED
 

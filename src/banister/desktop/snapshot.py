@@ -50,6 +50,13 @@ class View:
     """On the step of the rods the rack is at hand, not the choice."""
     put_away: tuple[str, ...] = ()
     """Words whose explanation is not shown any more."""
+    inspect_side: str = "face"
+    inspect_mm: float = 0.0
+    """Where the cursor of the inspection stands along the weld."""
+    inspect_seen: int = 0
+    """The observation selected, by its record; 0 for none."""
+    inspect_set: str = ""
+    """The set that is looked through; '' for the contract's own."""
     lines: tuple[DeviceLine, ...] = ()
     """The lines devices are on, at most one for a kind."""
 

@@ -29,11 +29,13 @@ from banister.desktop.derived import Derived
 from banister.desktop.errands import HEAT, PLAN, Runs
 from banister.desktop.session import Session
 from banister.desktop.snapshot import Snapshot, View
+from banister.desktop.steps.inspect.inspecting import Inspecting
 from banister.desktop.weld.following import Following
 from banister.job.library import Library
 
 if TYPE_CHECKING:
     from banister.core.under_way import Welded
+    from banister.desktop.steps.inspect.inspecting import Inspection
 
 CHANGED_S = 30.0
 """A change of the time smaller than this is not worth a word."""
@@ -52,7 +54,7 @@ class Store(QObject):
         self._clock, self.records, self._as_it_was = clock, tuple[Record, ...](), False
         self.session = Session()
         self.view = view or View()
-        self.derived, self.following = Derived(errands, self._publish), Following()
+        self.derived, self.following, self.inspecting = Derived(errands, self._publish), Following(), Inspecting()
         self._edit_name, self._edit_merge = "", ""
         self._before: Plan | None = None
         self._refusal: Remark | None = None
@@ -76,6 +78,11 @@ class Store(QObject):
         """What the journal of the job tells now."""
         self.records, self._as_it_was = records, as_it_was
         self._publish()
+
+    @property
+    def inspection(self) -> Inspection | None:
+        """The inspection of the shown joint; None without one."""
+        return self.inspecting.of(self.now)
 
     @property
     def welded(self) -> Welded | None:
@@ -201,7 +208,7 @@ class Store(QObject):
     def look(self, **changes: Any) -> None:
         """Look at the job another way: joint_id, inches, convention, dark, step."""
         if "joint_id" in changes:
-            changes |= {"anchor": None, "tack": 0}
+            changes |= {"anchor": None, "tack": 0, "inspect_seen": 0, "inspect_mm": 0.0}
             self._told("", None)
         self.view = replace(self.view, **changes)
         self._publish()

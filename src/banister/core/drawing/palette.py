@@ -39,7 +39,7 @@ WIDTHS = {
     "rule": 1.0, "text": 1.0, "soft": 1.0, "limit": 1.5, "predicted": 1.7, "predicted.2": 1.2, "predicted.3": 2.6, "cursor": 1.5, "way": 1.4, "way.2": 1.4,
     "warmth": 1.2,
     "turn": 1.4, "rail": 3.0, "select.outer": 5.0, "select.inner": 2.0, "outside": 2.0, "ground": 2.5, "late": 2.0, "welder.2": 0.8, "contour": 1.0,
-    "mark": 1.6, "handle": 1.4,
+    "mark": 1.6, "handle": 1.4, "warning": 1.6,
 }  # fmt: skip
 DASHES = {"predicted": (6.0, 4.0), "predicted.2": (2.0, 3.0), "predicted.3": (9.0, 3.0, 2.0, 3.0), "way.2": (6.0, 4.0), "turn": (5.0, 4.0)}
 """Strokes and gaps of broken lines, px."""

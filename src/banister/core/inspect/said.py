@@ -9,17 +9,30 @@ from banister.core.inspect.gauges import GAUGES, repeating_helps
 from banister.core.inspect.judged import AGAIN, NOT_MEASURED, Judgement, Line, Unlooked, Weld
 from banister.core.inspect.kinds import MEASURES
 from banister.core.inspect.observed import Observation
-from banister.core.inspect.sets import AT_LEAST, COUNT, LENGTH, Formula, Item
+from banister.core.inspect.sets import AT_LEAST, COUNT, LENGTH, AcceptanceSet, Formula, Item
+from banister.core.limits.acceptance import ACCEPTANCE
 from banister.core.remark import Figure
 from banister.core.words import Speech, capital
 
 SUM_KIND = {LENGTH: "long_length", "size": "fine_length", COUNT: "count"}
-MOST_GAPS = 3
+MOST_GAPS, WHOLE_SHARE = 3, 0.999
 
 
-def result_said(found: Judgement, say: Speech) -> str:
-    """The result in one line."""
-    said = say(f"inspect.result.{found.result}", set=Figure(found.set.title, "name"))
+def set_name(one: AcceptanceSet, say: Speech) -> str:
+    """What a set is called: one that ships in words, the user's own by its title."""
+    return say(f"acceptance.{one.id}") if one.id in ACCEPTANCE else one.title
+
+
+def result_said(found: Judgement, course: Course, say: Speech) -> str:
+    """The result in one line: what decides it, with its figure and what is allowed."""
+    first = next(iter(found.lines), None)
+    if first is not None and first.verdict == found.result and first.value is not None and first.limit is not None:
+        kind = SUM_KIND[first.sum.of] if first.sum is not None else MEASURES[first.measure]
+        verdict = capital(say(f"inspect.verdict.{found.result}"))
+        figures = {"value": Figure(first.value, kind), "limit": Figure(first.limit, kind), "at": course.figure(first.s_mm)}
+        said = say("inspect.headline", verdict=verdict, kind=say(f"defect.{first.kind}"), **figures)
+    else:
+        said = say(f"inspect.result.{found.result}", set=set_name(found.set, say))
     if not found.is_but_for:
         return said
     sides = ", ".join(say("inspect.but_for", side=say(f"inspect.side.{side}"), why=why) for side, why in found.no_access.items())
@@ -99,12 +112,11 @@ def _source(line: Line, item: Item | None, found: Judgement, say: Speech) -> str
     return say("inspect.sure" if is_sure else "inspect.memory", clause=item.clause)
 
 
-def unlooked_said(one: Unlooked, course: Course, say: Speech) -> str:
-    """A line that was not looked for, and where."""
-    where = "; ".join(say("inspect.from_to", low=course.figure(a), high=course.figure(b)) for a, b in one.gaps[:MOST_GAPS])
-    is_whole = len(one.gaps) == 1 and one.gaps[0][1] - one.gaps[0][0] > 0.999 * course.length_mm
-    where = say("inspect.whole") if is_whole else where
-    return say("inspect.unlooked", line=capital(say(f"looked.{one.line}")), side=say(f"inspect.side.{one.side}"), where=where)
+def _where(one: Unlooked, course: Course, say: Speech) -> str:
+    """Where a line was not looked for."""
+    if len(one.gaps) == 1 and one.gaps[0][1] - one.gaps[0][0] > WHOLE_SHARE * course.length_mm:
+        return say("inspect.whole")
+    return "; ".join(say("inspect.from_to", low=course.figure(a), high=course.figure(b)) for a, b in one.gaps[:MOST_GAPS])
 
 
 def lines_said(found: Judgement, seen: Mapping[int, Observation], weld: Weld, course: Course, say: Speech) -> Iterator[str]:
@@ -114,7 +126,6 @@ def lines_said(found: Judgement, seen: Mapping[int, Observation], weld: Weld, co
         yield line_said(line, found, weld, course, say) + (f". {advice}" if advice else "")
     by_side: dict[tuple[str, str], list[str]] = {}
     for one in found.unlooked:
-        whole = unlooked_said(one, course, say)
-        by_side.setdefault((one.side, whole.partition(": ")[2]), []).append(say(f"looked.{one.line}"))
+        by_side.setdefault((one.side, _where(one, course, say)), []).append(say(f"looked.{one.line}"))
     for (side, where), lines in by_side.items():
         yield say("inspect.unlooked", line=capital(", ".join(lines)), side=say(f"inspect.side.{side}"), where=where)

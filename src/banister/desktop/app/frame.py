@@ -28,11 +28,14 @@ from banister.desktop.steps.passes.table import PassTable
 
 if TYPE_CHECKING:
     from banister.desktop.steps.fitup.batten_view import BattenWidget
+    from banister.desktop.steps.inspect.panel import InspectPanel
+    from banister.desktop.steps.inspect.strip_view import StripWidget
     from banister.desktop.steps.limits.grid import WindowGrid
     from banister.desktop.steps.rods.rack_view import RackWidget
 
 NOTES_OVER_SECTION = 2
-BELOW: dict[str, Callable[[View], str]] = {"limits": lambda _: "grid", "fitup": lambda _: "batten", "rods": lambda view: "rack" if view.racking else ""}
+BELOW: dict[str, Callable[[View], str]] = {"limits": lambda _: "grid", "fitup": lambda _: "batten", "rods": lambda view: "rack" if view.racking else "",
+         "inspect": lambda _: "strip"}  # fmt: skip
 """What stands under the section on a step, in the place of the table; '' for the table."""
 NARROW_PX, LOW_PX, GRID_ALONE_PX = 1150, 760, 640
 SIDE_PX, STAIR_PX = (304, 348), (166, 196)
@@ -339,9 +342,29 @@ class WorkPage(QWidget):
         self.below.addWidget(made)
         return made
 
-    def _made_below(self) -> list[WindowGrid | BattenWidget | RackWidget]:
+    @cached_property
+    def strip(self) -> StripWidget:
+        """The inspected weld, made when it is first looked at."""
+        from banister.desktop.steps.inspect.strip_view import StripWidget
+
+        made = StripWidget(self.store, self.theme)
+        self.below.addWidget(made)
+        made.new_wanted.connect(lambda: self._inspect_panel().new())
+        made.ended.connect(lambda begins, s_mm: self._inspect_panel().end_length(begins, s_mm))
+        made.looked.connect(lambda line, low, high: self._inspect_panel().look_for(line, low, high))
+        return made
+
+    def _inspect_panel(self) -> InspectPanel:
+        """The panel that goes with the strip."""
+        from banister.desktop.steps.inspect.panel import InspectPanel
+
+        panel = self.panel("inspect")
+        assert isinstance(panel, InspectPanel)
+        return panel
+
+    def _made_below(self) -> list[WindowGrid | BattenWidget | RackWidget | StripWidget]:
         """Those of them that were looked at already."""
-        return [vars(self)[key] for key in ("grid", "batten", "rack") if key in vars(self)]
+        return [vars(self)[key] for key in ("grid", "batten", "rack", "strip") if key in vars(self)]
 
     def _measure(self, s_mm: float) -> None:
         """A place of the batten was clicked: the next reading is of it."""
@@ -364,11 +387,11 @@ class WorkPage(QWidget):
         below_of = BELOW.get(self.store.view.step)
         own = below_of(self.store.view) if below_of is not None else ""
         below = own or ("table" if self.table_wanted else "")
-        shown: QWidget = self.grid if below == "grid" else self.batten if below == "batten" else self.rack if below == "rack" else self.table
+        shown: QWidget = getattr(self, below) if below else self.table
         self.below.setCurrentWidget(shown)
         self.below.setVisible(bool(below))
         self.answers.setVisible(not own)
-        is_alone = own == "rack" or (own == "batten" and self.batten.is_ring)
+        is_alone = own in ("rack", "strip") or (own == "batten" and self.batten.is_ring)
         self.section.setHidden(is_alone or (bool(own) and self.height() < GRID_ALONE_PX))
         if below != self._below:
             if self._below:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import importlib
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from banister.core.fitup.judged import ADJUST, REWORK, judged_fit
@@ -142,12 +142,29 @@ def _weld(now: Snapshot) -> StepState:
     return StepState(say("stair.weld", n=len(facts.ended)))
 
 
+def _inspect(now: Snapshot) -> StepState:
+    """Where the inspection stands, by the contract's own set; not read at all before the first record of one."""
+    say, joint = now.say, now.joint
+    assert joint is not None
+    if not any(r.k in INSPECTION and r.j == joint.id for r in now.records):
+        return StepState(say("stair.inspect.none"))
+    from banister.desktop.steps.inspect.inspecting import Inspecting  # the first window does without
+
+    shown = Inspecting().of(replace(now, view=replace(now.view, inspect_set="")))
+    assert shown is not None
+    if not shown.judgement.set.id:
+        return StepState(say("stair.inspect.no_set"))
+    result = shown.judgement.result
+    return StepState(say(f"stair.inspect.{result}"), result in BAD_RESULTS)
+
+
+INSPECTION, BAD_RESULTS = ("observation", "looked", "no-access"), ("reject", "outside_memory")
 _PANELS = "banister.desktop.steps"
 STEPS = (
     Step("joint", f"{_PANELS}.joint.panel:JointPanel", _joint), Step("limits", f"{_PANELS}.limits.panel:LimitsPanel", _limits),
     Step("procedure", f"{_PANELS}.procedure.panel:ProcedurePanel", _procedure),
     Step("fitup", f"{_PANELS}.fitup.panel:FitUpPanel", _fitup), Step("passes", f"{_PANELS}.passes.panel:PassesPanel", _passes),
     Step("rods", f"{_PANELS}.rods.panel:RodsPanel", _rods), Step("heat", f"{_PANELS}.heat.panel:HeatPanel", _heat),
-    Step("weld", f"{_PANELS}.weld.panel:WeldPanel", _weld),
+    Step("weld", f"{_PANELS}.weld.panel:WeldPanel", _weld), Step("inspect", f"{_PANELS}.inspect.panel:InspectPanel", _inspect),
 )  # fmt: skip
 STEPS_BY_KEY = {step.key: step for step in STEPS}

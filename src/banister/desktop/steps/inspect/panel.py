@@ -1,0 +1,340 @@
+"""Inspect: the result, what was seen and is measured of it, what was looked for, and the lines of the judgement, worst first."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton
+
+from banister.core.inspect.gauges import GAUGES
+from banister.core.inspect.judged import NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Line
+from banister.core.inspect.kinds import MEASURES, SIDES, kinds_on
+from banister.core.inspect.observed import ASKED, LOOKED, NO_ACCESS, SEEN, TOES, VOUCHED, Observation, observation_faults
+from banister.core.inspect.said import line_said, lines_said, result_said, set_name
+from banister.core.limits.acceptance import NONE_CHOSEN
+from banister.core.remark import Refused
+from banister.desktop.app.theme import Theme
+from banister.desktop.fields import FigureField, NameField
+from banister.desktop.logbook import Logbook
+from banister.desktop.panel import Panel
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.inspect.inspecting import Inspection
+from banister.desktop.steps.inspect.strip_view import lines_of
+from banister.desktop.store import Store
+
+UNCERTAIN = ("", *GAUGES)
+
+
+class InspectPanel(Panel):
+    """What was seen of the shown joint, and what the contract's set says of it."""
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__(store, theme)
+        say = self.say
+        self.heading(say("step.inspect"), 14)
+        self.result = self.heading("", 18)
+        self.left = self.remark()
+        self.set = self.choice("inspect.by_set", {}, lambda key: store.look(inspect_set=key))
+        sides = {side: say(f"inspect.side.{side}") for side in SIDES}
+        self.side = self.choice("inspect.side", sides, lambda key: store.look(inspect_side=key, inspect_seen=0))
+        self._add_seen()
+        self._add_looked()
+        self._add_lines()
+        self.remark(say("inspect.caution"))
+        self.column.addStretch(1)
+        self._lines: list[Line] = []
+        self._last: tuple[int, ...] = ()
+        """Numbers of the records of the last entry."""
+
+    @property
+    def cursor_mm(self) -> float:
+        """Where the cursor stands along the weld."""
+        return min(self.store.view.inspect_mm, self.length_mm)
+
+    @property
+    def length_mm(self) -> float:
+        """The length of the weld."""
+        shown = self.store.inspection
+        return 0.0 if shown is None else shown.course.length_mm
+
+    def _add_seen(self) -> None:
+        say = self.say
+        self.seen_head = self.heading(say("inspect.new"), 14)
+        self.kind = self.choice("inspect.kind", {}, lambda _: self._show_measures())
+        self.place = FigureField(say("inspect.place"), "long_length", lambda _: None, low=0.0)
+        self.column.addWidget(self.place)
+        self.toe = self.choice("inspect.toe", {toe: say(f"inspect.toe.{toe or 'none'}") for toe in TOES})
+        self.fields = {what: FigureField(say(f"measured.{what}"), kind, lambda _: None, low=0.0, optional=True) for what, kind in MEASURES.items()}
+        for field in self.fields.values():
+            self.column.addWidget(field)
+        self.gauge = self.choice("inspect.gauge", {gauge: say(f"gauge.{gauge}") if gauge else say("inspect.gauge.none") for gauge in UNCERTAIN})
+        self.by, self.note = NameField(say("rack.by")), NameField(say("inspect.note"))
+        self.column.addWidget(self.note)
+        self.column.addWidget(self.by)
+        self.bad = self.remark(kind="bad")
+        self.keep, self.fresh, self.back = (QPushButton(say(f"inspect.{key}")) for key in ("keep", "fresh", "take_back"))
+        row = QHBoxLayout()
+        for button, run in ((self.keep, self.keep_it), (self.fresh, self.new), (self.back, self.take_back)):
+            button.clicked.connect(lambda _checked=False, run=run: run())
+            row.addWidget(button)
+        self.column.addLayout(row)
+
+    def _add_looked(self) -> None:
+        self.heading(self.say("inspect.looked"), 14)
+        self.remark(self.say("inspect.looked.how"))
+        self.none_seen = self.button("inspect.none_seen", lambda: self.look_for("", 0.0, self.length_mm), tip=True)
+        self.why = NameField(self.say("inspect.why"))
+        self.column.addWidget(self.why)
+        self.hidden_button = self.button("inspect.cannot_see", self.cannot_see)
+        self.undo_button = self.button("paper.back", self.take_last_back)
+
+    def _add_lines(self) -> None:
+        say = self.say
+        self.heading(say("inspect.lines"), 14)
+        self.list = QListWidget()
+        self.list.setAccessibleName(say("inspect.lines"))
+        self.list.setWordWrap(True)
+        self.list.setMinimumHeight(230)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.currentRowChanged.connect(self._line_chosen)
+        self.column.addWidget(self.list)
+        self.yes, self.no = self.button("inspect.yes", lambda: self.answer(True)), self.button("inspect.no", lambda: self.answer(False))
+        self.edition = NameField(say("inspect.edition"))
+        self.own = FigureField(say("inspect.own_figure"), "fine_length", lambda _: None, low=0.0, optional=True)
+        self.column.addWidget(self.edition)
+        self.column.addWidget(self.own)
+        self.vouch_button = self.button("inspect.vouch", self.vouch, tip=True)
+
+    # --- writing -----------------------------------------------------------------------------
+    @property
+    def _logbook(self) -> Logbook:
+        found: Logbook = self.window().logbook  # type: ignore[attr-defined]
+        return found
+
+    def _named(self) -> dict[str, str]:
+        by = self.by.edit.text().strip()
+        return {"by": by} if by else {}
+
+    def _wrote(self, *records: object) -> bool:
+        numbers = tuple(getattr(r, "n", 0) for r in records)
+        self._last = tuple(n for n in numbers if n)
+        return all(numbers)
+
+    def keep_it(self) -> None:
+        """What stands in the fields is an observation: a new one, or in the place of the one selected."""
+        joint, shown = self.store.joint, self.store.inspection
+        if joint is None or shown is None:
+            return
+        one = self._typed(shown)
+        if one is None:
+            return
+        faults = list(observation_faults(one, shown.kinds, shown.course.length_mm, shown.weld.t, shown.course.closed, joint.prep.kind.fillet))
+        if faults:
+            self._refuse([(f.place.field, self.say.sentence(f)) for f in faults])
+            return
+        record = self._logbook.write(SEEN, joint.id, **(one.recorded() | self._named()))
+        if self._wrote(record) and record is not None:
+            self.store.look(inspect_seen=record.n, inspect_mm=one.s_mm)
+            self._show_seen(self.store.inspection)
+
+    def _typed(self, shown: Inspection) -> Observation | None:
+        """The observation the fields hold; None where a field holds none, which is said at it."""
+        self._refuse([])
+        found: dict[str, float | None] = {}
+        wanted = shown.kinds[self.kind.key].measure if self.kind.key in shown.kinds else ()
+        wrong: list[tuple[str, str]] = []
+        for what, field in (("s_mm", self.place), *self.fields.items()):
+            if what != "s_mm" and (what not in wanted or not field.edit.text().strip()):
+                continue
+            try:
+                found[what] = field.value()
+            except Refused as refused:
+                wrong.append((what, self.say.sentence(refused.remarks[0])))
+        if wrong:
+            self._refuse(wrong)
+            return None
+        number, s_mm = found.pop("number", None), found.pop("s_mm") or 0.0
+        whole = int(number) if number is not None and number == int(number) else number
+        return Observation(kind=self.kind.key, side=self.store.view.inspect_side, s_mm=s_mm, toe=self.toe.key, gauge=self.gauge.key, number=whole,  # type: ignore[arg-type]
+                           note=self.note.edit.text().strip(), replaces=self.store.view.inspect_seen or None, **found)  # type: ignore[arg-type]
+
+    def _refuse(self, wrong: list[tuple[str, str]]) -> None:
+        """Say at each field what is wrong with it, the rest under the fields."""
+        by_field = {"s_mm": self.place, **self.fields}
+        for field in by_field.values():
+            field.tell("")
+        rest = []
+        for name, said in wrong:
+            if name in by_field and by_field[name].isVisibleTo(self):
+                by_field[name].tell(said)
+            else:
+                rest.append(said)
+        self.bad.setText("\n".join(rest))
+        self.bad.setVisible(bool(rest))
+
+    def new(self) -> None:
+        """The fields are free for another observation at the cursor."""
+        self.store.look(inspect_seen=0)
+        for field in self.fields.values():
+            field.edit.setText("")
+        self.note.edit.setText("")
+        self.place.edit.setText(self.say.units.text("long_length", self.cursor_mm))
+        self.kind.box.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def take_back(self) -> None:
+        """The observation selected counts no more; it stays in the journal as taken back."""
+        number = self.store.view.inspect_seen
+        if number and self._logbook.void(number, self.say("rack.void.why")) is not None:
+            self.store.look(inspect_seen=0)
+
+    def take_last_back(self) -> None:
+        """The last entry counts no more."""
+        for number in reversed(self._last):
+            self._logbook.void(number, self.say("rack.void.why"))
+        self._last = ()
+
+    def end_length(self, begins: bool, s_mm: float) -> None:
+        """A bracket key: where a length begins, or ends."""
+        if begins:
+            self.place.edit.setText(self.say.units.text("long_length", s_mm))
+            return
+        try:
+            begun = self.place.value()
+        except Refused:
+            return
+        self.fields["length"].edit.setText(self.say.units.text("long_length", max(s_mm - begun, 0.0)))
+
+    def look_for(self, line: str, from_mm: float, to_mm: float) -> None:
+        """A stretch was looked at for a line, or for all of the side."""
+        joint, side = self.store.joint, self.store.view.inspect_side
+        if joint is not None:
+            stretch = {"from": round(from_mm, 1), "to": round(to_mm, 1)}
+            self._wrote(self._logbook.write(LOOKED, joint.id, side=side, lines=lines_of(side, line), **stretch, **self._named()))
+
+    def cannot_see(self) -> None:
+        """The side cannot be seen, and why."""
+        joint, why = self.store.joint, self.why.edit.text().strip()
+        if joint is None:
+            return
+        if not why:
+            self._refuse([("why", self.say("inspect.why_missing"))])
+            return
+        if self._wrote(self._logbook.write(NO_ACCESS, joint.id, side=self.store.view.inspect_side, why=why, **self._named())):
+            self.why.show_text("")
+
+    def answer(self, is_so: bool) -> None:
+        """The question of the set that the marked line asks."""
+        line, joint = self._line(), self.store.joint
+        if line is not None and line.asks and joint is not None:
+            self._wrote(self._logbook.write(ASKED, joint.id, flag=line.asks, **{"is": is_so}, **self._named()))
+
+    def vouch(self) -> None:
+        """The figure from memory of the marked line stands in the user's own copy: so, or as typed."""
+        line, joint, shown = self._line(), self.store.joint, self.store.inspection
+        edition, by = self.edition.edit.text().strip(), self.by.edit.text().strip()
+        if line is None or joint is None or shown is None or line.item < 0:
+            return
+        if not edition or not by:
+            self._refuse([("edition", self.say("inspect.vouch_missing"))])
+            return
+        try:
+            value = self.own.value() if self.own.edit.text().strip() else None
+        except Refused as refused:
+            self.own.tell(self.say.sentence(refused.remarks[0]))
+            return
+        by_set = shown.judgement.set
+        told = {"set": by_set.id, "digest": by_set.digest, "item": line.item, "value": value, "edition": edition, "by": by, "on": self.store.today.isoformat()}
+        self._wrote(self._logbook.write(VOUCHED, joint.id, **told))
+
+    def _line(self) -> Line | None:
+        row = self.list.currentRow()
+        return self._lines[row] if 0 <= row < len(self._lines) else None
+
+    # --- showing -----------------------------------------------------------------------------
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """The result, the lines, the observation selected."""
+        joint, shown, say = new.joint, self.store.inspection, new.say
+        if joint is None or shown is None or not new.differs(old, "joint", "plan", "issued", "records", "say", "view"):
+            return
+        contract = joint.working.choices.acceptance
+        own = [contract] if contract != NONE_CHOSEN else []
+        order = [*own, *(name for name in shown.sets if name not in own)]
+        first = {"": say("inspect.contract", set=set_name(shown.sets[contract], say))} if own else {"": say("inspect.no_set")}
+        self.set.set_choices(first | {name: set_name(shown.sets[name], say) for name in order if name not in own})
+        self.set.show_choice(new.view.inspect_set)
+        self.side.setVisible(shown.weld.has_root)
+        self.side.show_choice(new.view.inspect_side)
+        self.result.setText(result_said(shown.judgement, shown.course, say) if shown.judgement.set.id else say("inspect.choose_set"))
+        self.result.setStyleSheet(f"color: {self.theme.bad};" if shown.judgement.result in (REJECT, OUTSIDE_MEMORY) else "")
+        self._show_lines(shown)
+        if old is None or new.view.inspect_seen != old.view.inspect_seen or new.differs(old, "joint", "say"):
+            self._show_seen(shown)
+        self.undo_button.setEnabled(bool(self._last))
+
+    def _show_lines(self, shown: Inspection) -> None:
+        say, judgement = self.say, shown.judgement
+        self._lines = list(judgement.lines)
+        said = [line_said(line, judgement, shown.weld, shown.course, say) for line in self._lines]
+        if said != [self.list.item(i).text() for i in range(self.list.count())]:
+            self.list.clear()
+            for text, line in zip(said, self._lines, strict=True):
+                item = QListWidgetItem(text)
+                if line.verdict == REJECT:
+                    item.setForeground(QColor(self.theme.bad))
+                self.list.addItem(item)
+        only = replace(judgement, lines=())
+        self.left.setText("\n".join(lines_said(only, {}, shown.weld, shown.course, say)))
+        self._show_buttons()
+
+    def _line_chosen(self, row: int) -> None:
+        line = self._line()
+        self._show_buttons()
+        if line is not None and line.seen and self.list.hasFocus():
+            self.store.look(inspect_seen=line.seen[0], inspect_mm=line.s_mm, inspect_side=line.side)
+
+    def _show_buttons(self) -> None:
+        line, shown = self._line(), self.store.inspection
+        asks = line is not None and bool(line.asks)
+        item = None if line is None or shown is None or line.item < 0 else shown.judgement.set.items[line.item]
+        unsure = item is not None and not asks and not item.is_sure and line is not None and line.vouched is None and line.verdict != NOT_MEASURED
+        for button in (self.yes, self.no):
+            button.setVisible(asks)
+        for part in (self.edition, self.own, self.vouch_button):
+            part.setVisible(unsure)
+        self.own.show_unit(self.say)
+
+    def _show_seen(self, shown: Inspection | None) -> None:
+        """The observation selected in the fields, or the fields free."""
+        joint, say, view = self.store.joint, self.say, self.store.view
+        if joint is None or shown is None:
+            return
+        there = kinds_on(shown.kinds.values(), view.inspect_side, joint.prep.kind.fillet)
+        self.kind.set_choices({kind.id: say(f"defect.{kind.id}") for kind in there})
+        for field in (self.place, *self.fields.values()):
+            field.show_unit(say)
+        one = shown.seen(view.inspect_seen)
+        self.seen_head.setText(say("inspect.new") if one is None else say("inspect.selected", n=str(one.id)))
+        self.keep.setText(say("inspect.keep" if one is None else "inspect.replace"))
+        self.back.setEnabled(one is not None)
+        if one is not None:
+            self.kind.show_choice(one.kind)
+            self.toe.show_choice(one.toe)
+            self.gauge.show_choice(one.gauge)
+            self.note.show_text(one.note)
+            self.place.edit.setText(say.units.text("long_length", one.s_mm))
+            for what, field in self.fields.items():
+                value = one.measured(what)
+                field.edit.setText("" if value is None else say.units.text(MEASURES[what], value))
+        elif not self.place.edit.text():
+            self.place.edit.setText(say.units.text("long_length", view.inspect_mm))
+        self._show_measures()
+
+    def _show_measures(self) -> None:
+        """The fields the kind needs, and no others."""
+        shown = self.store.inspection
+        wanted = shown.kinds[self.kind.key].measure if shown is not None and self.kind.key in shown.kinds else ()
+        for what, field in self.fields.items():
+            field.setVisible(what in wanted)
+        self.gauge.setVisible("depth" in wanted or "height" in wanted)
