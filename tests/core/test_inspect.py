@@ -16,10 +16,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from banister.core.canonical import canonical, digest
+from banister.core.inspect.boat import Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, width_mm
 from banister.core.inspect.gauges import GAUGES, Gauge, chance_over, repeating_helps
 from banister.core.inspect.judged import ACCEPT, AGAIN, GUARDED, NOT_COMPLETE, NOT_JUDGED, NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Rules, Weld, judged
 from banister.core.inspect.kinds import AT_FIT_UP, FACE, LINES, ROOT
 from banister.core.inspect.observed import Inspected, Looked, Observation, Vouched, observation_faults
+from banister.core.inspect.pieces import CutPlan, Short, Zone, cut_plan, round_pipe
 from banister.core.inspect.rates import count_interval, share_interval
 from banister.core.inspect.sets import FLAGS
 from banister.core.inspect.windows import least_mean, stretches_over, worst_length, worst_points
@@ -272,3 +274,89 @@ def test_what_has_no_canonical_text_is_refused() -> None:
         with pytest.raises(ValueError):
             canonical(wrong)
     assert canonical({"\ue000": 1, "\U00010000": 2}) == '{"\U00010000":2,"\ue000":1}', "keys by UTF-16 code unit"
+
+
+# --- test pieces ------------------------------------------------------------------------------
+@pytest.mark.parametrize("case", cases("cut_plan"))
+def test_pieces_are_cut_with_the_least_overlap(case: Any) -> None:
+    i = case["inputs"]
+    zones = [Zone(a, b, w) for a, b, w in i["zones"]]
+    found = cut_plan(i["widths_mm"], i["length_mm"], zones, i["discard_mm"], i["kerf_mm"], i.get("order", "as listed"), i["step_mm"])
+    assert (found.cost if isinstance(found, CutPlan) else None) == case["expected"]["cost"]
+
+
+MARKS = st.lists(st.tuples(st.integers(0, 22), st.integers(1, 5), st.integers(1, 3)), max_size=4)
+
+
+@given(st.lists(st.sampled_from([10.0, 15.0, 20.0]), min_size=1, max_size=3), MARKS)
+def test_a_cut_plan_is_the_best_of_every_placement(widths: list[float], marks: list[tuple[int, int, int]]) -> None:
+    zones = [Zone(5.0 * a, 5.0 * (a + n), float(w)) for a, n, w in marks]
+    length, discard, kerf, step = 120.0, 10.0, 5.0, 5.0
+    found = cut_plan(widths, length, zones, discard, kerf, "as listed", step)
+    grid = np.arange(discard, length - discard + 1e-9, step)
+
+    def costs(i: int, free: float) -> float:
+        if i == len(widths):
+            return 0.0
+        tries = [sum(z.weight * max(min(a + widths[i], z.to_mm) - max(a, z.from_mm), 0.0) for z in zones) + costs(i + 1, a + widths[i] + kerf)
+                 for a in grid if a >= free - 1e-9 and a + widths[i] <= length - discard + 1e-9]  # fmt: skip
+        return min(tries, default=math.inf)
+
+    wanted = costs(0, discard)
+    assert (found.cost if isinstance(found, CutPlan) else math.inf) == pytest.approx(wanted)
+    if isinstance(found, CutPlan):
+        for (a, wa), (b, _) in itertools.pairwise(zip(found.starts_mm, widths, strict=True)):
+            assert b - a - wa >= kerf - 1e-9
+        assert found.starts_mm[0] >= discard and found.starts_mm[-1] + widths[-1] <= length - discard + 1e-9
+
+
+def test_a_zone_that_is_wanted_lies_whole_in_a_piece_and_what_does_not_fit_is_said() -> None:
+    restart = Zone(150.0, 160.0, wanted=True)
+    found = cut_plan([20.0, 30.0], 300.0, (restart, Zone(100.0, 140.0, 1.0)))
+    assert isinstance(found, CutPlan) and any(a <= 150.0 and a + w >= 160.0 for a, w in zip(found.starts_mm, (20.0, 30.0), strict=True))
+    assert found.cost == 0.0 and cut_plan([8.0], 300.0, (restart,)) == Short(0.0), "no piece is wide enough"
+    short = cut_plan([100.0, 120.0], 250.0)
+    assert isinstance(short, Short) and short.by_mm == pytest.approx(23.0 + 0.0)
+    free = cut_plan([10.0, 40.0], 120.0, (Zone(25.0, 60.0, 1.0),), order="any")
+    assert isinstance(free, CutPlan) and free.cost <= cut_plan([10.0, 40.0], 120.0, (Zone(25.0, 60.0, 1.0),)).cost  # type: ignore[union-attr]
+    ring = round_pipe([38.0] * 4, [45.0, 135.0, 225.0, 315.0], 1017.5, (Zone(120.0, 130.0, 1.0),))
+    assert isinstance(ring, CutPlan) and ring.cost == 0.0 and not ring.starts_mm[0] <= 125.0 <= ring.starts_mm[0] + 38.0
+    assert isinstance(round_pipe([400.0] * 3, [0.0, 120.0, 240.0], 1017.5), Short)
+
+
+# --- the boat ---------------------------------------------------------------------------------
+@pytest.mark.parametrize("case", cases("boat"))
+def test_the_boat_of_a_repair(case: Any) -> None:
+    i, wanted = case["inputs"], case["expected"]
+    boat = Boat(depth_mm=i["depth_mm"], bottom_mm=i["bottom_mm"], dig=Dig(radius_mm=i["radius_mm"], side_deg=i["side_deg"], run_out=i["run_out"]))
+    assert {key: getattr(boat, key) for key in wanted} == {key: pytest.approx(value, **case["tolerance"]) for key, value in wanted.items()}
+
+
+@pytest.mark.parametrize("case", cases("equivalent_lengths"))
+def test_passes_of_a_repair_get_longer_upwards(case: Any) -> None:
+    i, wanted = case["inputs"], case["expected"]
+    boat = Boat(depth_mm=i["depth_mm"], bottom_mm=i["bottom_mm"], dig=Dig(radius_mm=i["radius_mm"], side_deg=i["side_deg"], run_out=i["run_out"]))
+    found = lengths_mm(boat, i["areas_mm2"])
+    assert found == pytest.approx(wanted["lengths_mm"], **case["tolerance"])
+    assert sum(a * length for a, length in zip(i["areas_mm2"], found, strict=True)) == pytest.approx(wanted["total_mm3"], **case["tolerance"])
+
+
+@given(st.floats(2, 25), st.floats(20, 200), st.floats(2, 5), st.floats(4, 8), st.floats(10, 35), st.lists(st.floats(8, 40), min_size=1, max_size=12))
+def test_repair_metal_is_boat_and_cap(depth: float, bottom: float, run_out: float, radius: float, side: float, areas: list[float]) -> None:
+    boat = Boat(depth_mm=depth, bottom_mm=bottom, dig=Dig(radius_mm=radius, side_deg=side, run_out=run_out))
+    share = boat.area_mm2 * 1.1 / sum(areas)
+    scaled = [a * share for a in areas]
+    metal = sum(a * length for a, length in zip(scaled, lengths_mm(boat, scaled), strict=True))
+    assert metal == pytest.approx(boat.volume_mm3 + 0.1 * boat.area_mm2 * boat.length_mm, rel=1e-9)
+    fine = np.linspace(0.0, depth, 4001)
+    widths = np.array([width_mm(float(y), boat.dig) for y in fine])
+    assert boat.area_mm2 == pytest.approx(float(np.trapezoid(widths, fine)), rel=2e-3), "its area is its width over the depth"
+    assert boat.depth_at(boat.from_mm + bottom / 2) == depth and boat.depth_at(boat.from_mm - run_out * depth - 1.0) == 0.0
+
+
+def test_a_defect_is_dug_into_sound_metal_and_beyond_its_ends() -> None:
+    slag = Defect(top_mm=9.0, height_mm=3.0, from_mm=100.0, length_mm=35.0)
+    boat = boat_for(slag)
+    assert (boat.depth_mm, boat.bottom_mm, boat.from_mm) == (14.5, 55.0, 90.0) and boat.length_mm == 142.0
+    assert boat_for(replace(slag, is_crack=True)).bottom_mm == 135.0
+    assert from_the_other_side(slag, 22.0).top_mm == 10.0 and not goes_through(boat, 22.0) and goes_through(boat, 18.0)
