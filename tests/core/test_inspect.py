@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 
 from banister.core.canonical import canonical, digest
 from banister.core.inspect.boat import Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, width_mm
+from banister.core.inspect.causes import CauseTable, pass_shares, ranked
 from banister.core.inspect.gauges import GAUGES, Gauge, chance_over, repeating_helps
 from banister.core.inspect.judged import ACCEPT, AGAIN, GUARDED, NOT_COMPLETE, NOT_JUDGED, NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Rules, Weld, judged
 from banister.core.inspect.kinds import AT_FIT_UP, FACE, LINES, ROOT
@@ -27,6 +28,8 @@ from banister.core.inspect.sets import FLAGS
 from banister.core.inspect.windows import least_mean, stretches_over, worst_length, worst_points
 from banister.core.limits.acceptance import ACCEPTANCE
 from banister.job.acceptance import kinds, shipped_sets
+from banister.job.causes import shipped_causes
+from tests.sample.welders import WELDED, planned
 
 CASES = json.loads((Path(__file__).parents[1] / "cases" / "inspection.json").read_text(encoding="utf-8"))
 SETS = shipped_sets()
@@ -360,3 +363,77 @@ def test_a_defect_is_dug_into_sound_metal_and_beyond_its_ends() -> None:
     assert (boat.depth_mm, boat.bottom_mm, boat.from_mm) == (14.5, 55.0, 90.0) and boat.length_mm == 142.0
     assert boat_for(replace(slag, is_crack=True)).bottom_mm == 135.0
     assert from_the_other_side(slag, 22.0).top_mm == 10.0 and not goes_through(boat, 22.0) and goes_through(boat, 18.0)
+
+
+# --- causes -----------------------------------------------------------------------------------
+@pytest.mark.parametrize("case", cases("ranked"))
+def test_causes_are_ranked_by_what_is_known(case: Any) -> None:
+    i = case["inputs"]["table"]
+    table = CauseTable(levels={}, ratios=i["ratio"], shares={"x": i["share"]}, cap=i["cap"], temper=i["temper"])
+    found = ranked(table, i["share"], case["inputs"]["seen"])
+    wanted = {key: pytest.approx(value, **case["tolerance"]) for key, value in case["expected"]["chance"].items()}
+    assert {one.cause: one.chance for one in found.likely} == wanted
+
+
+def planted(table: CauseTable, draw: random.Random, shuffled: CauseTable | None = None) -> tuple[bool, bool, bool, bool, float]:
+    """A planted cause that shows by what marks it three times in four, all else as usual: did the adviser name it, would base rates."""
+    group = draw.choice(sorted(table.shares))
+    shares = table.shares[group]
+    causes = sorted(shares)
+    own_shares = [shares[c] * math.exp(draw.gauss(0.0, 0.7)) for c in causes]
+    cause = draw.choices([*causes, "else"], [*own_shares, 1.0 - sum(shares.values())])[0]
+    seen: dict[str, str] = {}
+    for one, levels in table.levels.items():
+        if draw.random() < 0.3:
+            continue
+        own = table.ratios.get(cause, {}).get(one, {})
+        mark = max(own, key=lambda level: own[level], default="")
+        if mark and own[mark] >= 2.5 and draw.random() < 0.75:
+            seen[one] = mark
+        else:
+            seen[one] = draw.choices(sorted(levels), [levels[level] for level in sorted(levels)])[0]
+    advised = [one for one in ranked(shuffled or table, shares, seen).likely if one.cause != "else"]
+    base = sorted(causes, key=lambda c: -shares[c])
+    named = [one.cause for one in advised]
+    return named[0] == cause, cause in named[:3], base[0] == cause, cause in base[:3], max(one.chance for one in advised)
+
+
+def test_the_adviser_beats_base_rates_and_a_shuffled_table_does_not() -> None:
+    """This shows that the arithmetic holds, not that the table is true."""
+    table = shipped_causes()
+    names, draw = sorted(table.ratios), random.Random(3)
+    mixed = names.copy()
+    draw.shuffle(mixed)
+    shuffled = replace(table, ratios={a: table.ratios[b] for a, b in zip(names, mixed, strict=True)})
+    n = 600
+    told = [planted(table, random.Random(seed)) for seed in range(n)]
+    wrong = [planted(table, random.Random(seed), shuffled) for seed in range(n)]
+    first, three, base, base_three = (sum(row[i] for row in told) / n for i in range(4))
+    assert first >= base + 0.15 and three >= base_three + 0.12, (first, base, three, base_three)
+    assert sum(row[0] for row in wrong) / n - base < 0.03
+    assert max(row[4] for row in told) < 0.99
+
+
+def test_what_speaks_for_and_against_and_what_to_look_at_next() -> None:
+    table = shipped_causes()
+    shares = table.shares[table.group_of("5011")]
+    bare = ranked(table, shares, {})
+    assert next(one.cause for one in bare.likely if one.cause != "else") == max(shares, key=lambda c: shares[c]) and bare.next_look
+    told = ranked(table, shares, {"volts": "long", "side": "one", "amps": "normal"})
+    arc = next(one for one in told.likely if one.cause == "long_arc")
+    assert arc.speaks_for[0].evidence == "volts" and arc.speaks_for[0].factor == pytest.approx(7**0.8) and "volts" not in told.unknown
+    assert next(one for one in told.likely if one.cause == "amps_high").against
+    known = {one: max(levels, key=lambda level: levels[level]) for one, levels in table.levels.items()}
+    assert ranked(table, shares, known).next_look == "" and ranked(table, shares, known).unknown == ()
+    for group, kinds_ in table.kinds.items():
+        assert sum(table.shares[group].values()) < 1 and all(kind in kinds() for kind in kinds_)
+
+
+def test_a_place_in_the_section_names_its_pass() -> None:
+    study, plan = planned(WELDED["girder"])
+    assert study is not None
+    for p in plan.passes:
+        x = sum(a for a, _ in p.outline_mm) / len(p.outline_mm)
+        y = sum(b for _, b in p.outline_mm) / len(p.outline_mm)
+        shares = pass_shares(plan.passes, (x, y))
+        assert sum(shares.values()) == pytest.approx(1.0) and p.key in sorted(shares, key=lambda key: -shares[key])[:3]
