@@ -19,7 +19,8 @@ from banister.job.reading import FileFault
 from banister.job.library import words
 
 COMMANDS = (
-    "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "arc", "simulate", "inspect",
+    "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "arc", "simulate",
+    "inspect", "testpieces", "advise", "repair", "record", "verify", "continuity",
     "procedure", "techniques", "rods", "schema",
 )  # fmt: skip
 

@@ -50,13 +50,13 @@ class Page:
         return table
 
 
-def printed(story: Callable[[float], list[Flowable]], title: str, foot: str, say: Speech, paper: str = "A4") -> bytes:
+def printed(story: Callable[[float], list[Flowable]], title: str, foot: str, say: Speech, paper: str = "A4", subject: str = "") -> bytes:
     """A document as the bytes of a PDF: what `story` tells for a width, with a foot and "page x of y" on every page. Equal input gives equal bytes."""
     register_fonts()
     out = io.BytesIO()
     document = SimpleDocTemplate(
         out, pagesize=PAPERS[paper], leftMargin=14 * mm, rightMargin=14 * mm, topMargin=13 * mm, bottomMargin=15 * mm,
-        title=title, author="Banister " + __version__, invariant=1, lang=say("language.code"),
+        title=title, author="Banister " + __version__, subject=subject or None, invariant=1, lang=say("language.code"),
     )  # fmt: skip
     document.initialFontName = "Plex"
 

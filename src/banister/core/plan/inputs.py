@@ -30,6 +30,8 @@ class PlanInputs(OnPiece):
     sequence: str = "one-side"
     rods: tuple[Rod, ...] = ()
     from_inside: bool = False
+    plate_mm: float = 0.0
+    """Thickness the acceptance of the cap goes by where a side presents itself with another one; 0: its own."""
 
     @property
     def rods_by_id(self) -> Mapping[str, Rod]:

@@ -298,7 +298,7 @@ def cap_edge_height(joint: PlanInputs) -> float:
 def cap_limit(joint: PlanInputs, groove: Groove) -> float:
     """Greatest cap height of the chosen acceptance set, 2.5 mm (typical) where none is chosen."""
     width = groove.top_width_mm + 2 * joint.choices.cap_overlap_mm
-    return cap_limit_mm(joint.choices.acceptance, joint.prep.thickness_mm, width, joint.piece.form == "pipe")
+    return cap_limit_mm(joint.choices.acceptance, joint.plate_mm or joint.prep.thickness_mm, width, joint.piece.form == "pipe")
 
 
 def contact_angle_deg(joint: PlanInputs, role: str, rod: Rod) -> float:

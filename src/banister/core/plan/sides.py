@@ -84,9 +84,14 @@ def _front(joint: PlanInputs) -> Side:
     hang = 0.0 if prep.kind.double else joint.choices.root_reinforcement_mm
     presented = edited(
         joint, thickness_mm=groove.thickness_mm, right_thickness_mm=0.0, root_face_mm=0.0 if closed else prep.root_face_mm,
-        root_reinforcement_mm=hang,
+        root_reinforcement_mm=hang, plate_mm=_plate_mm(joint),
     )  # fmt: skip
     return Side(FRONT, presented, groove, root_y)
+
+
+def _plate_mm(joint: PlanInputs) -> float:
+    """The plate's own thickness, whatever part of it a side is."""
+    return joint.plate_mm or joint.prep.thickness_mm
 
 
 def _upward(wall: Wall, root_y: float, nose: float) -> Wall:
@@ -123,12 +128,12 @@ def _back(joint: PlanInputs, second: str) -> Side:
     groove = Groove(0.0, *walls)
     presented = edited(
         joint, pipe_od_mm=2 * (inner + depth), thickness_mm=groove.thickness_mm, right_thickness_mm=0.0, backing="closed", root_face_mm=0.0,
-        high_low_mm=0.0, root_reinforcement_mm=0.0, from_inside=True, uses=_in_a_gouge(joint),
+        high_low_mm=0.0, root_reinforcement_mm=0.0, from_inside=True, uses=in_a_gouge(joint), plate_mm=_plate_mm(joint),
     )  # fmt: skip
     return Side(BACK, presented, groove, depth, turned=True)
 
 
-def _in_a_gouge(joint: PlanInputs) -> tuple[RodUse, ...]:
+def in_a_gouge(joint: PlanInputs) -> tuple[RodUse, ...]:
     """Rods of the back: what serves an open root has no place in a ground gouge; where nothing else is named the fill's rods begin it."""
     by_id = joint.rods_by_id
     roots = [use for use in joint.uses if use.role == "root" and use.rod in by_id and by_id[use.rod].family not in ("cellulosic", "tig")]

@@ -1,0 +1,83 @@
+"""`banister advise`: likely causes of an observation, by the job's own data; what to look at next, and what to do about it."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any
+
+from banister.cli.describe import described
+from banister.cli.desk import Desk
+from banister.cli.errors import INSIDE, UsageFault
+from banister.core.drawing.section import pass_label
+from banister.core.fitup.places import course_of
+from banister.core.inspect.causes import Word
+from banister.core.inspect.advising import Advised, advised, advised_said
+from banister.core.inspect.observed import Observation, inspected
+from banister.core.job import Job
+from banister.core.joint.joint import Joint
+from banister.core.journal import Record, corrected
+from banister.core.words import Speech
+from banister.job.causes import cause_table
+from banister.job.journal import journal_path, read_journal
+
+
+def add_parser(commands: Any, say: Speech) -> None:
+    """Add `advise` to the command line."""
+    p = described(commands, "advise", say)
+    p.add_argument("file", type=Path, metavar="JOB")
+    p.add_argument("observation", type=int, metavar="N", help=say("cli.advise.observation"))
+    p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
+    p.add_argument("--json", action="store_true")
+    p.set_defaults(run=run)
+
+
+def run(a: argparse.Namespace, desk: Desk) -> int:
+    """Rank and print."""
+    job = desk.read(a.file)
+    joint = desk.joint(job, a.joint)
+    records = records_of(a.file)
+    one = observation_in(records, joint, a.observation)
+    found = advised(one, joint, _plan(job, joint, desk), records, cause_table())
+    if found is None:
+        raise UsageFault("cli.fault.advise.kind", kind=desk.say(f"defect.{one.kind}"))
+    if a.json:
+        print(json.dumps(_document(joint, one, found), indent=1))
+    else:
+        print("\n".join(advised_said(found, one, course_of(joint), desk.say)))
+    return INSIDE
+
+
+def records_of(file: Path) -> tuple[Record, ...]:
+    """What the journal beside a job tells, after corrections; nothing where there is none."""
+    journal = journal_path(file)
+    return corrected(read_journal(journal).records).records if journal.exists() else ()
+
+
+def observation_in(records: tuple[Record, ...], joint: Joint, number: int) -> Observation:
+    """The observation of a number; UsageFault names those there are."""
+    seen = inspected(records, joint.id).seen
+    found = next((one for one in seen if one.id == number), None)
+    if found is None:
+        raise UsageFault("cli.fault.observation", n=str(number), known=", ".join(str(one.id) for one in seen) or "-")
+    return found
+
+
+def _plan(job: Job, joint: Joint, desk: Desk) -> Any:
+    sheet = job.issued_for(joint)
+    return sheet.plan if sheet is not None else desk.plan(job, joint)
+
+
+def _document(joint: Joint, one: Observation, found: Advised) -> dict[str, Any]:
+    return {
+        "format": "banister-advice", "version": 1, "joint": joint.id, "observation": one.id, "kind": one.kind,
+        "passes": [{"number": p.number, "label": pass_label(p), "share": share} for p, share in found.passes],
+        "causes": [{"cause": one_.cause, "chance": one_.chance, "for": [_word(w) for w in one_.speaks_for], "against": [_word(w) for w in one_.against]}
+                   for one_ in found.advice.likely],
+        "known": dict(found.seen), "not_known": list(found.advice.unknown), "next_look": found.advice.next_look or None,
+    }  # fmt: skip
+
+
+def _word(word: Word) -> list[Any]:
+    return [word.evidence, word.level, word.factor]

@@ -1,0 +1,121 @@
+"""`banister testpieces`: where test pieces are cut from a weld, clear of stops and tacks."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any
+
+from banister.cli.describe import described
+from banister.cli.desk import Desk, columns
+from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
+from banister.core.fitup.places import Course, course_of
+from banister.core.inspect.pieces import (
+    ANY, AS_LISTED, STOP_MM, STOP_WEIGHT, TACK_MM, TACK_WEIGHT, CutPlan, Short, Zone, cut_plan, round_pipe,
+)  # fmt: skip
+from banister.core.joint.joint import Joint
+from banister.core.plan.plan import Plan
+from banister.core.remark import Figure
+from banister.core.stops.of_plan import joint_stops
+from banister.core.words import Speech
+from banister.job.test_pieces import PieceRule, PieceTable, piece_table
+
+SURE = "S"
+
+
+def add_parser(commands: Any, say: Speech) -> None:
+    """Add `testpieces` to the command line."""
+    p = described(commands, "testpieces", say)
+    p.add_argument("file", type=Path, metavar="JOB")
+    p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
+    p.add_argument("--rule", type=int, metavar="N", help=say("cli.testpieces.rule"))
+    p.add_argument("--pieces", metavar="LIST", help=say("cli.testpieces.pieces"))
+    p.add_argument("--json", action="store_true")
+    p.set_defaults(run=run)
+
+
+def run(a: argparse.Namespace, desk: Desk) -> int:
+    """List the rules there are, or cut by one."""
+    job, say, table = desk.read(a.file), desk.say, piece_table()
+    joint = desk.joint(job, a.joint)
+    if a.rule is None and a.pieces is None:
+        print("\n".join([say("testpieces.offered"), *(_rule_said(rule, say) for rule in table.offered(joint)), say("testpieces.caution")]))
+        return INSIDE
+    rule = _rule(a, joint, table)
+    pieces = rule.pieces if rule is not None else _own_pieces(a.pieces, table)
+    plan, course = desk.plan(job, joint), course_of(joint)
+    zones = _zones(joint, plan, course)
+    widths = [table.widths_mm[piece][0] for piece in pieces]
+    if course.closed:
+        angles = rule.angles_deg if rule is not None and rule.angles_deg else tuple(360.0 * i / len(pieces) for i in range(len(pieces)))
+        found = round_pipe(widths, angles, course.length_mm, zones, table.kerf_mm)
+    else:
+        order = ANY if rule is None or rule.order == ANY else AS_LISTED
+        found = cut_plan(widths, course.length_mm, zones, rule.discard_mm if rule is not None else 25.0, table.kerf_mm, order)
+    if a.json:
+        print(json.dumps(_document(joint, pieces, widths, found, rule), indent=1))
+    else:
+        print("\n".join(_said(pieces, widths, found, rule, table, course, say)))
+    return OUTSIDE if isinstance(found, Short) else INSIDE
+
+
+def _rule(a: argparse.Namespace, joint: Joint, table: PieceTable) -> PieceRule | None:
+    if a.rule is None:
+        return None
+    found = next((rule for rule in table.offered(joint) if rule.number == a.rule), None)
+    if found is None:
+        raise UsageFault("cli.fault.testpieces.rule", n=str(a.rule), known=", ".join(str(rule.number) for rule in table.offered(joint)) or "-")
+    return found
+
+
+def _own_pieces(text: str, table: PieceTable) -> tuple[str, ...]:
+    pieces = tuple(piece.strip() for piece in text.split(",") if piece.strip())
+    wrong = [piece for piece in pieces if piece not in table.widths_mm]
+    if wrong or not pieces:
+        raise UsageFault("cli.fault.testpieces.piece", piece=", ".join(wrong) or "-", known=", ".join(table.widths_mm))
+    return pieces
+
+
+def _zones(joint: Joint, plan: Plan, course: Course) -> list[Zone]:
+    """Stops of every pass and the tacks, each with some room about it."""
+    found = [Zone(t.from_s - TACK_MM, t.to_s + TACK_MM, TACK_WEIGHT) for t in joint.fitup.tacks]
+    if plan.feasible and joint.runs == 1:
+        found += [Zone(mark - STOP_MM, mark + STOP_MM, STOP_WEIGHT) for one in joint_stops(joint, plan).passes for mark in one.marks]
+    return found
+
+
+def _rule_said(rule: PieceRule, say: Speech) -> str:
+    pieces = ", ".join(say(f"piece.{piece.replace(' ', '_')}") for piece in rule.pieces)
+    sure = "" if rule.certainty == SURE else f" ({say('certainty.unverified')})"
+    return say("testpieces.rule", n=str(rule.number), family=rule.family, purpose=say(f"testpieces.{rule.purpose}"), pieces=pieces) + sure
+
+
+def _said(
+    pieces: tuple[str, ...], widths: list[float], found: CutPlan | Short, rule: PieceRule | None, table: PieceTable, course: Course, say: Speech,
+) -> list[str]:  # fmt: skip
+    if isinstance(found, Short):
+        return [say("testpieces.short", by=Figure(found.by_mm, "long_length"))]
+    rows = [[say("testpieces.n"), say("testpieces.piece"), say("testpieces.from"), say("testpieces.to")]]
+    for n, (start, i) in enumerate(zip(found.starts_mm, found.order, strict=True), 1):
+        ends = [say.figure(course.figure(s % course.length_mm if course.closed else s)) for s in (start, start + widths[i])]
+        rows.append([str(n), say(f"piece.{pieces[i].replace(' ', '_')}"), *ends])
+    lines = columns(rows, left=(1,))
+    lines.append(say("testpieces.clear") if found.cost <= 0 else say("testpieces.takes", cost=Figure(found.cost, "long_length")))
+    unsure = sorted({piece for piece in pieces if table.widths_mm[piece][1] != SURE})
+    if rule is not None and rule.certainty != SURE:
+        lines.append(say("testpieces.memory.rule"))
+    if unsure:
+        lines.append(say("testpieces.memory.widths", pieces=", ".join(say(f"piece.{piece.replace(' ', '_')}") for piece in unsure)))
+    if rule is not None and rule.wants_restart:
+        lines.append(say("testpieces.restart"))
+    return [*lines, say("testpieces.caution")]
+
+
+def _document(joint: Joint, pieces: tuple[str, ...], widths: list[float], found: CutPlan | Short, rule: PieceRule | None) -> dict[str, Any]:
+    head = {"format": "banister-cut-plan", "version": 1, "joint": joint.id, "rule": rule.number if rule is not None else None,
+            "certainty": rule.certainty if rule is not None else None}  # fmt: skip
+    if isinstance(found, Short):
+        return {**head, "pieces": [], "weighted_overlap_mm": None, "short_by_mm": found.by_mm}
+    cut = [{"piece": pieces[i], "from_mm": start, "width_mm": widths[i]} for start, i in zip(found.starts_mm, found.order, strict=True)]
+    return {**head, "pieces": cut, "weighted_overlap_mm": found.cost, "short_by_mm": None}

@@ -1,0 +1,81 @@
+"""From an observation to its likely causes, in words: never "the cause is"."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from banister.core.fitup.places import Course
+from banister.core.follow.facts import told
+from banister.core.inspect.causes import ELSE, MOST_SAID, NAMED, Advice, CauseTable, Likely, Word, ranked
+from banister.core.inspect.evidence import Welded, blamed, evidence_of
+from banister.core.inspect.observed import Observation
+from banister.core.joint.joint import Joint
+from banister.core.journal import Record
+from banister.core.plan.plan import Pass, Plan
+from banister.core.remark import Figure
+from banister.core.stops.of_plan import joint_stops
+from banister.core.words import Speech, capital
+
+MOST_PASSES, MOST_WORDS = 3, 3
+
+
+@dataclass(frozen=True, slots=True)
+class Advised:
+    """Passes that may have made it with their shares, the evidence that is known, and what that comes to."""
+
+    passes: tuple[tuple[Pass, float], ...]
+    seen: Mapping[str, str]
+    advice: Advice
+
+
+def advised(one: Observation, joint: Joint, plan: Plan, records: Sequence[Record], table: CauseTable) -> Advised | None:
+    """The likely causes of an observation; None for a kind that has no causes in the table, or where no pass lies there."""
+    shares = table.shares.get(table.group_of(one.kind))
+    by_key = {p.key: p for p in plan.passes}
+    likely = sorted(((by_key[key], share) for key, share in blamed(one, joint, plan).items()), key=lambda pair: -pair[1])
+    if shares is None or not likely:
+        return None
+    own = tuple(r for r in records if r.j == joint.id)
+    welded = Welded(told(own, joint.id).passes, own, _stops(joint, plan))
+    seen = evidence_of(one, likely[0][0], joint, plan, welded)
+    return Advised(tuple(likely[:MOST_PASSES]), seen, ranked(table, shares, seen))
+
+
+def _stops(joint: Joint, plan: Plan) -> dict[str, tuple[float, ...]]:
+    """The marks of every pass along a plate; a pipe's count from where a half begins, and are not known by the clock here."""
+    if joint.piece.form != "plate" or joint.runs > 1:
+        return {}
+    return {one.key: one.marks for one in joint_stops(joint, plan).passes}
+
+
+def advised_said(found: Advised, one: Observation, course: Course, say: Speech) -> list[str]:
+    """What it comes to, in lines."""
+    head = say("advise.head", kind=capital(say(f"defect.{one.kind}")), at=course.figure(one.s_mm))
+    passes = ", ".join(say("advise.pass", number=str(p.number), share=Figure(round(100 * share), "percent")) for p, share in found.passes)
+    lines = [head, say("advise.passes", passes=passes)]
+    first = [likely for likely in found.advice.likely if likely.cause != ELSE][:NAMED]
+    for likely in first:
+        lines += _cause_said(likely, say)
+    if found.advice.cannot_be_told_apart:
+        lines.append(say("advise.alike"))
+    if not any(likely.speaks_for or likely.against for likely in first):
+        lines.append(say("advise.bare"))
+    if found.advice.unknown:
+        lines.append(say("advise.unknown", what=", ".join(say(f"evidence.{one_}") for one_ in found.advice.unknown)))
+    next_ = found.advice.next_look
+    lines.append(say("advise.next", what=say(f"evidence.{next_}")) if next_ else say("advise.enough"))
+    lines.append(say("advise.caution"))
+    return lines
+
+
+def _cause_said(likely: Likely, say: Speech) -> Iterator[str]:
+    chance = say("advise.most") if likely.chance > MOST_SAID else say("advise.chance", chance=Figure(round(100 * likely.chance), "percent"))
+    parts = [part for part in (_words(likely.speaks_for, "advise.for", say), _words(likely.against, "advise.against", say)) if part]
+    yield f"{chance} {say(f'cause.{likely.cause}')}" + "".join(f"; {part}" for part in parts)
+    yield f"    {say(f'cause.{likely.cause}.next_pass')} {say(f'cause.{likely.cause}.next_joint')}"
+
+
+def _words(words: Sequence[Word], key: str, say: Speech) -> str:
+    said = [say("advise.word", what=say(f"evidence.{w.evidence}"), level=say(f"level.{w.level}"), factor=f"{w.factor:.2g}") for w in words[:MOST_WORDS]]
+    return say(key, words=", ".join(said)) if said else ""

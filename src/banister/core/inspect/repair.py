@@ -1,0 +1,233 @@
+"""A repair planned: the boat from either side, laid by the planner like any other groove, each pass with its own length; and through, both ways of it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+
+from banister.core.heat.thermal import limits_of
+from banister.core.inspect.boat import Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, level_mm
+from banister.core.inspect.kinds import FACE, ROOT
+from banister.core.inspect.observed import Observation
+from banister.core.joint.groove import Groove
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.positions import FLAT, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP
+from banister.core.joint.working import RodUse
+from banister.core.plan.inputs import PlanInputs, inputs_of
+from banister.core.plan.one_side import SideStudy, side_plan, side_study
+from banister.core.plan.plan import Pass, Plan, pass_figures
+from banister.core.plan.sides import FRONT, Side, gouged, in_a_gouge
+from banister.core.plan.timing import turning_s, welding_s
+from banister.core.remark import Figure, Refused, Remark, outside
+from banister.core.rods.rod import Rod
+
+DIG_MM3_S = 40.0
+"""Metal ground out in a second, beside what turning the work takes (typical)."""
+WARMER_K, WARMER_CRACK_K, THICK_MM, BEYOND_HEAT_MM = 25.0, 50.0, 30.0, 75.0
+"""A repair is preheated so much warmer, after a crack or over a thickness so much, to the whole length and so far beyond (typical)."""
+THIN_LIGAMENT_MM, THIN_ROD_MM = 6.0, 3.2
+REPAIRS_FREE, REPAIRS_NAMED = 1, 2
+"""Repairs of one place that need nobody's name, and the last that can be with one; then only against a reason."""
+INSIDE = ("301", "2011", "3041", "401", "4011", "4012", "4013")
+CRACKS = ("100", "101", "102", "103", "104")
+BEVEL_DEG, GAP_MM, FACE_MM = 25.0, 3.0, 1.5
+LEAST_INSIDE_MM = 600.0
+"""A pipe is dug from inside from this bore on."""
+PLATE_POSITION = {FLAT: "1G", OVERHEAD: "4G", VERTICAL_UP: "3G", VERTICAL_DOWN: "3G"}
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """One way in: from which side, its boat, the passes with the length of each, chalk marks, and the time with digging and turning, s."""
+
+    side: str
+    boat: Boat
+    plan: Plan
+    chalk_mm: tuple[float, ...]
+    digging_s: float
+    turning_s: float
+
+    @property
+    def total_s(self) -> float:
+        """From the first spark of the grinder to the last of the arc."""
+        return self.digging_s + self.turning_s + self.plan.total_time_s
+
+    @property
+    def rods(self) -> int:
+        """Rods to burn."""
+        return sum(p.rod_count for p in self.plan.passes)
+
+    @property
+    def metal_mm3(self) -> float:
+        """The metal of its passes."""
+        return sum(p.area_mm2 * p.length_mm for p in self.plan.passes)
+
+
+@dataclass(frozen=True, slots=True)
+class Through:
+    """A side from which less than the ligament would be left: how much, and where it opens as a groove of its own (`opened`)."""
+
+    side: str
+    left_mm: float
+    opened: Plan
+
+
+@dataclass(frozen=True, slots=True)
+class Repair:
+    """A planned repair: ways in, the shortest first; sides it goes through from; preheat (None: none is set); what stands against it."""
+
+    defect: Defect
+    ways: tuple[Way, ...]
+    through: tuple[Through, ...]
+    preheat_c: float | None
+    heated_mm: float
+    reasons: tuple[Remark, ...] = ()
+
+
+def defect_faults(defect: Defect, thickness_mm: float, weld_mm: float, closed: bool, dig: Dig | None = None) -> tuple[Remark, ...]:
+    """What of a defect cannot be."""
+    found: list[Remark] = []
+    for name in ("top_mm", "height_mm", "length_mm"):
+        value = getattr(defect, name)
+        if not math.isfinite(value) or value < 0 or (name == "height_mm" and value == 0):
+            found.append(outside("repair.figure", what=Figure(f"repair.{name}", "word")))
+    if found:
+        return tuple(found)
+    if defect.top_mm + defect.height_mm > thickness_mm + 1e-9:
+        found.append(outside("repair.deep", most=Figure(thickness_mm, "fine_length")))
+    if not math.isfinite(defect.from_mm) or (not closed and not 0.0 <= defect.from_mm <= weld_mm):
+        found.append(outside("repair.place", window=Figure((0.0, weld_mm), "long_length")))
+    if boat_for(defect, dig).length_mm > weld_mm:
+        found.append(outside("repair.long", length=Figure(boat_for(defect, dig).length_mm, "long_length"), weld=Figure(weld_mm, "long_length")))
+    return tuple(found)
+
+
+def repair_of(joint: Joint, defect: Defect, rods: Iterable[Rod], weld_mm: float, closed: bool, cap_mm: float = 0.0, dig: Dig | None = None,
+              dug_mm: float | None = None) -> Repair:  # fmt: skip
+    """A repair from both sides: the boat from the face is dug through the cap. `dug_mm` is the depth that was really dug, where it is known."""
+    found, shape = tuple(rods), dig or Dig()
+    t = min(joint.prep.thickness_mm, joint.prep.right_thickness_mm or joint.prep.thickness_mm)
+    faults = defect_faults(defect, t, weld_mm, closed, shape)
+    preheat = preheat_c(joint, defect)
+    boat = boat_for(defect, shape)
+    heated = boat.length_mm + 2 * BEYOND_HEAT_MM
+    if faults:
+        return Repair(defect, (), (), preheat, heated, faults)
+    ways, through = list[Way](), list[Through]()
+    for side in (FACE, ROOT):
+        if side == ROOT and not can_reach_root(joint):
+            continue
+        seen = defect if side == FACE else from_the_other_side(defect, t)
+        own = boat_for(seen, shape)
+        if dug_mm is not None and side == FACE:
+            own = replace(own, depth_mm=dug_mm)
+        if goes_through(own, t):
+            through.append(Through(side, t - own.depth_mm, _opened(joint, own, found)))
+            continue
+        way = _way(joint, side, own, found, t, cap_mm if side == FACE else 0.0)
+        if isinstance(way, Way):
+            ways.append(way)
+    return Repair(defect, tuple(sorted(ways, key=lambda way: way.total_s)), tuple(through), preheat, heated)
+
+
+def can_reach_root(joint: Joint) -> bool:
+    """True for a plate, and for a pipe one gets into."""
+    bore = joint.piece.pipe_od_mm - 2 * joint.prep.thickness_mm
+    return joint.piece.form == "plate" or bore >= LEAST_INSIDE_MM
+
+
+def defect_of(one: Observation, top_mm: float | None = None, height_mm: float | None = None) -> Defect:
+    """What is to be dug out of what was seen; its depth is where its upper end lies under the face, of a surface fault how deep it goes.
+
+    Raises Refused where nothing tells how deep it reaches.
+    """
+    inside = one.kind in INSIDE
+    top = top_mm if top_mm is not None else (one.depth if inside else 0.0)
+    height = height_mm if height_mm is not None else (one.height if inside else one.depth if one.depth is not None else one.size)
+    if top is None or height is None:
+        raise Refused(outside("repair.unknown", kind=Figure(f"defect.{one.kind}", "word")))
+    return Defect(top_mm=top, height_mm=height, from_mm=one.s_mm, length_mm=one.length or 0.0, is_crack=one.kind in CRACKS)
+
+
+def preheat_c(joint: Joint, defect: Defect) -> float | None:
+    """How warm it is preheated: the joint's own and 25 K, 50 K after a crack or over 30 mm; None where the joint has none."""
+    base = limits_of(joint).preheat_c
+    more = WARMER_CRACK_K if defect.is_crack or joint.prep.thickness_mm > THICK_MM else WARMER_K
+    return None if base is None else base + more
+
+
+def _way(joint: Joint, side: str, boat: Boat, rods: Sequence[Rod], t: float, cap_mm: float) -> Way | None:
+    study = side_study(_side(joint, boat, rods, t))
+    if not isinstance(study, SideStudy):
+        return None
+    plan = side_plan(study, joint.working.chosen if joint.working.chosen != "between" else "balanced")
+    if not plan.feasible:
+        return None
+    lengths = lengths_mm(boat, [p.area_mm2 for p in plan.passes])
+    passes = tuple(_as_long(p, length) for p, length in zip(plan.passes, lengths, strict=True))
+    choices = joint.working.choices
+    timed = replace(plan, passes=passes, total_time_s=welding_s(choices, passes))
+    dug = boat.volume_mm3 + boat.width_mm * cap_mm * 2 / 3 * boat.length_mm
+    turn = turning_s(joint, choices) if side == ROOT else 0.0
+    return Way(side, boat, timed, tuple(_chalk(boat, passes)), dug / DIG_MM3_S, turn)
+
+
+def _as_long(p: Pass, length: float) -> Pass:
+    """A pass of its own length."""
+    figures = pass_figures(p.rod, p.amps, p.volts, p.area_mm2, length)
+    return replace(p, **figures)
+
+
+def _chalk(boat: Boat, passes: Sequence[Pass]) -> Iterable[float]:
+    """The length to chalk for each pass: what the boat is long where the middle of its metal lies."""
+    held = 0.0
+    for p in passes:
+        middle = level_mm(boat, held + p.area_mm2 / 2)
+        yield boat.bottom_mm + 2 * boat.dig.run_out * middle
+        held += p.area_mm2
+
+
+def _side(joint: Joint, boat: Boat, rods: Sequence[Rod], t: float) -> Side:
+    """The boat's full section as the planner sees a side: two walls of a gouge, closed under it, the cap judged by the plate's thickness."""
+    wall = gouged(boat.depth_mm, boat.dig.radius_mm, boat.dig.side_deg)
+    inputs = inputs_of(joint, rods)
+    position = _position(joint, boat)
+    presented = edited(
+        inputs, thickness_mm=boat.depth_mm, right_thickness_mm=0.0, backing="closed", root_face_mm=0.0, root_gap_mm=0.0, high_low_mm=0.0,
+        root_reinforcement_mm=0.0, form="plate", position=position, length_mm=boat.length_mm, uses=_uses(inputs, t - boat.depth_mm), plate_mm=t, pins=(),
+    )  # fmt: skip
+    return Side(FRONT, presented, Groove(0.0, wall, wall))
+
+
+def _uses(inputs: PlanInputs, ligament_mm: float) -> tuple[RodUse, ...]:
+    """Rods of a gouge; over a thin ligament the first pass has none over 3.2."""
+    uses, by_id = in_a_gouge(inputs), inputs.rods_by_id
+    if ligament_mm >= THIN_LIGAMENT_MM:
+        return uses
+    thin = tuple(use for use in uses if use.role != "root" or by_id[use.rod].diameter_mm <= THIN_ROD_MM)
+    return thin if any(use.role == "root" for use in thin) else uses
+
+
+def _position(joint: Joint, boat: Boat) -> str:
+    """The position of the piece of weld that is repaired; of a fixed pipe by where it lies on the clock."""
+    if joint.piece.form == "plate" or joint.runs == 1:
+        return joint.piece.position if joint.piece.form == "plate" else "2G" if joint.piece.position == "2G" else "1G"
+    around = math.pi * joint.piece.pipe_od_mm
+    angle = ((boat.from_mm + boat.bottom_mm / 2) % around) / around * 360.0
+    over = min(angle, 360.0 - angle)
+    return PLATE_POSITION[FLAT if over < 45 else VERTICAL_UP if over < 135 else OVERHEAD]
+
+
+def _opened(joint: Joint, boat: Boat, rods: Sequence[Rod]) -> Plan:
+    """Opened through as a V with an open root, as long as the boat."""
+    from banister.core.plan.answers import plan_joint
+
+    opened = edited(joint, key="single-v", bevel_left_deg=BEVEL_DEG, bevel_right_deg=BEVEL_DEG, root_gap_mm=GAP_MM, root_face_mm=FACE_MM, backing="open",
+                    high_low_mm=0.0, right_thickness_mm=0.0, form="plate", position=_position(joint, boat), length_mm=boat.length_mm, pins=())  # fmt: skip
+    return plan_joint(opened, {rod.id: rod for rod in rods})
+
+
+def allowed(before: int) -> str:
+    """Whether a place that was repaired so often may be repaired again: 'free', 'named' (who allowed it), or 'refused'."""
+    return "free" if before < REPAIRS_FREE else "named" if before < REPAIRS_NAMED else "refused"
