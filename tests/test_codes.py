@@ -46,6 +46,9 @@ from banister.core.journal import chained, corrected
 from banister.core.inspect.observed import Observation, observation_faults
 from banister.job.acceptance import kinds, sets_in
 from banister.job.seen_csv import read_seen
+from banister.core.inspect.boat import Defect
+from banister.core.inspect.repair import defect_faults, defect_of
+from banister.job.causes import causes_in
 from banister.job.journal import Journal
 from banister.job.columns import columns_in
 from banister.job.fitup_csv import read_fitup, read_pipe_end
@@ -74,7 +77,7 @@ from banister.core.typed import SPELT, typed, typed_clock_s
 from banister.job.codec import LARGEST_BYTES, MOST_JOINTS, encoded
 from banister.job.documents import read_test
 from banister.job.files import JobFile
-from banister.job.library import hands_in, blank_joint, demo_job, shipped_rods, shipped_rows, words
+from banister.job.library import data_file, hands_in, blank_joint, demo_job, shipped_rods, shipped_rows, words
 from banister.job.reading import FileFault
 from tests.conftest import SAY, bench_rods, SAY_INCH, make_joint, rods_by_id
 from tests.desktop.conftest import demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
@@ -483,6 +486,21 @@ def what_cannot_have_been_seen() -> None:
         list(observation_faults(Observation(**{"kind": "5011", "s_mm": 10.0} | fields), kinds(), 480.0, 14.0, closed=False))
 
 
+def repairs_that_cannot_be() -> None:
+    for fields in ({"height_mm": 0.0}, {"top_mm": 20.0}, {"from_mm": 999.0}, {"length_mm": 460.0}):
+        defect_faults(Defect(**{"top_mm": 3.0, "height_mm": 2.0, "from_mm": 100.0, "length_mm": 20.0} | fields), 14.0, 480.0, closed=False)
+    with suppress(Refused):
+        defect_of(Observation(kind="301", s_mm=10.0))
+
+
+def causes_that_are_none(folder: Path) -> None:
+    document = json.loads(data_file("causes.json").read_text(encoding="utf-8"))
+    document["kinds"]["pores"]["share"]["damp"] = 2.0
+    path = folder / "causes.json"
+    path.write_text(json.dumps(document), encoding="utf-8")
+    refused(causes_in, path)
+
+
 def sets_that_are_none(folder: Path) -> None:
     good = {"kinds": ["100"], "rule": "none", "certainty": "S", "clause": "1"}
     wrong = ({"kinds": ["9"]}, {"rule": "x"}, {"certainty": "x"}, {"rule": "limit"}, {"rule": "sum"}, {"when": {"t": [5, 3]}}, {"when": {"flag": "x"}})
@@ -523,7 +541,7 @@ def journals_that_do_not_hold(folder: Path) -> None:
 
 
 WITHOUT_FILES = (
-    what_cannot_have_been_seen, told_from_paper_that_cannot_be,
+    repairs_that_cannot_be, what_cannot_have_been_seen, told_from_paper_that_cannot_be,
     fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops, a_rest_that_cannot_be_planned, traces_that_are_none,
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
     a_sheet_issued_again, a_little_more_that_saves_much, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
@@ -531,7 +549,8 @@ WITHOUT_FILES = (
     other_ways_of_working, preparations_compared,
 )  # fmt: skip
 WITH_FILES = (
-    sets_that_are_none, hands_of_no_day, files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read, journals_that_do_not_hold,
+    causes_that_are_none, sets_that_are_none, hands_of_no_day,
+    files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read, journals_that_do_not_hold,
 )  # fmt: skip
 PARTS = ("text", "remedy", "title", "why")
 

@@ -157,15 +157,14 @@ def test_no_cell_is_run_by_a_spreadsheet() -> None:
 
 
 def test_the_book_over_a_folder(job: Path, capsys: pytest.CaptureFixture, tmp_path: Path) -> None:
-    text = job.read_text(encoding="utf-8").replace('"tested_on": ""', '"tested_on": "2026-06-18"', 1)
-    assert '"tested_on": "2026-06-18"' in text
-    job.write_text(text, encoding="utf-8")
     (job.parent / "broken.banister").write_text("{", encoding="utf-8")
     found = document(capsys, "continuity", job.parent, "--on", "2026-11-28")
     (mark,) = [m for m in found["marks"] if m["mark"] == "K7"]
-    assert mark["state"] == "in_force" and mark["until"] == "2027-04-02" and found["not_read"] == ["broken.banister"]
-    out = said(capsys, "continuity", job.parent, "--on", "2027-04-03", "--csv", tmp_path / "book.csv", code=1)
-    assert "lapsed" in out and "2027-04-02" in out and "broken.banister" in out and (tmp_path / "book.csv").read_text(encoding="utf-8").startswith("mark,")
+    assert mark["state"] == "in_force" and mark["until"] == "2027-05-27" and found["not_read"] == ["broken.banister"]
+    (other,) = [m for m in found["marks"] if m["mark"] == "B3"]
+    assert other["state"] == "soon" and other["until"] == "2026-12-17", "the demo's own today is 20 days before"
+    out = said(capsys, "continuity", job.parent, "--on", "2027-05-28", "--csv", tmp_path / "book.csv", code=1)
+    assert "lapsed" in out and "2027-05-27" in out and "broken.banister" in out and (tmp_path / "book.csv").read_text(encoding="utf-8").startswith("mark,")
     assert run(["continuity", str(job.parent), "--on", "soon"]) == 2 and run(["continuity", str(tmp_path / "none")]) == 2
 
 

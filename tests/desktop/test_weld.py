@@ -27,6 +27,7 @@ from banister.core.follow.factor import Own
 from banister.core.follow.hands import Hand
 from banister.desktop.app.window import MainWindow
 from banister.desktop.snapshot import DeviceLine
+from banister.desktop.steps.registry import STEPS
 from banister.desktop.steps.weld.panel import WeldPanel
 from banister.desktop.weld.awake import Awake
 from banister.desktop.weld.listening import Listening
@@ -38,6 +39,8 @@ from banister.job.journal import read_journal
 from banister.job.library import hands_in
 from tests.conftest import shapes_of, texts_of
 from tests.desktop.conftest import Answers, choose, press, step, type_in
+
+WELD = [one.key for one in STEPS].index("weld")
 
 
 class Clock:
@@ -171,7 +174,7 @@ def test_the_rest_follows_what_was_laid(demo: MainWindow, page: WeldPage, qtbot:
     panel = demo.work.panel("weld")
     assert isinstance(panel, WeldPanel) and "4 of" in panel.state.text() and "bigger" in panel.changed.text()
     assert any(getattr(s, "id", "") == "issued" for s in shapes_of(demo.section.drawing)), "planned and real on one drawing"
-    assert "4 passes welded" in demo.work.stair.states[-1].text
+    assert "4 passes welded" in demo.work.stair.states[WELD].text
 
 
 def test_a_wrong_key_is_taken_back_and_what_was_left_is_taken_up(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
@@ -211,14 +214,14 @@ def test_too_hot_is_said_and_an_arc_all_the_same_is_a_deviation(demo: MainWindow
     assert (deviation.rule, deviation.value) == ("interpass", 285.0) and "1 deviation open" in words(page)
     page.leave()
     panel = step(demo, "weld")
-    assert "hotter than interpass" in panel.list.item(0).text() and demo.work.stair.states[-1].bad
+    assert "hotter than interpass" in panel.list.item(0).text() and demo.work.stair.states[WELD].bad
     panel.list.setCurrentRow(0)
     press(demo, "weld", "weld_step.dispose")
     assert panel.bad.isVisible() and "reason" in panel.bad.text()
     panel.why.edit.setText("ground out to sound metal")
     choose(panel.as_, "ground")
     press(demo, "weld", "weld_step.dispose")
-    assert "ground out: ground out to sound metal" in panel.list.item(0).text() and not demo.work.stair.states[-1].bad
+    assert "ground out: ground out to sound metal" in panel.list.item(0).text() and not demo.work.stair.states[WELD].bad
 
 
 def test_a_temperature_read_opens_the_gate(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:

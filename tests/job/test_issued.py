@@ -112,7 +112,7 @@ def test_names_readings_and_papers_neither_plan_anew_nor_take_back_what_was_issu
 
 def test_a_joint_printed_before_it_is_issued_is_judged_with_its_heat_and_says_it_is_not_issued(tmp_path: Path) -> None:
     job, desk = demo_job(), Desk(today=DAY)
-    sheet = desk.sheet(job, job.joint("P4"), whole=True)
+    sheet = desk.sheet(job, job.joint("H1"), whole=True)
     assert not sheet.is_issued and sheet.judgement.is_whole and len(pass_sheets([sheet], SAY)) > 10_000
 
 

@@ -52,7 +52,8 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     say = desk.say
     files = [(path, desk.read(path)) for path in a.files]
     jobs = _jobs(files, desk)
-    shift = _shift(a, files[0][1].shift, [joint.id for joint, _ in jobs])
+    there = dict.fromkeys([*(joint.id for joint, _ in jobs), *(joint.id for _, job in files for joint in job.joints)])  # those that are welded too
+    shift = _shift(a, files[0][1].shift, list(there))
     jobs = [(joint, plan) for joint, plan in jobs if shift.kept_as(joint.id) != LEFT_OUT]
     if not jobs:
         raise UsageFault("cli.fault.board.empty")
@@ -98,7 +99,7 @@ def _jobs(files: list[tuple[Path, Job]], desk: Desk) -> list[tuple[Joint, Plan]]
     for path, job in files:
         for joint in job.joints:
             plan = _left(path, job, joint, desk)
-            if not plan.passes and plan.feasible:
+            if not plan.passes and not plan.reasons:
                 continue
             taken = {j.id for j, _ in found}
             found.append((replace(joint, id=joint.id if joint.id not in taken else f"{path.stem}/{joint.id}"), plan))

@@ -57,7 +57,7 @@ class OnBoard:
 def sought_board(jobs: list[OnBoard], rods: Mapping[str, Rod], shift: Shift) -> Iterator[Found]:
     """The best board of the fixed rules, then better ones as they are found; a joint that is welded is not on it."""
     left = [(one.joint, one.left(rods)) for one in jobs]
-    found = [(joint, plan) for joint, plan in left if plan.passes or (not plan.feasible and plan.reasons)]
+    found = [(joint, plan) for joint, plan in left if plan.passes or plan.reasons]
     none = True
     for one in sought(found, shift) if all(plan.feasible for _, plan in found) else ():
         none = False
