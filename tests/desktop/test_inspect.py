@@ -103,7 +103,7 @@ def test_a_clean_weld_is_a_line_and_a_key(demo: MainWindow, panel: InspectPanel,
     assert [tuple(round(v, -1) for v in gap) for gap in gaps] == [(0.0, 200.0), (500.0, 900.0)], "dragged along, it was looked for there"
     panel.why.edit.setText("bar left")
     panel.cannot_see()
-    assert panel.result.text().startswith("Accept by ISO 5817") and "no access (bar left)" in panel.result.text()
+    assert panel.result.text().startswith("Accept by ISO 5817") and "no access (bar left)" in panel.left.text()
     demo.store.edit_joint("set", acceptance="iso5817-c")
     assert STEPS_BY_KEY["inspect"].state(demo.store.now) == StepState("accept"), "the stair goes by the contract's own set"
     panel.take_last_back()

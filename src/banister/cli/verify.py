@@ -11,6 +11,7 @@ from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UNREADABLE
 from banister.core.record.record import FORMAT, differences, record_digest
+from banister.core.record.said import grouped
 from banister.core.words import Speech
 from banister.job.files import read_bytes
 from banister.job.reading import FileFault, parsed
@@ -39,11 +40,11 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     if not own:
         print(say("verify.none"))
         return NOT_JUDGED
-    print(say("record.digest", digest=own))
+    print(say("record.digest", digest=grouped(own)))
     signed = record.get("signatures", []) if record is not None else []
     for one in signed if isinstance(signed, list) else []:
         state = say("record.signed" if one.get("digest") == own else "record.signed.other")
-        print(say("record.signed_by", name=str(one.get("name")), role=str(one.get("role")), state=state))
+        print(say("record.signed_by", name=str(one.get("name")), role=str(one.get("role")), on=str(one.get("on"))[:16].replace("T", " "), state=state))
     if a.against is None:
         is_other = any(one.get("digest") != own for one in signed) if isinstance(signed, list) else False
         print(say("verify.alone"))

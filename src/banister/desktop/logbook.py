@@ -9,7 +9,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject
 
-from banister.core.journal import Record
+from banister.core.journal import Chain, Record
 from banister.desktop.app.files import Files
 from banister.desktop.notices import Notice, Notices
 from banister.desktop.store import Store
@@ -28,6 +28,8 @@ class Logbook(QObject):
         super().__init__()
         self.store, self.files, self.notices, self._save = store, files, notices, save
         self.folder = folder
+        self.chain = Chain()
+        """The journal as it was read or written last."""
         self._journal: Journal | None = None
         self._path: Path | None = None
         files.opened.connect(self.read)
@@ -39,11 +41,11 @@ class Logbook(QObject):
         if path is None and self.files.is_demo:
             path = data_file("demo.banister").with_suffix(".banister-journal")
         records: tuple[Record, ...] = ()
-        self._path = path
+        self._path, self.chain = path, Chain()
         if path is not None and path.exists():
             try:
                 chain = read_journal(path)
-                records = chain.records
+                records, self.chain = chain.records, chain
                 if chain.fault is not None:
                     self.files.tell(FileFault(chain.fault, file=path.name))
             except FileFault as broken:
@@ -60,7 +62,8 @@ class Logbook(QObject):
         except OSError as error:
             self.notices.add(Notice(self.store.say("logbook.not_kept", why=error.strerror or str(error))))
             return None
-        self.store.take_records(self._journal.chain.records)
+        self.chain = self._journal.chain
+        self.store.take_records(self.chain.records)
         return record
 
     def void(self, number: int, why: str) -> Record | None:

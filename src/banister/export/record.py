@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping
 from typing import Any
 
 from reportlab.lib.units import mm
@@ -14,41 +14,39 @@ from banister.core.drawing.section import section_drawing, welded_section
 from banister.core.follow.rest import Followed
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
-from banister.core.record.record import Signature, empty_fields, record_digest
+from banister.core.record.gathering import Gathered
+from banister.core.record.record import Signature, empty_fields
+from banister.core.record.said import grouped
 from banister.core.remark import Figure
 from banister.core.words import Speech
 from banister.export.page import CELL, HEAD, TITLE, Page, printed
 from banister.export.paper import Bookmark, Drawn
 
-SHOWN_DIGITS, GROUP = 16, 4
+SHOWN_DIGITS = 16
 BLANK = "____________"
 SUBJECT = "banister-record sha256:"
 
 
-def traveller(record: Mapping[str, Any], joint: Joint, plan: Plan, welded: Followed | None, signed: Sequence[Signature], lines: Sequence[str], last: str,
-              say: Speech, paper: str = "A4") -> bytes:  # fmt: skip
-    """The traveller as the bytes of a PDF: `welded` is the plan as it stands after what was welded, `lines` are the inspection's
-    as they are said, `last` how the journal ends: what was cut off behind that mark shows against it.
+def traveller(found: Gathered, last: str, say: Speech, paper: str = "A4") -> bytes:
+    """The traveller as the bytes of a PDF; `last` is how the journal ends: what was cut off behind that mark shows against it.
 
     Equal input gives equal bytes.
     """
-    own = record_digest(record)
-    title = say("record.title", joint=joint.id)
-    foot = say("record.foot", program=__version__, digest=own[:SHOWN_DIGITS])
+    title = say("record.title", joint=found.joint.id)
+    foot = say("record.foot", program=__version__, digest=found.digest[:SHOWN_DIGITS])
 
     def story(width: float) -> list[Flowable]:
-        return list(_Traveller(say, width).flowables(record, joint, (plan, welded), signed, [*lines], (own, last)))
+        return list(_Traveller(say, width).flowables(found, last))
 
-    return printed(story, title, foot, say, paper, subject=SUBJECT + own)
+    return printed(story, title, foot, say, paper, subject=SUBJECT + found.digest)
 
 
 class _Traveller(Page):
     """The parts of the traveller."""
 
-    def flowables(self, record: Mapping[str, Any], joint: Joint, plans: tuple[Plan, Followed | None], signed: Sequence[Signature], lines: Sequence[str],
-                  ends: tuple[str, str]) -> Iterator[Flowable]:  # fmt: skip
+    def flowables(self, found: Gathered, last: str) -> Iterator[Flowable]:
         """Head, section, passes, deviations, inspection, signatures, digest."""
-        say, (own, last) = self.say, ends
+        say, record, joint, own = self.say, found.record, found.joint, found.digest
         yield Bookmark(joint.id, joint.id)
         yield self.line(f"{joint.id}  {joint.name}", TITLE)
         if record["simulated"]:
@@ -57,7 +55,7 @@ class _Traveller(Page):
         yield self.table([[say("record.head.job"), record["job"]["name"]], [say("record.head.site"), record["job"]["site"] or BLANK], *head], (25, 75))
         if missing := empty_fields(record):
             yield self.line(say("record.missing", what=", ".join(say(f"record.empty.{key}") for key in missing)))
-        yield self._sections(joint, *plans)
+        yield self._sections(joint, found.plan, found.welded)
         yield self.line(say("record.passes"), HEAD)
         heads = [say(f"record.column.{key}") for key in ("pass", "rod", "amps", "energy", "rods", "temp", "when")]
         yield self.table([self._pass(one) for one in record["passes"]], (7, 20, 17, 19, 10, 11, 16), heads)
@@ -65,12 +63,12 @@ class _Traveller(Page):
             yield self.line(say("record.deviations", n=len(record["deviations"])), HEAD)
             yield self.table([self._deviation(one) for one in record["deviations"]], (10, 25, 20, 45))
         yield self.line(say("record.inspection"), HEAD)
-        for line in lines or [say("record.not_inspected")]:
+        for line in found.inspection_said(say) or [say("record.not_inspected")]:
             yield self.line(line)
         yield self.line(say("record.signatures"), HEAD)
-        rows = [[one.name, one.role, one.on[:16].replace("T", " "), one.digest[:SHOWN_DIGITS], self._state(one, own)] for one in signed]
+        rows = [[one.name, one.role, one.on[:16].replace("T", " "), one.digest[:SHOWN_DIGITS], self._state(one, own)] for one in found.signed]
         yield self.table(rows or [[BLANK, BLANK, BLANK, "", ""]], (24, 20, 18, 20, 18))
-        yield self.line(say("record.digest", digest=" ".join(own[i : i + GROUP] for i in range(0, len(own), GROUP))))
+        yield self.line(say("record.digest", digest=grouped(own)))
         yield self.line(last)
         yield self.line(say("record.caution"))
 

@@ -22,6 +22,11 @@ MARK_HEADS = ("mark", "process", "family", "tested_on", "state", "until", "jobs"
 STARTS = ("=", "+", "-", "@", "\t", "\r")
 
 
+def tables_of(record: Mapping[str, Any]) -> dict[str, str]:
+    """The tables of a record by the names of their files."""
+    return {"passes.csv": passes_csv(record), "observations.csv": observations_csv(record), "rods.csv": rods_csv(record)}
+
+
 def passes_csv(record: Mapping[str, Any]) -> str:
     """A row a pass, planned beside welded."""
     return written(PASS_HEADS, (_pass_row(one) for one in record["passes"]))

@@ -33,10 +33,12 @@ def result_said(found: Judgement, course: Course, say: Speech) -> str:
         said = say("inspect.headline", verdict=verdict, kind=say(f"defect.{first.kind}"), **figures)
     else:
         said = say(f"inspect.result.{found.result}", set=set_name(found.set, say))
-    if not found.is_but_for:
-        return said
-    sides = ", ".join(say("inspect.but_for", side=say(f"inspect.side.{side}"), why=why) for side, why in found.no_access.items())
-    return f"{said} {capital(sides)}"
+    return said
+
+
+def but_for_said(found: Judgement, say: Speech) -> list[str]:
+    """The sides that cannot be seen: the result holds but for them."""
+    return [capital(say("inspect.but_for", side=say(f"inspect.side.{side}"), why=why)) for side, why in found.no_access.items()]
 
 
 def line_said(line: Line, found: Judgement, weld: Weld, course: Course, say: Speech) -> str:
@@ -120,7 +122,8 @@ def _where(one: Unlooked, course: Course, say: Speech) -> str:
 
 
 def lines_said(found: Judgement, seen: Mapping[int, Observation], weld: Weld, course: Course, say: Speech) -> Iterator[str]:
-    """Everything under the result, worst first."""
+    """Everything under the result: sides nobody can see, lines worst first, what was not looked for."""
+    yield from but_for_said(found, say)
     for line in found.lines:
         advice = advice_said(line, seen[line.seen[0]], say) if len(line.seen) == 1 and line.seen[0] in seen else ""
         yield line_said(line, found, weld, course, say) + (f". {advice}" if advice else "")

@@ -122,6 +122,11 @@ def signatures(records: Sequence[Record], joint: str) -> tuple[Signature, ...]:
                  for r in records if r.k == SIGN and r.j == joint)  # fmt: skip
 
 
+def signing(name: str, role: str, record: Mapping[str, Any], own: str, mark: str) -> dict[str, Any]:
+    """What a signature's record holds: the digest signed, the journal's mark so far, how many deviations were open."""
+    return {"name": name, "role": role, "digest": own, "head": mark, "open": record["open_deviations"]}
+
+
 def empty_fields(record: Mapping[str, Any]) -> tuple[str, ...]:
     """What a traveller should have and this one has not: the words `record.empty.KEY`."""
     found = [key for key in ("drawing", "procedure", "welder") if not record["joint"][key]]

@@ -158,6 +158,14 @@ def _inspect(now: Snapshot) -> StepState:
     return StepState(say(f"stair.inspect.{result}"), result in BAD_RESULTS)
 
 
+def _record(now: Snapshot) -> StepState:
+    """How many names stand under the record; whether they stand for this state is told in it."""
+    joint = now.joint
+    assert joint is not None
+    signed = sum(r.k == "sign" and r.j == joint.id for r in now.records)
+    return StepState(now.say("stair.record", n=signed) if signed else now.say("stair.record.none"))
+
+
 INSPECTION, BAD_RESULTS = ("observation", "looked", "no-access"), ("reject", "outside_memory")
 _PANELS = "banister.desktop.steps"
 STEPS = (
@@ -166,5 +174,6 @@ STEPS = (
     Step("fitup", f"{_PANELS}.fitup.panel:FitUpPanel", _fitup), Step("passes", f"{_PANELS}.passes.panel:PassesPanel", _passes),
     Step("rods", f"{_PANELS}.rods.panel:RodsPanel", _rods), Step("heat", f"{_PANELS}.heat.panel:HeatPanel", _heat),
     Step("weld", f"{_PANELS}.weld.panel:WeldPanel", _weld), Step("inspect", f"{_PANELS}.inspect.panel:InspectPanel", _inspect),
+    Step("record", f"{_PANELS}.record.panel:RecordPanel", _record),
 )  # fmt: skip
 STEPS_BY_KEY = {step.key: step for step in STEPS}

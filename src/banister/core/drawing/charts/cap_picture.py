@@ -25,8 +25,6 @@ ROOM_MM, UNDER_MM, OVER_MM, SAMPLES = 9.0, 7.0, 2.0, 241
 NEAR_MM = 5.0
 """What was seen so near the cursor is drawn in the section there."""
 HEIGHTS, LOWS, UNDERCUTS = ("502", "503", "504"), ("511", "509", "515"), ("5011", "5012", "5013")
-PLATE_SHARE = 0.6
-"""The plates reach under the beads that are drawn over them."""
 NOTCH_SHARE = 1.2
 """An undercut is drawn so much wider to each side than it is deep."""
 
@@ -87,9 +85,8 @@ class _Picture:
     def shapes(self) -> Iterator[Shape]:
         """Plates, planned beads, what was measured."""
         wide = max((abs(x) for x, _ in self.profile), default=4.0)
-        for sign in (-1.0, 1.0):
-            corners = ((sign * self.half, 0.0), (sign * PLATE_SHARE * wide, 0.0), (sign * PLATE_SHARE * wide, -UNDER_MM - 1), (sign * self.half, -UNDER_MM - 1))
-            yield Polygon(tuple(map(self.at, corners)), "plate")
+        low = -UNDER_MM - 1
+        yield Polygon(tuple(map(self.at, ((-self.half, 0.0), (self.half, 0.0), (self.half, low), (-self.half, low)))), "plate")
         for p in self.passes:
             points = tuple(self.at(self.up(point)) for point in p.outline_mm)
             yield Polygon(points, "pause", f"planned:{p.key}")

@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton
 
+from banister.core.fitup.places import Course, clock_said
 from banister.core.inspect.gauges import GAUGES
 from banister.core.inspect.judged import NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Line
 from banister.core.inspect.kinds import MEASURES, SIDES, kinds_on
@@ -15,6 +16,7 @@ from banister.core.inspect.observed import ASKED, LOOKED, NO_ACCESS, SEEN, TOES,
 from banister.core.inspect.said import line_said, lines_said, result_said, set_name
 from banister.core.limits.acceptance import NONE_CHOSEN
 from banister.core.remark import Refused
+from banister.core.words import Speech
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.logbook import Logbook
@@ -25,6 +27,30 @@ from banister.desktop.steps.inspect.strip_view import lines_of
 from banister.desktop.store import Store
 
 UNCERTAIN = ("", *GAUGES)
+
+
+class PlaceField(FigureField):
+    """A place along the weld: a length, or on a pipe the clock."""
+
+    course: Course | None = None
+
+    def value(self) -> float:
+        """The place in mm; Refused says why it is none."""
+        if self.course is not None and self.course.closed:
+            return self.course.place(self.edit.text())
+        return super().value()
+
+    def show_place(self, s_mm: float, say: Speech) -> None:
+        """Show a place."""
+        closed = self.course is not None and self.course.closed
+        self.edit.setText(clock_said(s_mm / self.course.length_mm * 360.0) if closed and self.course is not None else say.units.text("long_length", s_mm))
+
+    def show_course(self, course: Course, say: Speech) -> None:
+        """Another weld."""
+        self.course = course
+        self.show_unit(say)
+        if course.closed:
+            self.unit.setText(say("inspect.clock"))
 
 
 class InspectPanel(Panel):
@@ -63,7 +89,7 @@ class InspectPanel(Panel):
         say = self.say
         self.seen_head = self.heading(say("inspect.new"), 14)
         self.kind = self.choice("inspect.kind", {}, lambda _: self._show_measures())
-        self.place = FigureField(say("inspect.place"), "long_length", lambda _: None, low=0.0)
+        self.place = PlaceField(say("inspect.place"), "long_length", lambda _: None, low=0.0)
         self.column.addWidget(self.place)
         self.toe = self.choice("inspect.toe", {toe: say(f"inspect.toe.{toe or 'none'}") for toe in TOES})
         self.fields = {what: FigureField(say(f"measured.{what}"), kind, lambda _: None, low=0.0, optional=True) for what, kind in MEASURES.items()}
@@ -180,7 +206,7 @@ class InspectPanel(Panel):
         for field in self.fields.values():
             field.edit.setText("")
         self.note.edit.setText("")
-        self.place.edit.setText(self.say.units.text("long_length", self.cursor_mm))
+        self.place.show_place(self.cursor_mm, self.say)
         self.kind.box.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def take_back(self) -> None:
@@ -198,7 +224,7 @@ class InspectPanel(Panel):
     def end_length(self, begins: bool, s_mm: float) -> None:
         """A bracket key: where a length begins, or ends."""
         if begins:
-            self.place.edit.setText(self.say.units.text("long_length", s_mm))
+            self.place.show_place(s_mm, self.say)
             return
         try:
             begun = self.place.value()
@@ -312,7 +338,8 @@ class InspectPanel(Panel):
             return
         there = kinds_on(shown.kinds.values(), view.inspect_side, joint.prep.kind.fillet)
         self.kind.set_choices({kind.id: say(f"defect.{kind.id}") for kind in there})
-        for field in (self.place, *self.fields.values()):
+        self.place.show_course(shown.course, say)
+        for field in self.fields.values():
             field.show_unit(say)
         one = shown.seen(view.inspect_seen)
         self.seen_head.setText(say("inspect.new") if one is None else say("inspect.selected", n=str(one.id)))
@@ -323,12 +350,12 @@ class InspectPanel(Panel):
             self.toe.show_choice(one.toe)
             self.gauge.show_choice(one.gauge)
             self.note.show_text(one.note)
-            self.place.edit.setText(say.units.text("long_length", one.s_mm))
+            self.place.show_place(one.s_mm, say)
             for what, field in self.fields.items():
                 value = one.measured(what)
                 field.edit.setText("" if value is None else say.units.text(MEASURES[what], value))
         elif not self.place.edit.text():
-            self.place.edit.setText(say.units.text("long_length", view.inspect_mm))
+            self.place.show_place(view.inspect_mm, say)
         self._show_measures()
 
     def _show_measures(self) -> None:

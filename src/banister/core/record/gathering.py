@@ -1,0 +1,61 @@
+"""Everything a record needs, gathered from a job and its journal."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from banister.core.fitup.places import course_of
+from banister.core.follow.rest import Followed
+from banister.core.inspect.judged import Judgement
+from banister.core.inspect.observed import Inspected, inspected
+from banister.core.inspect.of_joint import judged_joint, weld_of
+from banister.core.inspect.said import lines_said, result_said
+from banister.core.inspect.sets import AcceptanceSet
+from banister.core.job import Job
+from banister.core.joint.joint import Joint
+from banister.core.journal import Chain, corrected
+from banister.core.plan.plan import Plan
+from banister.core.record.record import Signature, record_digest, record_of, signatures
+from banister.core.under_way import welded_of
+from banister.core.words import Speech
+
+
+@dataclass(frozen=True, slots=True)
+class Gathered:
+    """A joint's record with its digest, who signed it, the plan it rests on, the plan as it stands after what was welded, and its inspection."""
+
+    joint: Joint
+    record: dict[str, Any]
+    digest: str
+    signed: tuple[Signature, ...]
+    plan: Plan
+    welded: Followed | None
+    found: Inspected
+    judgement: Judgement | None
+
+    @property
+    def passes_ended(self) -> int:
+        """How many passes are welded to their end."""
+        return sum(one["welded"] is not None and one["welded"]["ended"] is not None for one in self.record["passes"])
+
+    def inspection_said(self, say: Speech) -> list[str]:
+        """The inspection in lines; none where nothing was looked at."""
+        if self.judgement is None or not self.found.is_begun:
+            return []
+        weld, course, seen = weld_of(self.joint, self.plan), course_of(self.joint), {one.id: one for one in self.found.seen}
+        return [result_said(self.judgement, course, say), *lines_said(self.judgement, seen, weld, course, say)]
+
+
+def gathered(job: Job, joint: Joint, plan: Plan, chain: Chain, sets: Mapping[str, AcceptanceSet], follow: bool = True) -> Gathered:
+    """The record of a joint: of its issued plan where there is one, else of the plan given; `follow` where the welded section is wanted too."""
+    standing = corrected(chain.records).records
+    sheet = job.issued_for(joint)
+    own = plan if sheet is None else sheet.plan
+    found = inspected(standing, joint.id)
+    by = sets.get(joint.working.choices.acceptance)
+    judgement = judged_joint(joint, own, found, by) if by is not None else None
+    record = record_of(job, joint, own, chain, found, judgement)
+    welded = welded_of(sheet, job.rods_by_id, standing) if follow and sheet is not None else None
+    return Gathered(joint, record, record_digest(record), signatures(standing, joint.id), own, None if welded is None else welded.now, found, judgement)
