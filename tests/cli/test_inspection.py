@@ -115,8 +115,41 @@ def test_causes_and_repair_of_an_observation(job: Path, seen: Path, capsys: pyte
     bare.write_text("kind,station_mm,length_mm\n301,700,10\n", encoding="utf-8")
     said(capsys, "inspect", job, "--joint", "F2", "--set", "iso5817-c", "--add", bare, code=1)
     unknown = max(one["id"] for one in document(capsys, "inspect", job, "--joint", "F2", "--set", "iso5817-c", code=1)["observations"])
-    assert run(["repair", str(job), str(unknown), "--joint", "F2"]) == 2 and "Give --top and --height" in capsys.readouterr().err
+    assert run(["repair", str(job), str(unknown), "--joint", "F2"]) == 2 and "Enter the depth of its upper end and its height" in capsys.readouterr().err
     assert "deeper than the part" in said(capsys, "repair", job, ids["301"], "--joint", "F2", "--top", "21", "--height", "4", code=1)
+
+
+def test_what_was_looked_at_narrows_it_and_what_it_was_is_kept_and_counted(job: Path, seen: Path, capsys: pytest.CaptureFixture) -> None:
+    said(capsys, "inspect", job, "--joint", "F2", "--set", "iso5817-c", "--add", seen, code=1)
+    n = numbers(capsys, job)["5011"]
+    bare = {c["cause"]: c["chance"] for c in document(capsys, "advise", job, n, "--joint", "F2")["causes"]}
+    told = document(capsys, "advise", job, n, "--joint", "F2", "--known", "amps=high", "--known", "pace=normal")
+    now = {c["cause"]: c["chance"] for c in told["causes"]}
+    assert now["amps_high"] > 2 * bare["amps_high"] and told["causes"][0]["for"][0][:2] == ["amps", "high"] and "amps" not in told["not_known"]
+    for wrong, word in (("amperes=high", "no such evidence"), ("amps=huge", "no such level")):
+        assert run(["advise", str(job), str(n), "--joint", "F2", "--known", wrong]) == 2 and word in capsys.readouterr().err
+    assert run(["advise", str(job), str(n), "--joint", "F2", "--found", "ghosts"]) == 2 and "amps_high" in capsys.readouterr().err
+    assert "No cause was entered yet" in said(capsys, "advise", job, n, "--joint", "F2")
+    out = said(capsys, "advise", job, n, "--joint", "F2", "--known", "amps=high", "--found", "amps_high")
+    assert "1 cause was found and entered: the first of the list 1 times" in out and "Too few" in out
+    said(capsys, "advise", job, n, "--joint", "F2", "--found", "else")
+    assert "1 cause was found and entered: the first of the list 0 times" in said(capsys, "advise", job, n, "--joint", "F2"), "the last word counts"
+
+
+def test_a_place_is_repaired_once_freely_then_by_name_then_only_for_a_reason(job: Path, seen: Path, capsys: pytest.CaptureFixture) -> None:
+    said(capsys, "inspect", job, "--joint", "F2", "--set", "iso5817-c", "--add", seen, code=1)
+    repair = ["repair", job, numbers(capsys, job)["301"], "--joint", "F2"]
+    first = said(capsys, *repair, "--keep", "face", "--by", "Q2", "--proved-by", "Q3")
+    assert "Repair 1: from the face" in first and "14.5 mm deep" in first and "Hollow seen clear by Q3." in first
+    assert "was repaired before (1)" in said(capsys, *repair)
+    for more, word in (((), "--allowed-by"), (("--allowed-by", "Q9"), "")):
+        assert run([*map(str, repair), "--keep", "face", "--by", "Q2", *more]) == (2 if word else 0) and word in capsys.readouterr().err
+    assert "repaired 2 times before" in said(capsys, *repair)
+    again = [*map(str, repair), "--keep", "face", "--by", "Q2", "--allowed-by", "Q9"]
+    assert run(again) == 2 and "--reason" in capsys.readouterr().err
+    assert run([*again, "--reason", "owner agreed"]) == 0
+    assert "Repair 3" in capsys.readouterr().out and said(capsys, "record", job, "--joint", "F2").count("14.5 mm deep") == 3
+    assert run([*map(str, repair), "--keep", "root"]) == 2 and "--by" in capsys.readouterr().err
 
 
 def test_the_record_is_made_signed_and_checked(job: Path, tmp_path: Path, capsys: pytest.CaptureFixture) -> None:

@@ -16,7 +16,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from banister.core.canonical import canonical, digest
-from banister.core.inspect.boat import Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, width_mm
+from banister.core.fitup.places import Course
+from banister.core.inspect.boat import RANGES, Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, width_mm
 from banister.core.inspect.causes import CauseTable, pass_shares, ranked
 from banister.core.inspect.gauges import GAUGES, Gauge, chance_over, repeating_helps
 from banister.core.inspect.judged import ACCEPT, AGAIN, GUARDED, NOT_COMPLETE, NOT_JUDGED, NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Rules, Weld, judged
@@ -24,6 +25,8 @@ from banister.core.inspect.kinds import AT_FIT_UP, FACE, LINES, ROOT
 from banister.core.inspect.observed import Inspected, Looked, Observation, Vouched, observation_faults
 from banister.core.inspect.pieces import CutPlan, Short, Zone, cut_plan, round_pipe
 from banister.core.inspect.rates import count_interval, share_interval
+from banister.core.inspect.repair import Way, range_fault
+from banister.core.inspect.repairs import KeptRepair, before, keeping_faults, rule_remarks
 from banister.core.inspect.sets import FLAGS
 from banister.core.inspect.windows import least_mean, stretches_over, worst_length, worst_points
 from banister.core.limits.acceptance import ACCEPTANCE
@@ -437,3 +440,49 @@ def test_a_place_in_the_section_names_its_pass() -> None:
         y = sum(b for _, b in p.outline_mm) / len(p.outline_mm)
         shares = pass_shares(plan.passes, (x, y))
         assert sum(shares.values()) == pytest.approx(1.0) and p.key in sorted(shares, key=lambda key: -shares[key])[:3]
+
+
+# --- repairs of a place -------------------------------------------------------------------------
+def dug(from_mm: float, length: float, depth: float, side: str = FACE, n: int = 1) -> KeptRepair:
+    return KeptRepair(n=n, of=1, side=side, from_mm=from_mm, length_mm=length, depth_mm=depth, passes=3)
+
+
+def way(from_mm: float, length: float, depth: float, side: str = FACE) -> Way:
+    """A way in of a boat that is so long at the surface."""
+    boat = Boat(depth_mm=depth, bottom_mm=length - 6 * depth, from_mm=from_mm + 3 * depth)
+    return Way(side, boat, None, (), 0.0, 0.0)  # type: ignore[arg-type]
+
+
+@given(st.floats(0, 900), st.floats(0, 900), st.floats(60, 120), st.floats(60, 120))
+def test_one_place_is_what_overlaps_round_a_pipe_too(a: float, b: float, long_a: float, long_b: float) -> None:
+    closed, open_ = Course(900.0, True), Course(900.0, False)
+    covered = {round(a + i) % 900 for i in range(int(long_a) + 1)} & {round(b + i) % 900 for i in range(int(long_b) + 1)}
+    found = before((dug(a, long_a, 5.0),), way(b, long_b, 5.0), closed, 20.0)
+    if not _nearly(a, b, long_a, long_b):
+        assert bool(found) == bool(covered)
+    if max(a, b) <= min(a + long_a, b + long_b):
+        assert before((dug(a, long_a, 5.0),), way(b, long_b, 5.0), open_, 20.0)
+
+
+def _nearly(a: float, b: float, long_a: float, long_b: float) -> bool:
+    """True where the ends lie so near each other that whole millimetres cannot tell."""
+    return min(abs((a + long_a - b + 450) % 900 - 450), abs((b + long_b - a + 450) % 900 - 450)) < 3.0
+
+
+def test_repairs_from_both_sides_are_one_place_where_they_meet_in_the_section() -> None:
+    course, kept = Course(900.0, False), (dug(100.0, 80.0, 8.0),)
+    assert before(kept, way(120.0, 80.0, 5.0), course, 20.0), "from the same side"
+    assert not before(kept, way(120.0, 80.0, 11.0, ROOT), course, 20.0) and before(kept, way(120.0, 80.0, 12.0, ROOT), course, 20.0)
+    assert [r.code for r in rule_remarks(kept, way(120.0, 80.0, 5.0), course, 20.0)] == ["repair.again.named"]
+    assert [r.code for r in rule_remarks((*kept, dug(110.0, 60.0, 6.0)), way(120.0, 80.0, 5.0), course, 20.0)] == ["repair.again.refused"]
+    assert [r.code for r in rule_remarks(kept, way(229.0, 80.0, 5.0), course, 20.0)] == ["repair.near"]
+    assert not list(rule_remarks(kept, way(231.0, 80.0, 5.0), course, 20.0))
+    for times, missing in ((0, ["by"]), (1, ["by", "allowed_by"]), (2, ["by", "allowed_by", "reason"]), (7, ["by", "allowed_by", "reason"])):
+        assert [r.place.field for r in keeping_faults(times, " ", "", "")] == missing
+        assert not list(keeping_faults(times, "Q2", "Q9", "agreed"))
+
+
+def test_how_a_boat_is_dug_has_its_bounds() -> None:
+    for name, (low, high) in RANGES.items():
+        assert range_fault(name, low) is None and range_fault(name, high) is None
+        assert range_fault(name, low - 0.1).place.field == name and range_fault(name, high + 0.1) is not None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -12,15 +13,16 @@ from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, UsageFault
 from banister.core.drawing.section import pass_label
 from banister.core.fitup.places import course_of
-from banister.core.inspect.causes import Word
 from banister.core.inspect.advising import Advised, advised, advised_said
+from banister.core.inspect.causes import ELSE, CauseTable, Word
+from banister.core.inspect.found import FOUND, causes_found, counted_said, finding
 from banister.core.inspect.observed import Observation, inspected
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record, corrected
 from banister.core.words import Speech
 from banister.job.causes import cause_table
-from banister.job.journal import journal_path, read_journal
+from banister.job.journal import Journal, journal_path, read_journal
 
 
 def add_parser(commands: Any, say: Speech) -> None:
@@ -29,6 +31,8 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("file", type=Path, metavar="JOB")
     p.add_argument("observation", type=int, metavar="N", help=say("cli.advise.observation"))
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
+    p.add_argument("--known", action="append", default=[], metavar="WHAT=LEVEL", help=say("cli.advise.known"))
+    p.add_argument("--found", metavar="CAUSE", help=say("cli.advise.found"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
@@ -39,14 +43,43 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     joint = desk.joint(job, a.joint)
     records = records_of(a.file)
     one = observation_in(records, joint, a.observation)
-    found = advised(one, joint, _plan(job, joint, desk), records, cause_table())
+    table = cause_table()
+    found = advised(one, joint, _plan(job, joint, desk), records, table, _known(a.known, table))
     if found is None:
         raise UsageFault("cli.fault.advise.kind", kind=desk.say(f"defect.{one.kind}"))
+    if a.found is not None:
+        _keep(a, job, joint, one, found, table)
+        records = records_of(a.file)
     if a.json:
         print(json.dumps(_document(joint, one, found), indent=1))
     else:
-        print("\n".join(advised_said(found, one, course_of(joint), desk.say)))
+        print("\n".join([*advised_said(found, one, course_of(joint), desk.say), counted_said(causes_found(records), desk.say)]))
     return INSIDE
+
+
+def _known(given: Sequence[str], table: CauseTable) -> dict[str, str]:
+    """Evidence that was looked at, by its name with its level."""
+    found = dict[str, str]()
+    for text in given:
+        name, _, level = text.partition("=")
+        if name not in table.levels:
+            raise UsageFault("cli.fault.advise.evidence", text=text, known=", ".join(table.levels))
+        if level not in table.levels[name]:
+            raise UsageFault("cli.fault.advise.level", text=text, known=", ".join(table.levels[name]))
+        found[name] = level
+    return found
+
+
+def _keep(a: argparse.Namespace, job: Job, joint: Joint, one: Observation, found: Advised, table: CauseTable) -> None:
+    """Write what was found in the end into the journal."""
+    causes = (*table.shares[table.group_of(one.kind)], ELSE)
+    if a.found not in causes:
+        raise UsageFault("cli.fault.advise.cause", text=a.found, known=", ".join(causes))
+    journal = Journal(journal_path(a.file), job.name)
+    try:
+        journal.write(FOUND, joint.id, **finding(one.id, a.found, found))
+    finally:
+        journal.close()
 
 
 def records_of(file: Path) -> tuple[Record, ...]:

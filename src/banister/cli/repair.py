@@ -4,21 +4,25 @@ from __future__ import annotations
 
 import argparse
 import json
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
+from banister.cli import spelling
 from banister.cli.advise import observation_in, records_of
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
-from banister.cli.errors import INSIDE, OUTSIDE
-from banister.cli import spelling
+from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.fitup.places import Course, course_of
+from banister.core.inspect.kinds import SIDES
 from banister.core.inspect.of_joint import thinner_mm
-from banister.core.inspect.repair import Repair, Way, defect_of, repair_of
+from banister.core.inspect.repair import Repair, defect_of, repair_of
+from banister.core.inspect.repair_said import HEADS, beside_said, head_said, pass_rows, through_said, way_said
+from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, keeping_faults, kept_said, repairs_kept, rule_remarks
 from banister.core.joint.joint import Joint
-from banister.core.remark import Figure
 from banister.core.typed import typed
-from banister.core.words import Speech, capital
+from banister.core.words import Speech
+from banister.job.journal import Journal, journal_path
 
 
 def add_parser(commands: Any, say: Speech) -> None:
@@ -29,6 +33,9 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
     for name in ("top", "height", "dug"):
         p.add_argument(f"--{name}", metavar="MM", help=say(f"cli.repair.{name}"))
+    p.add_argument("--keep", choices=SIDES, help=say("cli.repair.keep"))
+    for name in ("by", "allowed-by", "reason", "proved-by"):
+        p.add_argument(f"--{name}", default="", metavar=name.split("-")[0].upper(), help=say(f"cli.repair.{name.replace('-', '_')}"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
@@ -42,11 +49,29 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     plan, course = desk.plan(job, joint), course_of(joint)
     cap = plan.cap.max if plan.cap is not None else 0.0
     found = repair_of(joint, defect_of(one, top, height), job.rods, course.length_mm, course.closed, cap, dug_mm=dug)
+    if a.keep is not None:
+        _keep(a, job.name, joint, one.id, found, course)
     if a.json:
         print(json.dumps(_document(joint, one.id, found), indent=1))
     else:
-        print("\n".join(repair_said(found, one.kind, thinner_mm(joint), course, desk.say)))
+        print("\n".join(_lines(found, one.kind, thinner_mm(joint), course, repairs_kept(records_of(a.file), joint.id), desk.say)))
     return OUTSIDE if found.reasons or not (found.ways or found.through) else INSIDE
+
+
+def _keep(a: argparse.Namespace, job: str, joint: Joint, number: int, found: Repair, course: Course) -> None:
+    """Write into the journal that it is repaired from a side; UsageFault where that cannot be, or a name is missing."""
+    way = next((one for one in found.ways if one.side == a.keep), None)
+    if way is None:
+        raise UsageFault("cli.fault.repair.side", sides=", ".join(one.side for one in found.ways) or "-")
+    times = len(before(repairs_kept(records_of(a.file), joint.id), way, course, thinner_mm(joint)))
+    missing = next(keeping_faults(times, a.by, a.allowed_by, a.reason), None)
+    if missing is not None:
+        raise UsageFault("cli.fault.repair.missing", n=str(times), option=missing.place.field.replace("_", "-"))
+    journal = Journal(journal_path(a.file), job)
+    try:
+        journal.write(REPAIR, joint.id, **keeping(number, way, a.by, a.allowed_by, a.reason, a.proved_by))
+    finally:
+        journal.close()
 
 
 def _length(a: argparse.Namespace, name: str) -> float | None:
@@ -54,36 +79,20 @@ def _length(a: argparse.Namespace, name: str) -> float | None:
     return None if text is None else spelling.asked(f"--{name}", lambda: typed(text, "fine_length", low=0.0, high=500.0))
 
 
-def repair_said(found: Repair, kind: str, t_mm: float, course: Course, say: Speech) -> list[str]:
-    """A repair in words: ways in, the shortest first, with their passes; what goes through; preheat."""
-    lines = [say("repair.head", kind=capital(say(f"defect.{kind}")), at=course.figure(found.defect.from_mm))]
-    lines += [say.sentence(remark) for remark in found.reasons]
+def _lines(found: Repair, kind: str, t_mm: float, course: Course, kept: Sequence[KeptRepair], say: Speech) -> Iterator[str]:
+    """A repair in lines: ways in, the shortest first, with their passes and what stands beside them; what goes through; preheat."""
+    yield head_said(found, kind, course, say)
+    yield from (say.sentence(remark) for remark in found.reasons)
     for way in found.ways:
-        lines += ["", *_way_said(way, course, say)]
+        yield from ("", *way_said(way, course, say))
+        yield from columns([[say(f"repair.{head}") for head in HEADS], *pass_rows(way, say)], left=(1,))
+        yield from (say.sentence(remark) for remark in rule_remarks(kept, way, course, t_mm))
     for one in found.through:
-        side = say(f"inspect.side.{one.side}")
-        left, whole = Figure(max(one.left_mm, 0.0), "fine_length"), Figure(t_mm, "fine_length")
-        lines += ["", say("repair.through", side=side, left=left, t=whole), say("repair.through.ligament")]
-        if one.opened.feasible:
-            lines.append(say("repair.through.open", n=len(one.opened.passes), lasts=Figure(one.opened.total_time_s, "duration")))
+        yield from ("", *through_said(one, t_mm, say))
     if found.ways or found.through:
-        heated = Figure(found.heated_mm, "long_length")
-        lines += ["", say("repair.preheat", temp=Figure(found.preheat_c, "set_temperature"), length=heated) if found.preheat_c is not None
-                  else say("repair.preheat.none", length=heated), say("repair.prove"), say("repair.caution")]  # fmt: skip
-    return lines
-
-
-def _way_said(way: Way, course: Course, say: Speech) -> list[str]:
-    boat = way.boat
-    begins = course.figure(boat.from_mm - boat.dig.run_out * boat.depth_mm)
-    depth, width, length = Figure(boat.depth_mm, "fine_length"), Figure(boat.width_mm, "fine_length"), Figure(boat.length_mm, "long_length")
-    dug = say("repair.boat", depth=depth, width=width, length=length, low=begins, run_out=f"{boat.dig.run_out:g}")
-    head = say("repair.way", side=say(f"inspect.side.{way.side}"), lasts=Figure(way.total_s, "duration"), n=len(way.plan.passes), rods=str(way.rods))
-    rows = [[say("repair.pass"), say("repair.rod"), say("repair.amps"), say("repair.length"), say("repair.chalk"), say("repair.rods")]]
-    for p, chalk in zip(way.plan.passes, way.chalk_mm, strict=True):
-        lengths = [say.sized("long_length", mm) for mm in (p.length_mm, chalk)]
-        rows.append([str(p.number), say.units.rod(p.rod.id), say.sized("current", p.amps), *lengths, str(p.rod_count)])
-    return [head, dug, *columns(rows, left=(1,))]
+        yield from ("", *beside_said(found, say))
+    if kept:
+        yield from ("", say("repair.so_far"), *(kept_said(one, i, course, say) for i, one in enumerate(kept, 1)))
 
 
 def _document(joint: Joint, number: int, found: Repair) -> dict[str, Any]:

@@ -103,6 +103,11 @@ class Snapshot:
         return self.plan is not None and self.plan.feasible
 
     @property
+    def welded_plan(self) -> Plan | None:
+        """The plan that is welded to: the issued one, else the one that stands; None where there is none."""
+        return self.issued.plan if self.issued is not None else self.plan if self.feasible else None
+
+    @property
     def outside(self) -> frozenset[str]:
         """Keys of the passes with something outside."""
         return frozenset() if self.judgement is None else self.judgement.passes_outside

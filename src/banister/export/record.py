@@ -65,6 +65,10 @@ class _Traveller(Page):
         yield self.line(say("record.inspection"), HEAD)
         for line in found.inspection_said(say) or [say("record.not_inspected")]:
             yield self.line(line)
+        if found.repairs:
+            yield self.line(say("record.repairs"), HEAD)
+            for line in found.repairs_said(say):
+                yield self.line(line)
         yield self.line(say("record.signatures"), HEAD)
         rows = [[one.name, one.role, one.on[:16].replace("T", " "), one.digest[:SHOWN_DIGITS], self._state(one, own)] for one in found.signed]
         yield self.table(rows or [[BLANK, BLANK, BLANK, "", ""]], (24, 20, 18, 20, 18))

@@ -28,9 +28,18 @@ class Advised:
     seen: Mapping[str, str]
     advice: Advice
 
+    @property
+    def named(self) -> tuple[Likely, ...]:
+        """The causes that are named, the likeliest first."""
+        return tuple(likely for likely in self.advice.likely if likely.cause != ELSE)[:NAMED]
 
-def advised(one: Observation, joint: Joint, plan: Plan, records: Sequence[Record], table: CauseTable) -> Advised | None:
-    """The likely causes of an observation; None for a kind that has no causes in the table, or where no pass lies there."""
+
+def advised(one: Observation, joint: Joint, plan: Plan, records: Sequence[Record], table: CauseTable,
+            answered: Mapping[str, str] | None = None) -> Advised | None:  # fmt: skip
+    """The likely causes of an observation; None for a kind that has no causes in the table, or where no pass lies there.
+
+    `answered` is evidence somebody looked at and typed, by its name with its level: it counts before what the job tells.
+    """
     shares = table.shares.get(table.group_of(one.kind))
     by_key = {p.key: p for p in plan.passes}
     likely = sorted(((by_key[key], share) for key, share in blamed(one, joint, plan).items()), key=lambda pair: -pair[1])
@@ -38,7 +47,7 @@ def advised(one: Observation, joint: Joint, plan: Plan, records: Sequence[Record
         return None
     own = tuple(r for r in records if r.j == joint.id)
     welded = Welded(told(own, joint.id).passes, own, _stops(joint, plan))
-    seen = evidence_of(one, likely[0][0], joint, plan, welded)
+    seen = {**evidence_of(one, likely[0][0], joint, plan, welded), **(answered or {})}
     return Advised(tuple(likely[:MOST_PASSES]), seen, ranked(table, shares, seen))
 
 
@@ -54,7 +63,7 @@ def advised_said(found: Advised, one: Observation, course: Course, say: Speech) 
     head = say("advise.head", kind=capital(say(f"defect.{one.kind}")), at=course.figure(one.s_mm))
     passes = ", ".join(say("advise.pass", number=str(p.number), share=Figure(round(100 * share), "percent")) for p, share in found.passes)
     lines = [head, say("advise.passes", passes=passes)]
-    first = [likely for likely in found.advice.likely if likely.cause != ELSE][:NAMED]
+    first = found.named
     for likely in first:
         lines += _cause_said(likely, say)
     if found.advice.cannot_be_told_apart:
@@ -69,13 +78,22 @@ def advised_said(found: Advised, one: Observation, course: Course, say: Speech) 
     return lines
 
 
+def chance_said(chance: float, say: Speech) -> str:
+    """A chance in words: none over nine in ten is printed as a figure."""
+    return say("advise.most") if chance > MOST_SAID else say("advise.chance", chance=Figure(round(100 * chance), "percent"))
+
+
+def word_said(word: Word, say: Speech) -> str:
+    """One piece of evidence and by what factor it speaks."""
+    return say("advise.word", what=say(f"evidence.{word.evidence}"), level=say(f"level.{word.level}"), factor=f"{word.factor:.2g}")
+
+
 def _cause_said(likely: Likely, say: Speech) -> Iterator[str]:
-    chance = say("advise.most") if likely.chance > MOST_SAID else say("advise.chance", chance=Figure(round(100 * likely.chance), "percent"))
     parts = [part for part in (_words(likely.speaks_for, "advise.for", say), _words(likely.against, "advise.against", say)) if part]
-    yield f"{chance} {say(f'cause.{likely.cause}')}" + "".join(f"; {part}" for part in parts)
+    yield f"{chance_said(likely.chance, say)}: {say(f'cause.{likely.cause}')}" + "".join(f"; {part}" for part in parts)
     yield f"    {say(f'cause.{likely.cause}.next_pass')} {say(f'cause.{likely.cause}.next_joint')}"
 
 
 def _words(words: Sequence[Word], key: str, say: Speech) -> str:
-    said = [say("advise.word", what=say(f"evidence.{w.evidence}"), level=say(f"level.{w.level}"), factor=f"{w.factor:.2g}") for w in words[:MOST_WORDS]]
+    said = [word_said(w, say) for w in words[:MOST_WORDS]]
     return say(key, words=", ".join(said)) if said else ""

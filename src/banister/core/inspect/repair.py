@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from banister.core.heat.thermal import limits_of
-from banister.core.inspect.boat import Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, level_mm
+from banister.core.inspect.boat import RANGES, Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, level_mm
 from banister.core.inspect.kinds import FACE, ROOT
 from banister.core.inspect.observed import Observation
 from banister.core.joint.groove import Groove
@@ -19,7 +19,7 @@ from banister.core.plan.one_side import SideStudy, side_plan, side_study
 from banister.core.plan.plan import Pass, Plan, pass_figures
 from banister.core.plan.sides import FRONT, Side, gouged, in_a_gouge
 from banister.core.plan.timing import turning_s, welding_s
-from banister.core.remark import Figure, Refused, Remark, outside
+from banister.core.remark import Figure, Refused, Remark, fault, outside
 from banister.core.rods.rod import Rod
 
 DIG_MM3_S = 40.0
@@ -27,11 +27,11 @@ DIG_MM3_S = 40.0
 WARMER_K, WARMER_CRACK_K, THICK_MM, BEYOND_HEAT_MM = 25.0, 50.0, 30.0, 75.0
 """A repair is preheated so much warmer, after a crack or over a thickness so much, to the whole length and so far beyond (typical)."""
 THIN_LIGAMENT_MM, THIN_ROD_MM = 6.0, 3.2
-REPAIRS_FREE, REPAIRS_NAMED = 1, 2
-"""Repairs of one place that need nobody's name, and the last that can be with one; then only against a reason."""
 INSIDE = ("301", "2011", "3041", "401", "4011", "4012", "4013")
 CRACKS = ("100", "101", "102", "103", "104")
 BEVEL_DEG, GAP_MM, FACE_MM = 25.0, 3.0, 1.5
+RANGE_KINDS = {"run_out": "ratio", "side_deg": "angle"}
+"""Figures of how a boat is dug that are no lengths, by their kind."""
 LEAST_INSIDE_MM = 600.0
 """A pipe is dug from inside from this bore on."""
 PLATE_POSITION = {FLAT: "1G", OVERHEAD: "4G", VERTICAL_UP: "3G", VERTICAL_DOWN: "3G"}
@@ -103,12 +103,19 @@ def defect_faults(defect: Defect, thickness_mm: float, weld_mm: float, closed: b
     return tuple(found)
 
 
+def range_fault(name: str, value: float) -> Remark | None:
+    """What is wrong with one figure of how a boat is dug; None where it is within what may be chosen."""
+    low, high = RANGES[name]
+    return None if low <= value <= high else fault("repair.range", name, window=Figure((low, high), RANGE_KINDS.get(name, "fine_length")))
+
+
 def repair_of(joint: Joint, defect: Defect, rods: Iterable[Rod], weld_mm: float, closed: bool, cap_mm: float = 0.0, dig: Dig | None = None,
               dug_mm: float | None = None) -> Repair:  # fmt: skip
     """A repair from both sides: the boat from the face is dug through the cap. `dug_mm` is the depth that was really dug, where it is known."""
     found, shape = tuple(rods), dig or Dig()
     t = min(joint.prep.thickness_mm, joint.prep.right_thickness_mm or joint.prep.thickness_mm)
-    faults = defect_faults(defect, t, weld_mm, closed, shape)
+    wrong = (range_fault(name, getattr(shape, name)) for name in RANGES)
+    faults = (*(one for one in wrong if one is not None), *defect_faults(defect, t, weld_mm, closed, shape))
     preheat = preheat_c(joint, defect)
     boat = boat_for(defect, shape)
     heated = boat.length_mm + 2 * BEYOND_HEAT_MM
@@ -226,8 +233,3 @@ def _opened(joint: Joint, boat: Boat, rods: Sequence[Rod]) -> Plan:
     opened = edited(joint, key="single-v", bevel_left_deg=BEVEL_DEG, bevel_right_deg=BEVEL_DEG, root_gap_mm=GAP_MM, root_face_mm=FACE_MM, backing="open",
                     high_low_mm=0.0, right_thickness_mm=0.0, form="plate", position=_position(joint, boat), length_mm=boat.length_mm, pins=())  # fmt: skip
     return plan_joint(opened, {rod.id: rod for rod in rods})
-
-
-def allowed(before: int) -> str:
-    """Whether a place that was repaired so often may be repaired again: 'free', 'named' (who allowed it), or 'refused'."""
-    return "free" if before < REPAIRS_FREE else "named" if before < REPAIRS_NAMED else "refused"

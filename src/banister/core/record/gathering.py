@@ -11,6 +11,7 @@ from banister.core.follow.rest import Followed
 from banister.core.inspect.judged import Judgement
 from banister.core.inspect.observed import Inspected, inspected
 from banister.core.inspect.of_joint import judged_joint, weld_of
+from banister.core.inspect.repairs import KeptRepair, kept_said, repairs_kept
 from banister.core.inspect.said import lines_said, result_said
 from banister.core.inspect.sets import AcceptanceSet
 from banister.core.job import Job
@@ -34,6 +35,7 @@ class Gathered:
     welded: Followed | None
     found: Inspected
     judgement: Judgement | None
+    repairs: tuple[KeptRepair, ...]
 
     @property
     def passes_ended(self) -> int:
@@ -47,6 +49,10 @@ class Gathered:
         weld, course, seen = weld_of(self.joint, self.plan), course_of(self.joint), {one.id: one for one in self.found.seen}
         return [result_said(self.judgement, course, say), *lines_said(self.judgement, seen, weld, course, say)]
 
+    def repairs_said(self, say: Speech) -> list[str]:
+        """The repairs decided on, a line each, the first first."""
+        return [kept_said(one, i, course_of(self.joint), say) for i, one in enumerate(self.repairs, 1)]
+
 
 def gathered(job: Job, joint: Joint, plan: Plan, chain: Chain, sets: Mapping[str, AcceptanceSet], follow: bool = True) -> Gathered:
     """The record of a joint: of its issued plan where there is one, else of the plan given; `follow` where the welded section is wanted too."""
@@ -58,4 +64,5 @@ def gathered(job: Job, joint: Joint, plan: Plan, chain: Chain, sets: Mapping[str
     judgement = judged_joint(joint, own, found, by) if by is not None else None
     record = record_of(job, joint, own, chain, found, judgement)
     welded = welded_of(sheet, job.rods_by_id, standing) if follow and sheet is not None else None
-    return Gathered(joint, record, record_digest(record), signatures(standing, joint.id), own, None if welded is None else welded.now, found, judgement)
+    return Gathered(joint, record, record_digest(record), signatures(standing, joint.id), own, None if welded is None else welded.now, found, judgement,
+                    repairs_kept(standing, joint.id))  # fmt: skip

@@ -12,8 +12,10 @@ from typing import Any
 
 from banister.core.canonical import digest
 from banister.core.follow.facts import PassFacts, told
+from banister.core.inspect.found import causes_found
 from banister.core.inspect.judged import Judgement
 from banister.core.inspect.observed import Inspected
+from banister.core.inspect.repairs import repairs_kept
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.journal import Chain, Record, corrected
@@ -54,6 +56,8 @@ def record_of(job: Job, joint: Joint, plan: Plan, chain: Chain, found: Inspected
         "fit_up": {"readings": [asdict(r) for r in joint.fitup.readings], "tacks": len(joint.fitup.tacks)},
         "rods": [{"n": r.n, "t": r.t, "what": r.k, **r.d} for r in records if r.k in ("lot", "care")],
         "inspection": _inspection(found, judgement),
+        "causes": [{"observation": one.of, "cause": one.cause, "named": list(one.named)} for one in causes_found(records)],
+        "repairs": [asdict(one) for one in repairs_kept(records, joint.id)],
         "simulated": any(one.simulated for one in facts.passes.values()),
         "journal": {"id": chain.id, "whole": chain.whole},
     }  # fmt: skip

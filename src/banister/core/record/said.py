@@ -20,14 +20,14 @@ def grouped(text: str) -> str:
 
 
 def state_said(found: Gathered, say: Speech) -> list[str]:
-    """How far the joint is, and what is empty."""
+    """How far the joint is, what is empty, and the repairs decided on."""
     record = found.record
     lines = [say("record.said", welded=str(found.passes_ended), of=str(len(record["passes"])), n=record["open_deviations"])]
     if record["simulated"]:
         lines.append(say("record.simulated"))
     if missing := empty_fields(record):
         lines.append(say("record.missing", what=", ".join(say(f"record.empty.{key}") for key in missing)))
-    return lines
+    return [*lines, *found.repairs_said(say)]
 
 
 def signed_said(found: Gathered, say: Speech) -> list[str]:

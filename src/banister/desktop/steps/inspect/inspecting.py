@@ -58,7 +58,7 @@ class Inspecting:
 
         joint = now.joint
         assert joint is not None
-        plan = now.issued.plan if now.issued is not None else now.plan if now.feasible else None
+        plan = now.welded_plan
         found = inspected(corrected(now.records).records, joint.id)
         sets = acceptance_sets()
         by = sets.get(now.view.inspect_set or joint.working.choices.acceptance) or AcceptanceSet(id="", title=now.say("inspect.no_set"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
@@ -106,6 +107,7 @@ class InspectPanel(Panel):
             button.clicked.connect(lambda _checked=False, run=run: run())
             row.addWidget(button)
         self.column.addLayout(row)
+        self.views = [self.button(f"inspect.{word}_button", partial(self.open_view, view)) for word, view in (("why", "cause"), ("repair", "repair"))]
 
     def _add_looked(self) -> None:
         self.heading(self.say("inspect.looked"), 14)
@@ -132,6 +134,11 @@ class InspectPanel(Panel):
         self.column.addWidget(self.edition)
         self.column.addWidget(self.own)
         self.vouch_button = self.button("inspect.vouch", self.vouch, tip=True)
+
+    def open_view(self, view: str) -> None:
+        """Why, or the repair, of the observation selected."""
+        if self.store.inspection is not None and self.store.inspection.seen(self.store.view.inspect_seen) is not None:
+            self.window().open_view(view)  # type: ignore[attr-defined]
 
     # --- writing -----------------------------------------------------------------------------
     @property
@@ -344,7 +351,8 @@ class InspectPanel(Panel):
         one = shown.seen(view.inspect_seen)
         self.seen_head.setText(say("inspect.new") if one is None else say("inspect.selected", n=str(one.id)))
         self.keep.setText(say("inspect.keep" if one is None else "inspect.replace"))
-        self.back.setEnabled(one is not None)
+        for button in (self.back, *self.views):
+            button.setEnabled(one is not None)
         if one is not None:
             self.kind.show_choice(one.kind)
             self.toe.show_choice(one.toe)

@@ -18,12 +18,15 @@ from banister.desktop.store import Store
 
 STEP_MM, FAR_MM, LEAST_DRAG_MM = 1.0, 10.0, 2.0
 HEIGHT, LEAST_SECTION_PX = 480, 90.0
+VIEW_KEYS = {Qt.Key.Key_W: "cause", Qt.Key.Key_R: "repair"}
 
 
 class StripWidget(ChartView):
-    """Shows a side of the inspected weld; `new_wanted` at the cursor, `ended` brings an end of a length, `looked` a stretch of a line."""
+    """Shows a side of the inspected weld."""
 
     new_wanted = Signal()
+    asked = Signal(str)
+    """A view of the observation selected: 'cause' or 'repair'."""
     ended = Signal(bool, float)
     """Whether it is the beginning, and where, mm."""
     looked = Signal(str, float, float)
@@ -59,8 +62,7 @@ class StripWidget(ChartView):
         self.chart = inspect_strip(shown.found, shown.judgement, shown.kinds, shown.course, self.store.say, at)
         if at.section_top < LEAST_SECTION_PX:
             return self.chart.drawing
-        now, here = self.store.now, self.cursor_mm
-        plan = now.issued.plan if now.issued is not None else now.plan if now.feasible else None
+        plan, here = self.store.now.welded_plan, self.cursor_mm
         near = tuple(one for one in shown.found.seen if one.side == view.inspect_side and one.interval[0] - NEAR_MM <= here <= one.interval[1] + NEAR_MM)
         place = self.store.say.figure(shown.course.figure(here))
         cap = Cap((0.0, 0.0, at.width, at.section_top), view.inspect_side, place, near)
@@ -108,7 +110,7 @@ class StripWidget(ChartView):
             self.looked.emit(line, low, high)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
-        """Arrows walk, N is new here, [ and ] set the ends of a length, A none seen, B the other side, Tab the next that was seen."""
+        """Arrows walk, N is new here, [ and ] set the ends of a length, A none seen, B the other side, down the next that was seen, W why, R repair."""
         key, text = Qt.Key(event.key()), event.text()
         step = {Qt.Key.Key_Right: 1.0, Qt.Key.Key_Left: -1.0}.get(key)
         if step is not None:
@@ -122,6 +124,8 @@ class StripWidget(ChartView):
             self.new_wanted.emit()
         elif text in ("[", "]"):
             self.ended.emit(text == "[", self.cursor_mm)
+        elif key in VIEW_KEYS:
+            self.asked.emit(VIEW_KEYS[key])
         elif key == Qt.Key.Key_A:
             self.looked.emit("", 0.0, self.length_mm)
         elif key == Qt.Key.Key_B:

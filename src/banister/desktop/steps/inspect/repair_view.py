@@ -1,0 +1,321 @@
+"""A repair: what is dug out, how, from which side, with which passes; measured once it is dug; and kept with who decided on it."""
+
+from __future__ import annotations
+
+from dataclasses import fields, replace
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from banister.core.drawing.charts.repair_picture import RepairPicture, repair_picture
+from banister.core.drawing.shapes import Drawing
+from banister.core.inspect.boat import RANGES, Defect, Dig
+from banister.core.inspect.kinds import FACE
+from banister.core.inspect.observed import Observation
+from banister.core.inspect.of_joint import thinner_mm
+from banister.core.inspect.repair import Repair, Way, defect_of, range_fault, repair_of
+from banister.core.inspect.repair_said import HEADS, beside_said, pass_rows, through_said, way_said
+from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, keeping_faults, kept_said, repairs_kept, rule_remarks
+from banister.core.journal import corrected
+from banister.core.remark import Figure, Refused, Remark
+from banister.core.words import capital
+from banister.desktop.app.beside import Beside
+from banister.desktop.app.theme import Theme, font
+from banister.desktop.canvas.chart_view import ChartView
+from banister.desktop.errands import SEARCH, Errand
+from banister.desktop.fields import FigureField, NameField
+from banister.desktop.logbook import Logbook
+from banister.desktop.panel import Panel
+from banister.desktop.snapshot import Snapshot
+from banister.desktop.store import Store
+
+KEY = "repair"
+RIGHT_PX = 410
+SIZE = ("top_mm", "height_mm", "length_mm")
+SHAPE = {"run_out": "ratio", "side_deg": "angle", "into_sound_mm": "fine_length", "beyond_mm": "fine_length"}
+NAMES = ("by", "allowed_by", "reason", "proved_by")
+
+
+class RepairWidget(ChartView):
+    """The picture of the way in that is shown."""
+
+    def __init__(self, store: Store, theme: Theme) -> None:
+        super().__init__(theme)
+        self.store = store
+        self.of: tuple[Way, Defect, str] | None = None
+        """The way shown, what is dug out, and at which toe it lies."""
+        self.setMinimumSize(560, 460)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(store.say("repair.window"))
+
+    def made(self) -> Drawing | None:
+        """The picture for the present size."""
+        joint, plan, shown = self.store.joint, self.store.now.welded_plan, self.store.inspection
+        if self.of is None or joint is None or plan is None or shown is None or self.width() < 300:
+            return None
+        way, defect, toe = self.of
+        size = float(self.width()), float(self.height())
+        return repair_picture(RepairPicture(way, defect, toe, joint, plan, shown.course, thinner_mm(joint), *size), self.store.say)
+
+
+class RepairColumn(Panel):
+    """Beside the picture: the way in, what is dug out and how, the passes, the names."""
+
+    def __init__(self, store: Store, theme: Theme, dialog: RepairDialog) -> None:
+        super().__init__(store, theme)
+        say = store.say
+        self.way = self.choice("repair.way_in", {}, dialog.choose_way)
+        self.left = self.remark(kind="plain")
+        self.rules = self.remark(kind="warn")
+        self.through = self.remark(kind="plain")
+        self.fields: dict[str, FigureField] = {}
+        self.heading(say("repair.size"), 14)
+        for name in SIZE:
+            self._field(name, say(f"repair.{name}"), "fine_length", dialog)
+        self.heading(say("repair.measured"), 14)
+        self._field("dug_mm", say("repair.dug"), "fine_length", dialog)
+        self.heading(say("repair.shape"), 14)
+        for name, kind in SHAPE.items():
+            low, high = RANGES[name]
+            self._field(name, say(f"repair.{name.removesuffix('_mm')}"), kind, dialog, low, high)
+        self.passes = QGridLayout()
+        self.passes.setHorizontalSpacing(10)
+        self.column.addLayout(self.passes)
+        self.beside = self.remark()
+        self.names = {name: NameField(say(f"repair.{name}.field")) for name in NAMES}
+        for part in self.names.values():
+            self.column.addWidget(part)
+        self.bad = self.remark(kind="bad")
+        self.keep = self.button("repair.keep", dialog.keep_it)
+        self.kept = self.remark(kind="plain")
+        self.column.addStretch(1)
+
+    def _field(self, name: str, title: str, kind: str, dialog: RepairDialog, low: float = 0.0, high: float = 500.0) -> None:
+        field = FigureField(title, kind, lambda value: dialog.take(name, value), low=low, high=high, optional=name in (*SIZE, "dug_mm"))
+        field.show_unit(self.say)
+        self.fields[name] = field
+        self.column.addWidget(field)
+
+
+class RepairDialog(Beside):
+    """Plans the repair of the observation that is selected, and again after every figure."""
+
+    def __init__(self, parent: QWidget, store: Store, theme: Theme) -> None:
+        super().__init__(parent, 1200, 740)
+        self.store, say = store, store.say
+        self.logbook: Logbook = parent.logbook  # type: ignore[attr-defined]
+        self.number = store.view.inspect_seen
+        self.repair: Repair | None = None
+        self.shown_side = ""
+        self.setWindowTitle(say("repair.window"))
+        self.title, self.under = QLabel(), QLabel()
+        self.title.setFont(font(18, QFont.Weight.DemiBold))
+        for label in (self.title, self.under):
+            label.setWordWrap(True)
+        self.under.setProperty("soft", True)
+        self.picture, self.side = RepairWidget(store, theme), RepairColumn(store, theme, self)
+        area = QScrollArea()
+        area.setWidget(self.side)
+        area.setWidgetResizable(True)
+        area.setFixedWidth(RIGHT_PX)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        row, column = QHBoxLayout(), QVBoxLayout(self)
+        row.addWidget(self.picture, 1)
+        row.addWidget(area)
+        column.addWidget(self.title)
+        column.addWidget(self.under)
+        column.addLayout(row, 1)
+        store.changed.connect(self.show_job)
+        self._begin()
+
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """Begin anew when another observation is selected; plan anew after another joint or unit."""
+        if new.view.inspect_seen and new.view.inspect_seen != self.number:
+            self.number = new.view.inspect_seen
+            self._begin()
+        elif new.differs(old, "joint", "plan", "issued", "say"):
+            self._show_fields()
+            self.plan()
+        elif new.differs(old, "records"):
+            self._show_way()
+
+    @property
+    def seen(self) -> Observation | None:
+        """The observation that is repaired."""
+        shown = self.store.inspection
+        return None if shown is None else shown.seen(self.number)
+
+    # --- planning -------------------------------------------------------------------------------
+    def _begin(self) -> None:
+        """The fields say what is known of what was seen."""
+        self.shown_side = ""
+        self.typed: dict[str, float] = {}
+        self._show_fields()
+        self.plan()
+
+    def _show_fields(self) -> None:
+        """What is known of the defect, and how boats are dug."""
+        dig, known = Dig(), self._known()
+        for name, field in self.side.fields.items():
+            field.show_value(self.typed.get(name, known.get(name, getattr(dig, name, None))), self.store.say)
+
+    def _known(self) -> dict[str, float]:
+        """What was seen tells of the size that is dug out."""
+        one = self.seen
+        if one is None:
+            return {}
+        try:
+            defect = defect_of(one)
+        except Refused:
+            return {} if one.length is None else {"length_mm": one.length}
+        return {name: getattr(defect, name) for name in SIZE}
+
+    def take(self, name: str, value: float) -> Remark | None:
+        """A figure was typed: plan by it, or say why it cannot be; the plan stands meanwhile."""
+        refusal = range_fault(name, value) if name in RANGES else None
+        if refusal is None:
+            self.plan()
+        return refusal
+
+    def plan(self) -> None:
+        """Have it planned beside the window, by what stands in the fields."""
+        one, joint, job, plan, shown = self.seen, self.store.joint, self.store.job, self.store.now.welded_plan, self.store.inspection
+        if one is None or joint is None or job is None or plan is None or shown is None:
+            self._show_none("")
+            return
+        typed = self._typed()
+        if typed is None:
+            return
+        self.typed = self._known() | typed
+        try:
+            defect = defect_of(one, self.typed.get("top_mm"), self.typed.get("height_mm"))
+        except Refused as refused:
+            self._show_none(self.store.say.sentence(refused.remarks[0]))
+            return
+        defect = replace(defect, length_mm=self.typed.get("length_mm", 0.0))
+        dig = Dig(**{f.name: self.typed[f.name] for f in fields(Dig) if f.name in self.typed})
+        cap = plan.cap.max if plan.cap is not None else 0.0
+        request = (joint, defect, job.rods, shown.course.length_mm, shown.course.closed, cap, dig, self.typed.get("dug_mm"))
+        self.store.errands.run(Errand(SEARCH, KEY, KEY, repair_of, request, self._arrived))
+
+    def _typed(self) -> dict[str, float] | None:
+        """What stands in the fields; None while one of them holds no figure, which is said at it: the plan stands meanwhile."""
+        found, is_whole = dict[str, float](), True
+        for name, field in self.side.fields.items():
+            if field.edit.text().strip():
+                try:
+                    found[name] = field.value()
+                except Refused as refused:
+                    field.tell(self.store.say.sentence(refused.remarks[0]))
+                    is_whole = False
+        return found if is_whole else None
+
+    def _arrived(self, found: Repair) -> None:
+        self.repair = found
+        if found.reasons:
+            self._show_none("\n".join(self.store.say.sentence(remark) for remark in found.reasons))
+            return
+        sides = [way.side for way in found.ways]
+        self.shown_side = self.shown_side if self.shown_side in sides else (sides[0] if sides else "")
+        say = self.store.say
+        self.side.way.set_choices({way.side: say("repair.way.short", side=say(f"inspect.side.{way.side}"), lasts=Figure(way.total_s, "duration"),
+                                                 passes=say("count.passes", n=len(way.plan.passes))) for way in found.ways})  # fmt: skip
+        self._show_way()
+
+    def choose_way(self, side: str) -> None:
+        """Look at another way in."""
+        self.shown_side = side
+        self._show_way()
+
+    @property
+    def shown_way(self) -> Way | None:
+        """The way in that is shown."""
+        return None if self.repair is None else next((way for way in self.repair.ways if way.side == self.shown_side), None)
+
+    # --- showing --------------------------------------------------------------------------------
+    def _show_none(self, why: str) -> None:
+        """Nothing can be planned, and why."""
+        self.repair, self.picture.of = None, None
+        one, shown, say = self.seen, self.store.inspection, self.store.say
+        self.title.setText(say("repair.window") if one is None or shown is None
+                           else say("repair.title.none", kind=capital(say(f"defect.{one.kind}")), at=shown.course.figure(one.s_mm)))  # fmt: skip
+        self.under.setText(why)
+        for part in (self.side.left, self.side.rules, self.side.through, self.side.beside):
+            part.setText("")
+        self._show_passes(None)
+        self.side.keep.setEnabled(False)
+        self.picture.redraw()
+
+    def _show_way(self) -> None:
+        """The way in with its picture, passes, rules; what goes through beside it."""
+        found, say, joint, shown, one, side = self.repair, self.store.say, self.store.joint, self.store.inspection, self.seen, self.side
+        if found is None or joint is None or shown is None or one is None:
+            return
+        way, t = self.shown_way, thinner_mm(joint)
+        self.picture.of = None if way is None else (way, found.defect, one.toe)
+        kind = say("repair.title.none", kind=capital(say(f"defect.{one.kind}")), at=shown.course.figure(one.s_mm))
+        if way is None:
+            self.title.setText(kind)
+            self.under.setText("" if found.through else say("repair.nothing"))
+        else:
+            deep, long = Figure(way.boat.depth_mm, "fine_length"), Figure(way.boat.length_mm, "long_length")
+            self.title.setText(say("repair.title", side=say(f"inspect.side.{way.side}"), depth=deep, length=long))
+            self.under.setText(f"{kind}. {' '.join(way_said(way, shown.course, say))}")
+        side.way.setVisible(way is not None)
+        side.way.show_choice(self.shown_side)
+        left = 0.0 if way is None else t - way.boat.depth_mm
+        least = Dig().ligament_mm if way is None else way.boat.dig.ligament_mm
+        side.left.setText("" if way is None else say("repair.left", left=Figure(left, "fine_length"), least=Figure(least, "fine_length")))
+        side.through.setText("\n".join(line for one_ in found.through for line in through_said(one_, t, say)))
+        side.fields["dug_mm"].setVisible(way is None or way.side == FACE)
+        kept = self._kept()
+        side.rules.setText("" if way is None else "\n".join(say.sentence(remark) for remark in rule_remarks(kept, way, shown.course, t)))
+        side.beside.setText("\n".join(beside_said(found, say)))
+        side.kept.setText("\n".join(kept_said(one_, i, shown.course, say) for i, one_ in enumerate(kept, 1)))
+        for part in (side.left, side.rules, side.through, side.kept):
+            part.setVisible(bool(part.text()))
+        side.keep.setEnabled(way is not None)
+        self._refuse({})
+        self._show_passes(way)
+        self.picture.redraw()
+
+    def _show_passes(self, way: Way | None) -> None:
+        """The passes with the length of each, or none."""
+        grid, say = self.side.passes, self.store.say
+        while (item := grid.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        rows = [] if way is None else [[say(f"repair.{head}") for head in HEADS], *pass_rows(way, say)]
+        for i, row in enumerate(rows):
+            for j, cell in enumerate(row):
+                label = QLabel(cell)
+                label.setProperty("soft", i == 0)
+                grid.addWidget(label, i, j, Qt.AlignmentFlag.AlignLeft if j == 1 else Qt.AlignmentFlag.AlignRight)
+
+    # --- keeping --------------------------------------------------------------------------------
+    def _kept(self) -> tuple[KeptRepair, ...]:
+        joint = self.store.joint
+        return () if joint is None else repairs_kept(corrected(self.store.records).records, joint.id)
+
+    def _refuse(self, missing: dict[str, str]) -> None:
+        self.side.bad.setText("\n".join(missing.values()))
+        self.side.bad.setVisible(bool(missing))
+
+    def keep_it(self) -> None:
+        """Decided on: kept in the journal with the names there must be."""
+        joint, shown, way, say = self.store.joint, self.store.inspection, self.shown_way, self.store.say
+        if joint is None or shown is None or way is None:
+            return
+        names = {name: field.edit.text().strip() for name, field in self.side.names.items()}
+        times = len(before(self._kept(), way, shown.course, thinner_mm(joint)))
+        missing = {remark.place.field: say.sentence(remark) for remark in keeping_faults(times, names["by"], names["allowed_by"], names["reason"])}
+        self._refuse(missing)
+        if not missing:
+            self.logbook.write(REPAIR, joint.id, **keeping(self.number, way, **names))
+
+    def closeEvent(self, event: object) -> None:  # noqa: N802
+        """Nothing goes on behind a closed window."""
+        self.store.stop(KEY)
