@@ -24,7 +24,8 @@ from banister.desktop.errands import Direct
 FOLDER = Path(__file__).parent / "screenshots"
 
 
-SIZES = {"stops": (1120, 720), "curves": (980, 700), "board": (1200, 740), "chooser": (1180, 720), "tables": (860, 470)}
+SIZES = {"stops": (1120, 720), "curves": (980, 700), "board": (1200, 740), "chooser": (1180, 720), "tables": (860, 470),
+         "cause": (1120, 700), "repair": (1200, 740)}  # fmt: skip
 """Of the windows beside the work: the screen of no monitor is small."""
 
 
@@ -116,7 +117,7 @@ def main() -> None:
     store.select(store.now.plan.passes[7])
     snap("passes-light")
     window.go_to("procedure")
-    snap("procedure-light")
+    procedure = shown()
     window.go_to("passes")
     window.work.show_table()
     window.rail.set_scale(True)
@@ -135,7 +136,7 @@ def main() -> None:
     window.toggle_units()
     store.look(joint_id="F2")
     window.go_to("limits")
-    snap("limits-light")
+    stacked([shown(), procedure]).save(str(FOLDER / "limits.png"))
     window.go_to("fitup")
     window.work.batten.point_to(420.0)
     snap("fitup-light")
@@ -179,10 +180,18 @@ def main() -> None:
     app.processEvents()
     chooser.grab().save(str(FOLDER / "chooser.png"))
     chooser.close()
+    store.look(joint_id="P4")
+    window.go_to("inspect")
+    seen = store.inspection.found.seen
+    store.look(inspect_seen=seen[0].id, inspect_mm=seen[0].s_mm)
+    strip, why = shown(), opened("cause")
+    store.look(inspect_seen=seen[-1].id)
+    stacked([strip, why, opened("repair")]).save(str(FOLDER / "inspect.png"))
+    window.go_to("record")
+    snap("record")
     store.look(joint_id="G1")
     window.go_to("weld")
-    snap("weld-step")
-    weld_page(window, stacked).save(str(FOLDER / "weld.png"))
+    stacked([shown(), weld_page(window, stacked)]).save(str(FOLDER / "weld.png"))
     store.look(joint_id="H1")
     window.go_to("passes")
     window.resize(1024, 700)

@@ -16,10 +16,10 @@ os.environ.setdefault("QT_FONT_DPI", "96")
 
 from banister.core.drawing.shapes import Clip, Drawing, Shape, Text
 from banister.core.joint.joint import Joint, edited
+from banister.core.joint.working import RodUse
 from banister.core.rods.rod import Rod
 from banister.core.units import Units
 from banister.core.words import Speech
-from banister.core.joint.working import RodUse
 from banister.job.library import shipped_rods, words
 
 settings.register_profile("quiet", deadline=None)

@@ -15,48 +15,38 @@ from typing import Any
 import pytest
 
 from banister.cli.main import run
+from banister.core.beads.bead import lay
+from banister.core.beads.surface import Surface
+from banister.core.care.classes import CLASSES
+from banister.core.care.life import lived
+from banister.core.care.rack import hours_of, racked
+from banister.core.care.trips import Use, trips
+from banister.core.fitup.judged import Tolerance, judged_fit
+from banister.core.fitup.places import Course, course_of
+from banister.core.fitup.readings import fitup_faults
+from banister.core.fitup.tacks import choice_faults, tack_faults, tack_remarks
+from banister.core.fitup.tolerances import tolerance_set
+from banister.core.fitup.turn import TurnRules, best_turn
+from banister.core.follow.late import pass_entries, possible_c
+from banister.core.follow.rest import followed
 from banister.core.heat.advice import others, preheat_methods
 from banister.core.heat.line import heat_line
 from banister.core.heat.preheat import OwnCell, by_method, cell_faults
 from banister.core.heat.schedule import schedule_of
 from banister.core.heat.shift import Pause, Shift, shift_faults, typed_pause
-from banister.core.job import Job, job_faults
-from banister.core.beads.bead import lay
-from banister.core.beads.surface import Surface
-from banister.core.care.classes import CLASSES
-from banister.core.care.life import lived
-from banister.core.care.trips import Use, trips
-from banister.core.fitup.judged import Tolerance, judged_fit
-from banister.core.fitup.places import Course, course_of
-from banister.core.fitup.readings import fitup_faults
-from banister.core.care.rack import hours_of, racked
-from banister.core.follow.late import pass_entries, possible_c
-from banister.core.follow.rest import followed
-from banister.devices.trace import read_trace
-from banister.core.journal import Record
-from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
-from banister.core.joint.stopping import StopChoices, StopPin
-from banister.core.fitup.tacks import choice_faults, tack_faults, tack_remarks
-from banister.core.fitup.tolerances import tolerance_set
-from banister.core.fitup.turn import TurnRules, best_turn
-from banister.core.stops.by_hand import evenly, moved
-from banister.core.stops.runs import Forbidden, Run, stop_faults
-from banister.core.stops.search import stop_map
-from banister.core.journal import chained, corrected
+from banister.core.inspect.boat import Boat, Defect
 from banister.core.inspect.observed import Observation, observation_faults
-from banister.job.acceptance import kinds, sets_in
-from banister.job.seen_csv import read_seen
-from banister.core.inspect.boat import Defect
-from banister.core.inspect.repair import defect_faults, defect_of
-from banister.job.causes import causes_in
-from banister.job.journal import Journal
-from banister.job.columns import columns_in
-from banister.job.fitup_csv import read_fitup, read_pipe_end
+from banister.core.inspect.repair import Way, defect_faults, defect_of, range_fault
+from banister.core.inspect.repairs import KeptRepair, keeping_faults, rule_remarks
+from banister.core.job import Job, job_faults
 from banister.core.joint.faults import joint_faults
+from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
 from banister.core.joint.groove import groove_of
 from banister.core.joint.heating import Reading
 from banister.core.joint.joint import Joint, edited
+from banister.core.joint.stopping import StopChoices, StopPin
 from banister.core.joint.working import Choices, OwnRunOut, Pin, RodUse
+from banister.core.journal import Record, chained, corrected
 from banister.core.judge.judgement import Documents, judged
 from banister.core.limits.procedure import Consumable, Override, Procedure, Span, Welder, WeldTest, procedure_faults, welder_faults
 from banister.core.limits.windows import Window
@@ -69,17 +59,27 @@ from banister.core.plan.inputs import inputs_of
 from banister.core.plan.layers import Layer
 from banister.core.plan.placing import Laid
 from banister.core.plan.soundness import bead_remarks, cap_valleys, crossed, slots
-from banister.core.plan.technique import Technique, technique_faults
 from banister.core.plan.spending import Rates
+from banister.core.plan.technique import Technique, technique_faults
 from banister.core.remark import OUTSIDE, WATCH, Refused, Remark
 from banister.core.sheet import differences, issued
+from banister.core.stops.by_hand import evenly, moved
+from banister.core.stops.runs import Forbidden, Run, stop_faults
+from banister.core.stops.search import stop_map
 from banister.core.typed import SPELT, typed, typed_clock_s
+from banister.devices.trace import read_trace
+from banister.job.acceptance import kinds, sets_in
+from banister.job.causes import causes_in
 from banister.job.codec import LARGEST_BYTES, MOST_JOINTS, encoded
+from banister.job.columns import columns_in
 from banister.job.documents import read_test
 from banister.job.files import JobFile
-from banister.job.library import data_file, hands_in, blank_joint, demo_job, shipped_rods, shipped_rows, words
+from banister.job.fitup_csv import read_fitup, read_pipe_end
+from banister.job.journal import Journal
+from banister.job.library import blank_joint, data_file, demo_job, hands_in, shipped_rods, shipped_rows, words
 from banister.job.reading import FileFault
-from tests.conftest import SAY, bench_rods, SAY_INCH, make_joint, rods_by_id
+from banister.job.seen_csv import read_seen
+from tests.conftest import SAY, SAY_INCH, bench_rods, make_joint, rods_by_id
 from tests.desktop.conftest import demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
 
 RODS, ROWS = rods_by_id(), shipped_rows()
@@ -491,6 +491,13 @@ def repairs_that_cannot_be() -> None:
         defect_faults(Defect(**{"top_mm": 3.0, "height_mm": 2.0, "from_mm": 100.0, "length_mm": 20.0} | fields), 14.0, 480.0, closed=False)
     with suppress(Refused):
         defect_of(Observation(kind="301", s_mm=10.0))
+    range_fault("run_out", 1.0)
+    list(keeping_faults(2, "", "", ""))
+    boat = Boat(depth_mm=5.0, bottom_mm=40.0, from_mm=100.0)
+    way, course = Way("face", boat, None, (), 0.0, 0.0), Course(480.0)  # type: ignore[arg-type]
+    kept = KeptRepair(n=1, of=1, side="face", from_mm=100.0, length_mm=50.0, depth_mm=5.0, passes=2)
+    for before in ((kept,), (kept, kept), (replace(kept, from_mm=170.0),)):
+        list(rule_remarks(before, way, course, 14.0))
 
 
 def causes_that_are_none(folder: Path) -> None:

@@ -13,7 +13,16 @@ from typing import Any
 import pytest
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
-    QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QListWidget, QMainWindow, QTableWidget, QTextBrowser, QWidget,
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QMainWindow,
+    QTableWidget,
+    QTextBrowser,
+    QWidget,
 )  # fmt: skip
 
 import banister.job.library as library
@@ -22,6 +31,8 @@ from banister.core.units import KINDS
 from banister.core.words import Entry
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
+from banister.job.acceptance import shipped_sets
+from banister.job.journal import read_journal
 from banister.job.library import data_file, demo_job
 from tests.desktop.conftest import Answers, demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
 from tests.desktop.test_files import own_files  # noqa: F401  fixture
@@ -60,10 +71,12 @@ def brackets(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
 
 UNITS = sorted({unit for kind in KINDS.values() for unit in (kind.metric, kind.inch) if unit} | {"h", "min", "s"}, key=len, reverse=True)
 JOB = demo_job()
+RECORDS = read_journal(data_file("demo.banister-journal")).records
 OWN = {
     JOB.name, JOB.site, JOB.prepared_by, JOB.checked_by, JOB.notes, *(v for j in JOB.joints for v in (
         j.id, j.name, j.drawing, j.procedure, j.procedure_revision, j.welder, j.metal.group)),
     *(v for p in JOB.procedures for v in (p.id, p.title, p.base_metal, p.revision, *p.positions)), *(w.mark for w in JOB.welders),
+    *(str(r.d[key]) for r in RECORDS for key in ("by", "why", "note") if key in r.d), *(i.clause for found in shipped_sets().values() for i in found.items),
 }  # fmt: skip
 CODES = (
     r"ASME IX|AWS D1\.1|EN ISO|EN|ISO|QW(-\d+(\.\d+)?)?(\(b\))?", r"E[\dR]\w+(-\w+)?-[\d./]+(x\d+)?", r"E\d{4}(-\w+)?|ER\w+(-\w+)?",
@@ -74,9 +87,13 @@ CODES = (
 """What means the same in every language: rod types, positions, processes, polarities, pass labels, symbols."""
 
 
+DIGEST = "(?:[0-9a-f]{4} ){15}[0-9a-f]{4}"
+
+
 def left_over(text: str) -> str:
     """What of a text is neither words of the table, nor the user's own, nor a figure, a unit or a code."""
     text = re.sub(r"<[^>]*>", " ", text) if text.startswith("<p") else text
+    text = re.sub(DIGEST, " ", text)
     before = None
     while before != text:
         before, text = text, re.sub(r"\u2039[^\u2039\u203a]*\u203a", " ", text)
@@ -88,7 +105,8 @@ def left_over(text: str) -> str:
 
 
 def foreign(texts: set[str]) -> list[str]:
-    whole = (f"{text[:-1]}›" if text.endswith("…") and text.count("‹") > text.count("›") else text for text in texts)
+    cut = ("…", "...")
+    whole = (text.rstrip("….") + "›" * (text.count("‹") - text.count("›")) if text.endswith(cut) else text for text in texts if len(text) > 1)
     return sorted(f"{text!r}: {left_over(text)}" for text in whole if left_over(text))
 
 
@@ -130,7 +148,7 @@ def painted(monkeypatch: pytest.MonkeyPatch) -> set[str]:
     return found
 
 
-OF_EVERY_JOINT = ("joint", "passes", "heat", "fitup")
+OF_EVERY_JOINT = ("joint", "passes", "heat", "fitup", "inspect", "record")
 """Steps whose words differ from joint to joint."""
 
 
@@ -149,6 +167,16 @@ def test_the_window_says_nothing_that_is_not_in_the_table(painted: set[str], win
             window.rail.set_scale(step.key == "heat")
             texts |= set(texts_on(window))
             window.grab()
+    window.store.look(joint_id="P4", step="inspect")
+    for one in window.store.inspection.found.seen:
+        window.store.look(inspect_seen=one.id, inspect_mm=one.s_mm)
+        texts |= set(texts_on(window))
+        for key in ("cause", "repair"):
+            window.open_view(key)
+            texts |= set(texts_on(window.opened[key]))
+            window.opened[key].grab()
+            window.opened[key].close()
+    window.store.look(joint_id=window.store.job.joints[-1].id, step="passes")
     window.store.issue()
     window.store.edit_joint("own words", root_gap_mm=4.0, high_low_mm=3.0)
     OWN.add("own words")

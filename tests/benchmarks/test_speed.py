@@ -5,9 +5,9 @@ Run outside the timed tests: `.venv/bin/python -m pytest tests/benchmarks -s`.
 
 from __future__ import annotations
 
+import os
 import resource
 import statistics
-import os
 import subprocess
 import sys
 import time
@@ -19,16 +19,15 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from banister.cli.main import run
 from banister.core.arc.analysis import ArcAnalysis, Setting
 from banister.core.arc.simulated import SimulatedArc
 from banister.core.follow.course import Follower
 from banister.core.follow.facts import PassFacts, Told
-from banister.core.joint.joint import edited
-from banister.cli.main import run
-from banister.core.plan.answers import plan_answer, study_of
-from banister.core.joint.joint import Joint
+from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import AT_ONCE
 from banister.core.limits.windows import Window
+from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.inputs import inputs_of
 from tests.conftest import bench_rods, make_joint, rods_by_id
 from tests.sample.welders import WELDED, planned

@@ -18,8 +18,8 @@ from banister.job.fitup_csv import fitup_csv, read_fitup
 from banister.job.library import data_file, demo_job
 from banister.job.reading import FileFault
 from tests.conftest import SAY
-from tests.export.test_exports import tool
 from tests.core.test_fitup import case
+from tests.export.test_exports import tool
 
 DEMO = str(data_file("demo.banister"))
 TRACE = str(Path(__file__).parents[1] / "cases" / "traces" / "clean-basic-50.csv.gz")

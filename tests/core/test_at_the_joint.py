@@ -20,7 +20,6 @@ from banister.core.guide.aim import aim
 from banister.core.guide.hand import beat, travel_deg, whip
 from banister.core.guide.likely import Bead, arc_blow, likely_faults
 from banister.core.passing import ARC, ARC_OFF, ARC_ON, BEGIN, CHANGE, EVENTS, READY, SPACE, STATES, STOPPED, TICK, Event, Passing, after, replayed
-
 from banister.core.remark import Refused
 from banister.devices.line import DeviceClock, LineReader, crc, decoded, encoded
 from banister.devices.line import Reading as Wire

@@ -11,10 +11,10 @@ import pytest
 from banister.core.care.classes import CLASSES, class_of
 from banister.core.care.life import SCRAP, USED, lived
 from banister.core.care.rack import have_of, hours_of, racked
-from banister.core.drawing.charts.rack_picture import slot_states
-from banister.core.journal import Record, folded
 from banister.core.care.take import Spreads, need_of, packets
 from banister.core.care.trips import Use, evened, longest_out_s, trips
+from banister.core.drawing.charts.rack_picture import slot_states
+from banister.core.journal import Record, folded
 from banister.core.ranked import ranked
 from banister.core.remark import Refused
 from tests.conftest import SAY, rods_by_id

@@ -12,19 +12,31 @@ from typing import Any
 import numpy as np
 import pytest
 
+from banister.core.fitup import tack_edits
+from banister.core.fitup.gauge import SimulatedGauge
 from banister.core.fitup.judged import ADJUST, GO, REWORK, UNSURE, judged_fit
 from banister.core.fitup.line import NINE_IN_TEN, Line, line_of, wander_of
 from banister.core.fitup.places import Course, clock_degrees, clock_said, course_of
 from banister.core.fitup.readings import fitup_faults, means
 from banister.core.fitup.recut import recut
-from banister.core.fitup import tack_edits
+from banister.core.fitup.stretches import stretch_said, stretches
 from banister.core.fitup.tacks import (
-    BY_THE_CLOCK, OFF_THE_CLOCK, PLATE, TWO_AND_WEDGE, closing, gap_change, kept_off, schools_of, tack_faults, tack_remarks, tack_steps, usual_tacks, wedge_to,
+    BY_THE_CLOCK,
+    OFF_THE_CLOCK,
+    PLATE,
+    TWO_AND_WEDGE,
+    closing,
+    gap_change,
+    kept_off,
+    schools_of,
+    tack_faults,
+    tack_remarks,
+    tack_steps,
+    usual_tacks,
+    wedge_to,
 )  # fmt: skip
 from banister.core.fitup.tolerances import PIPE_OPEN, STRUCTURAL_OPEN, tolerance_set
 from banister.core.fitup.turn import TurnRules, best_turn, centred_least_max
-from banister.core.fitup.gauge import SimulatedGauge
-from banister.core.fitup.stretches import stretch_said, stretches
 from banister.core.fitup.uneven import along, at_station, beads_along, root_risk, run_out_ratio
 from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
 from banister.core.joint.joint import edited

@@ -2,23 +2,22 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from functools import cache
 
 import pytest
 
 from banister.core.joint.groove import groove_of
-from banister.core.joint.working import Choices, ROLES, RodUse
+from banister.core.joint.working import ANSWERS, BALANCED, FEWEST, QUICKEST, ROLES, Choices, RodUse
 from banister.core.plan import rules
-from banister.core.joint.working import ANSWERS, BALANCED, FEWEST, QUICKEST
-from banister.core.plan.inputs import inputs_of
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.chains import bead_count, optimal, peak_energy
+from banister.core.plan.inputs import inputs_of
 from banister.core.plan.layers import PER_BEAD, LayerProgram, Wish, setting_of
 from banister.core.plan.options import options_for
 from banister.core.plan.timing import changed, welding_s
 from tests.conftest import make_joint, rods_by_id
-import itertools
 
 ROD_SETS = {"bar": (("root", "E7018-3.2x350"), ("fill", "E7018-3.2x350"), ("fill", "E7018-4.0x450"), ("cap", "E7018-3.2x350"))}
 JOINTS = {

@@ -6,17 +6,16 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from banister.core.polygon import centroid
 from banister.core.joint.groove import groove_of, groove_volume_mm3
 from banister.core.joint.joint import Joint, edited
-from banister.core.joint.working import Choices, OwnRunOut, Pin, RodUse
+from banister.core.joint.working import ANSWERS, Choices, OwnRunOut, Pin, RodUse
+from banister.core.judge.judgement import Documents, judged
+from banister.core.limits.windows import Window
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_answer, plan_joint, study_of
-from banister.core.judge.judgement import Documents, judged
 from banister.core.plan.inputs import inputs_of
+from banister.core.polygon import centroid
 from banister.core.remark import OUTSIDE, WATCH
-from banister.core.joint.working import ANSWERS
-from banister.core.limits.windows import Window
 from banister.job.library import demo_job
 from tests.conftest import SAY, make_joint, rods_by_id
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import numpy as np
@@ -10,24 +11,23 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from banister.core.drawing.convention import CONVENTIONS
-from banister.core.plan.inputs import inputs_of
 from banister.core.drawing.section import handles_of, section_drawing
 from banister.core.drawing.shapes import Lines, Polygon
 from banister.core.joint.defaults import with_backing, with_preparation
+from banister.core.joint.faults import joint_faults
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint, edited
-from banister.core.joint.faults import joint_faults
 from banister.core.joint.kinds import KINDS, SEQUENCES
-from banister.core.plan.sides import sides_of
 from banister.core.joint.wall import bevelled, rounded, two_angled
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_joint
+from banister.core.plan.inputs import inputs_of
 from banister.core.plan.one_side import side_plan, side_study
 from banister.core.plan.pull import angular_index_deg, pull_of
 from banister.core.plan.sequence import sequence_said
+from banister.core.plan.sides import sides_of
 from banister.core.plan.straightest import straightest
 from tests.conftest import SAY, SAY_INCH, bench_rods, make_joint, rods_by_id
-import itertools
 
 RODS = rods_by_id()
 GROOVES = [key for key, kind in KINDS.items() if not kind.fillet]

@@ -7,17 +7,17 @@ from datetime import date
 
 import pytest
 
-from banister.core.plan.answers import plan_joint
-from banister.core.plan.pull import angular_index_deg, transverse_shrinkage_mm
+from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import edited
 from banister.core.judge.coverage import covered, letters_of
 from banister.core.judge.judgement import Judgement
-from banister.core.remark import NOT_JUDGED, OUTSIDE, Remark
 from banister.core.limits.procedure import FAMILIES, Consumable, Override, Procedure, Span, Welder, WeldTest, procedure_faults
 from banister.core.limits.qualification import PROCEDURE, SURE, WELDER, derived, qualified
-from banister.core.material.steel import Part, Steel, combined_thickness_mm, validity_remarks
 from banister.core.limits.windows import Window
-from banister.core.joint.groove import groove_of
+from banister.core.material.steel import Part, Steel, combined_thickness_mm, validity_remarks
+from banister.core.plan.answers import plan_joint
+from banister.core.plan.pull import angular_index_deg, transverse_shrinkage_mm
+from banister.core.remark import NOT_JUDGED, OUTSIDE, Remark
 from banister.job.library import shipped_rows
 from tests.conftest import CASES, SAY, make_joint, rods_by_id
 from tests.core.test_reference_cases import joint_of

@@ -8,16 +8,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from banister.core.joint.joint import edited, path_of
-from banister.core.joint.groove import Groove, groove_of
-from banister.core.joint.working import RodUse
 from banister.core.joint.faults import joint_faults
+from banister.core.joint.groove import Groove, groove_of
+from banister.core.joint.joint import edited, path_of
 from banister.core.joint.positions import FLAT, HORIZONTAL, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP, position, positions, resolve
+from banister.core.joint.working import RodUse
+from banister.core.limits.acceptance import cap_limit_mm
+from banister.core.limits.windows import Window, bounds
 from banister.core.plan import rules
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.options import options_for
-from banister.core.limits.acceptance import cap_limit_mm
-from banister.core.limits.windows import Window, bounds
 from banister.core.rods.ranges import comfortable_area, own_area, usual_amps
 from banister.core.rods.rod import Rod, rods_needed
 from tests.conftest import CASES, SAY, make_joint, rods_by_id

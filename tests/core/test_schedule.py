@@ -21,14 +21,14 @@ from banister.core.heat.readings import fitted
 from banister.core.heat.schedule import schedule_of, works_of
 from banister.core.heat.shift import AS_DRAWN, FREE, Pause, Shift, shift_faults
 from banister.core.heat.thermal import HOTTER_THAN_LIMIT_K, edge_mm, fin_of, heat_faults, mean_over_limit_k, preheat_point_mm, stations_of
-from banister.core.joint.joint import Joint, edited
 from banister.core.joint.heating import HeatSettings, Reading
-from banister.core.plan.answers import plan_joint
+from banister.core.joint.joint import Joint, edited
 from banister.core.judge.temperatures import judged_heat
-from banister.core.plan.plan import Plan
-from banister.core.remark import NOT_JUDGED, OUTSIDE
-from banister.core.plan.pull import gap_closing_said
 from banister.core.limits.windows import Window
+from banister.core.plan.answers import plan_joint
+from banister.core.plan.plan import Plan
+from banister.core.plan.pull import gap_closing_said
+from banister.core.remark import NOT_JUDGED, OUTSIDE
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id
 from tests.core.heat_reference import PlateSection, passes_with_waits
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from banister.core.joint.joint import edited
 from banister.core.drawing.section import section_drawing
 from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
-from banister.core.polygon import centroid, holds
 from banister.core.joint.defaults import with_preparation
 from banister.core.joint.groove import groove_of
+from banister.core.joint.joint import edited
 from banister.core.plan.answers import plan_joint
+from banister.core.polygon import centroid, holds
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id
 
 RODS = rods_by_id()

@@ -8,19 +8,19 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from banister.core.joint.joint import edited
 from banister.core.beads.bead import lay
 from banister.core.beads.surface import Surface
 from banister.core.joint.groove import groove_of
+from banister.core.joint.joint import edited
 from banister.core.joint.working import Choices, RodUse
+from banister.core.judge.cap import judged_cap
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_joint
-from banister.core.judge.cap import judged_cap
-from banister.core.remark import NOT_JUDGED, WATCH
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.layers import Layer
 from banister.core.plan.placing import Laid
 from banister.core.plan.soundness import bead_remarks, slots, thin_tail_mm, valleys
+from banister.core.remark import NOT_JUDGED, WATCH
 from tests.conftest import SAY, make_joint, rods_by_id
 
 RODS = rods_by_id()

@@ -13,12 +13,12 @@ from banister.core.heat.line import heat_line
 from banister.core.heat.schedule import schedule_of, walked, works_of
 from banister.core.heat.spread import WITHIN, between, drawn, spread_of, temperature_band_c
 from banister.core.heat.thermal import fin_of
+from banister.core.joint.heating import HeatSettings, Reading
 from banister.core.joint.joint import Joint, edited
 from banister.core.judge.temperatures import judged_heat
+from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import OUTSIDE, Remark
-from banister.core.joint.heating import HeatSettings, Reading
-from banister.core.plan.answers import plan_joint
 from tests.conftest import SAY, rods_by_id
 from tests.core.test_schedule import limited
 

@@ -6,8 +6,8 @@ import pytest
 
 from banister.core.joint.joint import edited
 from banister.core.joint.working import ANSWERS, Pin
-from banister.core.plan.inputs import inputs_of
 from banister.core.plan.chains import optimal
+from banister.core.plan.inputs import inputs_of
 from banister.core.plan.one_side import laying, side_plan, side_study
 from banister.core.plan.placing import Course
 from banister.core.plan.plan import Plan

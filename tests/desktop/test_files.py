@@ -13,16 +13,16 @@ from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from banister.core.joint.working import ROLES
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Direct
+from banister.desktop.fields import QuietBox
 from banister.desktop.steps.sheet.actions import paper_now
 from banister.job.files import JobFile, read
 from banister.job.library import demo_job, shipped_rods
 from banister.job.recovery import Recovery
-from banister.core.joint.working import ROLES
-from banister.desktop.fields import QuietBox
-from tests.desktop.conftest import choose, type_in, REMEMBERED, Answers, press, step
+from tests.desktop.conftest import REMEMBERED, Answers, choose, press, step, type_in
 
 
 def notice(window: MainWindow) -> str:

@@ -16,8 +16,8 @@ from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Direct
 from banister.desktop.steps.registry import STEPS
-from tests.export.test_exports import contrast
 from tests.desktop.conftest import Answers, step, type_in
+from tests.export.test_exports import contrast
 
 
 def seen(window: MainWindow) -> None:

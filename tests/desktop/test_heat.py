@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QPushButton
@@ -14,7 +16,6 @@ from banister.core.units import clock
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from banister.job.codec import decoded, encoded
-from dataclasses import replace
 from tests.conftest import texts_of
 from tests.desktop.conftest import press, step, type_in
 

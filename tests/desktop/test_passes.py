@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
 from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN
-from banister.core.plan.front import cards
 from banister.core.limits.windows import Window
+from banister.core.plan.front import cards
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from tests.conftest import shapes_of, texts_of

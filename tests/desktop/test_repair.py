@@ -50,7 +50,7 @@ def opened(window: MainWindow, key: str, qtbot: QtBot, press: Qt.Key) -> CauseDi
 def fits(drawing: Drawing) -> None:
     x0, y0, x1, y1 = drawing.box
     for shape in shapes_of(drawing):
-        if isinstance(shape, Text):
+        if isinstance(shape, Text) and shape.style != "number":
             wide = advance(shape.text, shape.size, shape.face)
             left = shape.at[0] - {"start": 0.0, "middle": wide / 2, "end": wide}[shape.anchor]
             assert left >= x0 - 1 and left + wide <= x1 + 1 and y0 <= shape.at[1] <= y1, shape.text
@@ -115,6 +115,9 @@ def test_a_repair_is_planned_measured_and_kept(pipe: MainWindow, qtbot: QtBot) -
     assert "Repair 2" in side.kept.text() and "2 times before" in side.rules.text(), "the next one needs a reason"
     pipe.store.look(inches=True)
     assert "0.323 in" in view.title.text()
+    select(pipe, "5011")
+    select(pipe, "301")
+    assert view.repair.ways[0].boat.depth_mm == 7.5, "in inches a known figure is written shorter, and stays what it is"
 
 
 def test_what_goes_through_shows_both_remedies_and_what_is_not_known_is_asked(pipe: MainWindow, qtbot: QtBot) -> None:
@@ -127,9 +130,9 @@ def test_what_goes_through_shows_both_remedies_and_what_is_not_known_is_asked(pi
     fields["top_mm"].edit.setText("")
     fields["top_mm"].edit.editingFinished.emit()
     assert "7.5 mm deep" in view.title.text(), "an emptied field goes by what was seen"
-    fields["top_mm"].edit.setText("12")
-    fields["height_mm"].edit.setText("4")
-    fields["height_mm"].edit.editingFinished.emit()
+    for name, text in (("top_mm", "12"), ("height_mm", "4")):
+        fields[name].edit.setText(text)
+        fields[name].edit.editingFinished.emit()
     assert "deeper than the part" in view.under.text()
     bare = pipe.logbook.write("observation", "P4", kind="3041", side="face", s_mm=300.0, length=8.0)
     pipe.store.look(inspect_seen=bare.n)
@@ -142,7 +145,16 @@ def test_what_goes_through_shows_both_remedies_and_what_is_not_known_is_asked(pi
 
 def test_a_record_is_signed_and_a_later_change_leaves_it_for_another_state(pipe: MainWindow, dialogs: Answers, tmp_path: Path) -> None:
     panel = step(pipe, "record")
-    assert isinstance(panel, RecordPanel)
+    assert isinstance(panel, RecordPanel) and pipe.work.section.isHidden()
+    page = texts_of(pipe.work.page.drawing)
+    assert page.count("C8") == 2 and "161 \N{DEGREE SIGN}C" in page and "11-27 09:46" in page and "5.1" in page, "planned and welded stand side by side"
+    fits(pipe.work.page.drawing)
+    pipe.store.look(joint_id="G1")
+    begun = " | ".join(texts_of(pipe.work.page.drawing))
+    assert "not welded" in begun and "5 of 11" in panel.state.text() and pipe.work.page.welded.told.passes
+    pipe.store.look(joint_id="F2")
+    assert "nothing welded yet" in texts_of(pipe.work.page.drawing)
+    pipe.store.look(joint_id="P4")
     assert "8 of 8 passes welded" in panel.state.text() and "Repair 1: from the face at 9:45" in panel.state.text() and "Nobody yet" in panel.signed.text()
     assert STEPS_BY_KEY["record"].state(pipe.store.now).text == "nothing signed"
     count = len(pipe.store.records)

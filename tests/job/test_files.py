@@ -12,16 +12,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from banister.core.joint.joint import field_of
 from banister.core.heat.advice import preheat_methods
 from banister.core.job import Job
+from banister.core.joint.joint import field_of
 from banister.core.plan.answers import plan_joint
 from banister.job import files
 from banister.job.codec import VERSION, decoded, encoded, schema
-from banister.job.reading import FileFault
 from banister.job.documents import read_procedure, read_test, read_welder
 from banister.job.files import JobFile, read, write_atomically
 from banister.job.library import demo_job, load, patterns, rods_in, shipped_rods, shipped_rows, techniques_in
+from banister.job.reading import FileFault
 from banister.job.recovery import Recovery
 from tests.conftest import SAY, make_joint
 

@@ -11,8 +11,8 @@ import pytest
 from banister.cli.desk import Desk
 from banister.cli.main import run
 from banister.core.heat import fin
-from banister.core.heat.preheat import OwnCell
 from banister.core.heat.line import heat_line
+from banister.core.heat.preheat import OwnCell
 from banister.core.job import Job
 from banister.core.joint.heating import Reading
 from banister.core.joint.joint import edited

@@ -18,14 +18,13 @@ from functools import partial
 from pathlib import Path
 
 from banister.core.joint.defaults import with_backing, with_preparation
-from banister.core.joint.joint import Joint, edited
-from banister.core.joint.working import RodUse
 from banister.core.joint.faults import joint_faults
-from banister.core.plan.sides import sides_of
+from banister.core.joint.joint import Joint, edited
+from banister.core.joint.working import ANSWERS, RodUse
 from banister.core.plan import rules
-from banister.core.plan.inputs import inputs_of
 from banister.core.plan.answers import plan_answer, study_of
-from banister.core.joint.working import ANSWERS
+from banister.core.plan.inputs import inputs_of
+from banister.core.plan.sides import sides_of
 from banister.core.words import Speech
 from banister.job.library import shipped_rods, words
 

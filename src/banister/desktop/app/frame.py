@@ -30,12 +30,13 @@ if TYPE_CHECKING:
     from banister.desktop.steps.fitup.batten_view import BattenWidget
     from banister.desktop.steps.inspect.panel import InspectPanel
     from banister.desktop.steps.inspect.strip_view import StripWidget
+    from banister.desktop.steps.record.page_view import RecordPage
     from banister.desktop.steps.limits.grid import WindowGrid
     from banister.desktop.steps.rods.rack_view import RackWidget
 
 NOTES_OVER_SECTION = 2
 BELOW: dict[str, Callable[[View], str]] = {"limits": lambda _: "grid", "fitup": lambda _: "batten", "rods": lambda view: "rack" if view.racking else "",
-         "inspect": lambda _: "strip"}  # fmt: skip
+         "inspect": lambda _: "strip", "record": lambda _: "page"}  # fmt: skip
 """What stands under the section on a step, in the place of the table; '' for the table."""
 NARROW_PX, LOW_PX, GRID_ALONE_PX = 1150, 760, 640
 SIDE_PX, STAIR_PX = (304, 348), (166, 196)
@@ -363,9 +364,21 @@ class WorkPage(QWidget):
         assert isinstance(panel, InspectPanel)
         return panel
 
-    def _made_below(self) -> list[WindowGrid | BattenWidget | RackWidget | StripWidget]:
+    @cached_property
+    def page(self) -> RecordPage:
+        """The record to look at, made when it is first looked at."""
+        from banister.desktop.steps.record.page_view import RecordPage
+        from banister.desktop.steps.record.panel import RecordPanel
+
+        panel = self.panel("record")
+        assert isinstance(panel, RecordPanel)
+        made = RecordPage(self.store, self.theme, panel.gathered)
+        self.below.addWidget(made)
+        return made
+
+    def _made_below(self) -> list[WindowGrid | BattenWidget | RackWidget | StripWidget | RecordPage]:
         """Those of them that were looked at already."""
-        return [vars(self)[key] for key in ("grid", "batten", "rack", "strip") if key in vars(self)]
+        return [vars(self)[key] for key in ("grid", "batten", "rack", "strip", "page") if key in vars(self)]
 
     def _measure(self, s_mm: float) -> None:
         """A place of the batten was clicked: the next reading is of it."""
@@ -392,7 +405,7 @@ class WorkPage(QWidget):
         self.below.setCurrentWidget(shown)
         self.below.setVisible(bool(below))
         self.answers.setVisible(not own)
-        is_alone = own in ("rack", "strip") or (own == "batten" and self.batten.is_ring)
+        is_alone = own in ("rack", "strip", "page") or (own == "batten" and self.batten.is_ring)
         self.section.setHidden(is_alone or (bool(own) and self.height() < GRID_ALONE_PX))
         if below != self._below:
             if self._below:

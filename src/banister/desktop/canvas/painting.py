@@ -67,18 +67,18 @@ def of_chart(drawing: Drawing) -> Frame:
 def paint(painter: QPainter, drawing: Drawing, frame: Frame, theme: Theme) -> None:
     """Paint all shapes, back to front."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    _paint_shapes(painter, drawing.shapes, frame, theme.drawing, _number_rooms(drawing, frame, theme.drawing))
+    _paint_shapes(painter, drawing.shapes, frame, theme.drawing, _number_rooms(drawing.shapes, frame, theme.drawing))
 
 
 Rooms = Mapping[str, tuple[QRectF, QColor | None]]
 
 
-def _number_rooms(drawing: Drawing, frame: Frame, palette: Mapping[str, str]) -> Rooms:
+def _number_rooms(shapes: Sequence[Shape], frame: Frame, palette: Mapping[str, str]) -> Rooms:
     """For every bead its box, and the ground its number needs where the bead is hatched."""
-    crossed = {s.id for s in drawing.shapes if isinstance(s, Lines) and s.style == "hatch.outside"}
+    crossed = {s.id for s in shapes if isinstance(s, Lines) and s.style == "hatch.outside"}
     return {
         s.id: (frame.polygon(s.points).boundingRect(), QColor(palette[s.style]) if s.style != "bead.fill" or s.id in crossed else None)
-        for s in drawing.shapes if isinstance(s, Polygon) and s.id
+        for s in shapes if isinstance(s, Polygon) and s.id
     }  # fmt: skip
 
 
@@ -87,7 +87,7 @@ def _paint_shapes(painter: QPainter, shapes: Iterable[Shape], frame: Frame, pale
         if isinstance(shape, Clip):
             painter.save()
             painter.setClipRect(frame.rect(shape.box))
-            _paint_shapes(painter, shape.shapes, frame, palette, rooms)
+            _paint_shapes(painter, shape.shapes, frame, palette, _number_rooms(shape.shapes, frame, palette))
             painter.restore()
         elif isinstance(shape, Polygon | Band):
             _ink(painter, palette, shape.style, "")

@@ -8,9 +8,10 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from banister.core.drawing.advances import advance, elided
+from banister.core.drawing.placed import placed
 from banister.core.drawing.section import bare_section, pass_label
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Box, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.inspect.advising import MOST_WORDS, Advised, chance_said, word_said
@@ -84,12 +85,11 @@ def _section(found: Advised, one: Observation, joint: Joint, plan: Plan, box: Bo
 
     named = {p.key: share for p, share in found.passes}
     shapes = list[Shape]()
-    for shape in bare.shapes:
-        if isinstance(shape, Polygon):
-            style = shape.style if not shape.style.startswith("bead.") or shape.id in named else "later"
-            shapes.append(Polygon(tuple(map(at, shape.points)), style, shape.id))
-        elif isinstance(shape, Lines) and not shape.style.startswith("hatch"):
-            shapes.append(Lines(tuple((at(a), at(b)) for a, b in shape.segments), shape.style))
+    for shape in placed(bare.shapes, at):
+        if isinstance(shape, Polygon) and shape.style.startswith("bead.") and shape.id not in named:
+            shape = replace(shape, style="later")
+        if not (isinstance(shape, Lines) and shape.style.startswith("hatch")):
+            shapes.append(shape)
     for p, share in found.passes:
         points = tuple(map(at, p.outline_mm))
         edges = tuple(itertools.pairwise((*points, points[0])))

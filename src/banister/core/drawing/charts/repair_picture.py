@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from banister.core.drawing.charts.axis import Axis, marks, step_for
 from banister.core.drawing.charts.inspect_strip import DEGREE_STEPS, INCH_STEPS, MM_STEPS
 from banister.core.drawing.hatch import hatched
+from banister.core.drawing.placed import placed
 from banister.core.drawing.section import bare_section, pass_label
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Box, Clip, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.fitup.places import Course, clock_said
@@ -197,12 +198,11 @@ class _Picture:
             return (dug_at + point[0], of.t_mm - self.boat.depth_mm + point[1]) if is_face else (dug_at - point[0], self.boat.depth_mm - point[1])
 
         shapes = list[Shape]()
-        for shape in bare_section(of.joint, of.plan, 1.0).shapes:
+        for shape in placed(bare_section(of.joint, of.plan, 1.0).shapes, at):
             if isinstance(shape, Polygon):
-                style = "later" if shape.style.startswith("bead.") else shape.style
-                shapes.append(replace(shape, points=tuple(map(at, shape.points)), style=style))
+                shapes.append(replace(shape, style="later") if shape.style.startswith("bead.") else shape)
             elif isinstance(shape, Lines) and not shape.style.startswith("hatch"):
-                shapes.append(Lines(tuple((at(a), at(b)) for a, b in shape.segments), "contour"))
+                shapes.append(replace(shape, style="contour"))
         yield Clip(box, tuple(shapes))
         for p in of.way.plan.passes:
             outline = tuple(at(laid(point)) for point in p.outline_mm)

@@ -11,6 +11,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
 from banister.core.drawing.charts.batten import FOOT, HEAD, LEFT, RIGHT, BattenView, Laths
+from banister.core.drawing.placed import frame_of, metal, placed
 from banister.core.drawing.shapes import BOLD, NARROW, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.fitup.judged import Fit, ToleranceSet
 from banister.core.joint.joint import Joint
@@ -98,18 +99,11 @@ class _Bend:
 
 def _in_the_middle(section: Drawing, centre: Point, radius: float) -> Iterator[Shape]:
     """The section's metal, as large as fits in the ring; its dimensions are left to the words."""
-    points = [point for shape in section.shapes if isinstance(shape, Polygon) for point in shape.points]
-    (x0, y0), (x1, y1) = (tuple(end(p[i] for p in points) for i in (0, 1)) for end in (min, max))
+    (x0, y0), (x1, y1) = frame_of(section)
     k = 2 * radius / math.hypot(x1 - x0, y1 - y0)
     left, foot = centre[0] - k * (x0 + x1) / 2, centre[1] - k * (y0 + y1) / 2 + 0.16 * radius
 
     def at(point: Point) -> Point:
         return left + k * point[0], foot + k * point[1]
 
-    for shape in section.shapes:
-        if isinstance(shape, Polygon):
-            yield replace(shape, points=tuple(map(at, shape.points)))
-        elif isinstance(shape, Lines) and shape.style != "dimension":
-            yield replace(shape, segments=tuple((at(a), at(b)) for a, b in shape.segments))
-        elif isinstance(shape, Text) and shape.style == "number":
-            yield replace(shape, at=at(shape.at), room=None, size=10.0)
+    yield from placed(metal(section), at)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import fields, replace
+import math
+from dataclasses import replace
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont
@@ -108,6 +109,8 @@ class RepairDialog(Beside):
         self.number = store.view.inspect_seen
         self.repair: Repair | None = None
         self.shown_side = ""
+        self.typed: dict[str, float] = {}
+        """Figures that were typed, in mm and degrees; what stands in a field beside them is only how a known one is written."""
         self.setWindowTitle(say("repair.window"))
         self.title, self.under = QLabel(), QLabel()
         self.title.setFont(font(18, QFont.Weight.DemiBold))
@@ -150,7 +153,7 @@ class RepairDialog(Beside):
     def _begin(self) -> None:
         """The fields say what is known of what was seen."""
         self.shown_side = ""
-        self.typed: dict[str, float] = {}
+        self.typed.clear()
         self._show_fields()
         self.plan()
 
@@ -172,44 +175,36 @@ class RepairDialog(Beside):
         return {name: getattr(defect, name) for name in SIZE}
 
     def take(self, name: str, value: float) -> Remark | None:
-        """A figure was typed: plan by it, or say why it cannot be; the plan stands meanwhile."""
+        """A figure was typed, or taken away: plan by it, or say why it cannot be; the plan stands meanwhile."""
         refusal = range_fault(name, value) if name in RANGES else None
-        if refusal is None:
-            self.plan()
-        return refusal
+        if refusal is not None:
+            return refusal
+        if math.isnan(value):
+            self.typed.pop(name, None)
+            if name in (known := self._known()):
+                self.side.fields[name].show_value(known[name], self.store.say)
+        else:
+            self.typed[name] = value
+        self.plan()
+        return None
 
     def plan(self) -> None:
-        """Have it planned beside the window, by what stands in the fields."""
+        """Have it planned beside the window, by what was typed and what is known."""
         one, joint, job, plan, shown = self.seen, self.store.joint, self.store.job, self.store.now.welded_plan, self.store.inspection
         if one is None or joint is None or job is None or plan is None or shown is None:
             self._show_none("")
             return
-        typed = self._typed()
-        if typed is None:
-            return
-        self.typed = self._known() | typed
+        figures = self._known() | self.typed
         try:
-            defect = defect_of(one, self.typed.get("top_mm"), self.typed.get("height_mm"))
+            defect = defect_of(one, figures.get("top_mm"), figures.get("height_mm"))
         except Refused as refused:
             self._show_none(self.store.say.sentence(refused.remarks[0]))
             return
-        defect = replace(defect, length_mm=self.typed.get("length_mm", 0.0))
-        dig = Dig(**{f.name: self.typed[f.name] for f in fields(Dig) if f.name in self.typed})
+        defect = replace(defect, length_mm=figures.get("length_mm", 0.0))
+        dig = Dig(**{name: figures[name] for name in SHAPE if name in figures})
         cap = plan.cap.max if plan.cap is not None else 0.0
-        request = (joint, defect, job.rods, shown.course.length_mm, shown.course.closed, cap, dig, self.typed.get("dug_mm"))
+        request = (joint, defect, job.rods, shown.course.length_mm, shown.course.closed, cap, dig, figures.get("dug_mm"))
         self.store.errands.run(Errand(SEARCH, KEY, KEY, repair_of, request, self._arrived))
-
-    def _typed(self) -> dict[str, float] | None:
-        """What stands in the fields; None while one of them holds no figure, which is said at it: the plan stands meanwhile."""
-        found, is_whole = dict[str, float](), True
-        for name, field in self.side.fields.items():
-            if field.edit.text().strip():
-                try:
-                    found[name] = field.value()
-                except Refused as refused:
-                    field.tell(self.store.say.sentence(refused.remarks[0]))
-                    is_whole = False
-        return found if is_whole else None
 
     def _arrived(self, found: Repair) -> None:
         self.repair = found

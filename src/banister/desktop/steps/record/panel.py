@@ -20,6 +20,8 @@ class RecordPanel(Panel):
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
         say = self.say
+        self._gathered: tuple[tuple[object, ...], Gathered] | None = None
+        """The record gathered last, and of what."""
         self.heading(say("step.record"))
         self.state = self.remark(kind="plain")
         self.heading(say("record.inspection"), 14)
@@ -40,12 +42,16 @@ class RecordPanel(Panel):
 
     # --- intents -----------------------------------------------------------------------------
     def gathered(self, follow: bool = False) -> Gathered | None:
-        """The record as it stands."""
+        """The record as it stands; gathered anew where anything of it is another."""
         job, joint, now = self.store.job, self.store.joint, self.store.now
         plan = now.issued.plan if now.issued is not None else now.plan
         if job is None or joint is None or plan is None:
             return None
-        return gathered(job, joint, plan, self.window().logbook.chain, acceptance_sets(), follow)  # type: ignore[attr-defined]
+        key = (job, joint, plan, now.records, follow)
+        if self._gathered is None or any(a is not b for a, b in zip(self._gathered[0], key, strict=True)):
+            chain = self.window().logbook.chain  # type: ignore[attr-defined]
+            self._gathered = key, gathered(job, joint, plan, chain, acceptance_sets(), follow)
+        return self._gathered[1]
 
     def sign(self) -> None:
         """A name under the record as it stands."""
