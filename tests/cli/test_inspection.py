@@ -119,21 +119,20 @@ def test_causes_and_repair_of_an_observation(job: Path, seen: Path, capsys: pyte
     assert "deeper than the part" in said(capsys, "repair", job, ids["301"], "--joint", "F2", "--top", "21", "--height", "4", code=1)
 
 
-def test_what_was_looked_at_narrows_it_and_what_it_was_is_kept_and_counted(job: Path, seen: Path, capsys: pytest.CaptureFixture) -> None:
-    said(capsys, "inspect", job, "--joint", "F2", "--set", "iso5817-c", "--add", seen, code=1)
-    n = numbers(capsys, job)["5011"]
-    bare = {c["cause"]: c["chance"] for c in document(capsys, "advise", job, n, "--joint", "F2")["causes"]}
-    told = document(capsys, "advise", job, n, "--joint", "F2", "--known", "amps=high", "--known", "pace=normal")
+def test_what_was_looked_at_narrows_it_and_what_it_was_is_kept_and_counted(job: Path, capsys: pytest.CaptureFixture) -> None:
+    n = next(r["id"] for r in document(capsys, "inspect", job, "--joint", "P4", code=1)["observations"] if r["kind"] == "5011")
+    bare = {c["cause"]: c["chance"] for c in document(capsys, "advise", job, n, "--joint", "P4")["causes"]}
+    told = document(capsys, "advise", job, n, "--joint", "P4", "--known", "amps=high", "--known", "pace=normal")
     now = {c["cause"]: c["chance"] for c in told["causes"]}
     assert now["amps_high"] > 2 * bare["amps_high"] and told["causes"][0]["for"][0][:2] == ["amps", "high"] and "amps" not in told["not_known"]
     for wrong, word in (("amperes=high", "no such evidence"), ("amps=huge", "no such level")):
-        assert run(["advise", str(job), str(n), "--joint", "F2", "--known", wrong]) == 2 and word in capsys.readouterr().err
-    assert run(["advise", str(job), str(n), "--joint", "F2", "--found", "ghosts"]) == 2 and "amps_high" in capsys.readouterr().err
-    assert "No cause was entered yet" in said(capsys, "advise", job, n, "--joint", "F2")
-    out = said(capsys, "advise", job, n, "--joint", "F2", "--known", "amps=high", "--found", "amps_high")
+        assert run(["advise", str(job), str(n), "--joint", "P4", "--known", wrong]) == 2 and word in capsys.readouterr().err
+    assert run(["advise", str(job), str(n), "--joint", "P4", "--found", "ghosts"]) == 2 and "amps_high" in capsys.readouterr().err
+    assert "No cause was entered yet" in said(capsys, "advise", job, n, "--joint", "P4")
+    out = said(capsys, "advise", job, n, "--joint", "P4", "--known", "amps=high", "--found", "amps_high")
     assert "1 cause was found and entered: the first of the list 1 times" in out and "Too few" in out
-    said(capsys, "advise", job, n, "--joint", "F2", "--found", "else")
-    assert "1 cause was found and entered: the first of the list 0 times" in said(capsys, "advise", job, n, "--joint", "F2"), "the last word counts"
+    said(capsys, "advise", job, n, "--joint", "P4", "--found", "else")
+    assert "1 cause was found and entered: the first of the list 0 times" in said(capsys, "advise", job, n, "--joint", "P4"), "the last word counts"
 
 
 def test_a_place_is_repaired_once_freely_then_by_name_then_only_for_a_reason(job: Path, seen: Path, capsys: pytest.CaptureFixture) -> None:
