@@ -73,6 +73,13 @@ def test_observations_are_taken_in_judged_and_said(job: Path, seen: Path, capsys
     assert [one["by"] for one in found["observations"]] == ["K7"] * 4
 
 
+def test_what_was_seen_is_counted_over_the_job(job: Path, seen: Path, capsys: pytest.CaptureFixture) -> None:
+    said(capsys, "inspect", job, "--joint", "F2", "--set", "iso5817-c", "--add", seen, code=1)
+    out = said(capsys, "inspect", job, "--counts")
+    assert "2 welds inspected" in out and "Undercut, continuous: 2, 36 mm long in all, 1.1 per m (" in out and "2 rejected" in out
+    assert "Cap: 1 reading, " in out and "over the plan" in out, "only an issued plan has a cap to be held against"
+
+
 def test_a_file_with_a_fault_is_not_taken_in(job: Path, tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
     before = journal_path(job).read_bytes()
     for text, place in (("kind,station_mm,depth_mm\n5011,620,-1\n", "line 2, depth"), ("kind,station_mm,length_in\n5011,620,1\n", "line 1"),

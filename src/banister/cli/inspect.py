@@ -7,10 +7,12 @@ import json
 from pathlib import Path
 from typing import Any
 
+from banister.cli.advise import records_of
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UsageFault
 from banister.core.fitup.places import course_of
+from banister.core.inspect.counted import counted_lines, inspected_welds
 from banister.core.inspect.judged import ACCEPT, OUTSIDE_MEMORY, REJECT, VERDICTS, Judgement, Line
 from banister.core.inspect.kinds import LINES, SIDES
 from banister.core.inspect.observed import LOOKED, NO_ACCESS, SEEN, Inspected, inspected
@@ -19,11 +21,10 @@ from banister.core.inspect.said import line_said, lines_said, result_said
 from banister.core.inspect.sets import AcceptanceSet
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
-from banister.core.journal import corrected
 from banister.core.limits.acceptance import NONE_CHOSEN
 from banister.core.words import Speech
 from banister.job.acceptance import acceptance_sets
-from banister.job.journal import Journal, journal_path, read_journal
+from banister.job.journal import Journal, journal_path
 from banister.job.seen_csv import read_seen
 
 
@@ -37,6 +38,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--none-seen", choices=SIDES, action="append", default=[], help=say("cli.inspect.none_seen"))
     p.add_argument("--no-access", nargs=2, metavar=("SIDE", "WHY"), help=say("cli.inspect.no_access"))
     p.add_argument("--by", default="", metavar="MARK", help=say("cli.inspect.by"))
+    p.add_argument("--counts", action="store_true", help=say("cli.inspect.counts"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
@@ -44,12 +46,13 @@ def add_parser(commands: Any, say: Speech) -> None:
 def run(a: argparse.Namespace, desk: Desk) -> int:
     """Take in what is given, judge and print."""
     job = desk.read(a.file)
+    if a.counts:
+        print("\n".join(counted_lines(inspected_welds(job, records_of(a.file), acceptance_sets()), desk.say)))
+        return INSIDE
     joint = desk.joint(job, a.joint)
     by = _set(a.set or joint.working.choices.acceptance)
     _take_in(a, job, joint)
-    journal = journal_path(a.file)
-    records = corrected(read_journal(journal).records).records if journal.exists() else ()
-    found, plan = inspected(records, joint.id), desk.plan(job, joint)
+    found, plan = inspected(records_of(a.file), joint.id), desk.plan(job, joint)
     judgement = judged_joint(joint, plan, found, by)
     weld, course, say = weld_of(joint, plan), course_of(joint), desk.say
     if a.json:

@@ -18,8 +18,8 @@ BEGIN, TEMP, TICK, ARC_ON, ARC_OFF, ENTER, SPACE, OTHER, STEP, FLAG, LEAVE, UNDO
     "begin", "temp", "tick", "arc-on", "arc-off", "enter", "space", "other-pass", "step", "flag", "leave", "undo", "meter-lost", "meter-back",
 )  # fmt: skip
 EVENTS = (BEGIN, TEMP, TICK, ARC_ON, ARC_OFF, ENTER, SPACE, OTHER, STEP, FLAG, LEAVE, UNDO, METER_LOST, METER_BACK)
-CHANGE_S, STOPPED_S, ASK_AGAIN_S = 6.0, 90.0, 600.0
-"""The arc off so long is a change of rods, so long a stop; after so long the temperature is asked again."""
+CHANGE_S, STOPPED_S = 6.0, 90.0
+"""The arc off so long is a change of rods, so long a stop."""
 LEFT = "left"
 """The note that keeps the rod in hand of a pass that was left."""
 BEFORE, UNDER = (COLD, HOT, READY), (GAP, CHANGE, STOPPED)

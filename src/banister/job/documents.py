@@ -63,11 +63,6 @@ def write_procedure(path: Path, procedure: Procedure) -> None:
     _write(path, PROCEDURE_FORMAT, "procedure", procedure)
 
 
-def write_welder(path: Path, welder: Welder) -> None:
-    """Write a welder's qualification atomically."""
-    _write(path, WELDER_FORMAT, "welder", welder)
-
-
 def read_shelf(folder: Path) -> tuple[tuple[Procedure, ...], tuple[Welder, ...], tuple[FileFault, ...]]:
     """Procedures and welders of a folder, and what is wrong with every file that cannot be read."""
     procedures: list[Procedure] = []

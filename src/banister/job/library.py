@@ -29,7 +29,7 @@ from banister.job.reading import FileFault, converted
 from banister.job.documents import read_document, read_rows, read_shelf
 from banister.job.files import write_atomically
 
-ROD_FORMAT, TECHNIQUE_FORMAT, WORDS_FORMAT, HAND_FORMAT = "banister-rods", "banister-techniques", "banister-words", "banister-hands"
+ROD_FORMAT, TECHNIQUE_FORMAT, HAND_FORMAT = "banister-rods", "banister-techniques", "banister-hands"
 OWN_FIGURE = "own"
 """Origin of a rod whose figures the user changed."""
 Value = TypeVar("Value")

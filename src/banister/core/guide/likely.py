@@ -94,6 +94,9 @@ class Blow:
         return self.score >= BLOW_TOLD
 
 
+NO_BLOW = Blow(0.0, ())
+
+
 def arc_blow(to_end_mm: float, to_clamp_mm: float, amps: float, depth_mm: float, width_mm: float, magnetised: bool = False) -> Blow:
     """Arc blow of direct current from the distance to the end and to the clamp, the current and the shape of the groove (judgement)."""
     terms = {

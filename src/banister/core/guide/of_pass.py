@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Collection
 from dataclasses import dataclass
 
 from banister.core.guide.aim import MOST_CAP_DEG, MOST_FILL_DEG, Aim, Point, aim, coated_mm
 from banister.core.guide.hand import Beat, Whip, beat, travel_deg, whip
-from banister.core.guide.likely import Bead, Likely, likely_faults
+from banister.core.guide.likely import NO_BLOW, Bead, Blow, Likely, arc_blow, likely_faults
 from banister.core.joint.joint import Joint
 from banister.core.joint.positions import VERTICAL_DOWN
 from banister.core.plan.inputs import inputs_of
@@ -29,6 +30,8 @@ class Guide:
     beat: Beat
     whip: Whip | None
     likely: tuple[Likely, ...]
+    blow: Blow
+    """How the arc is blown where the pass begins and ends."""
     coated_mm: float
 
     @property
@@ -47,7 +50,18 @@ def guide_of(joint: Joint, plan: Plan, p: Pass, flagged: Collection[str] = ()) -
     moved = beat(p.width_mm, core, speed, attitude)
     is_whipped = p.rod.family == "cellulosic" and attitude != VERTICAL_DOWN
     return Guide(found, side.in_section(found.corner), p.side == BACK, travel_deg(p.rod.family, attitude), moved, whip(core, speed) if is_whipped else None,
-                 likely_faults(_bead(joint, plan, p, side, found, moved, attitude), flagged), coated_mm(core, p.rod.family))  # fmt: skip
+                 likely_faults(_bead(joint, plan, p, side, found, moved, attitude), flagged),
+                 _blow(joint, p, side), coated_mm(core, p.rod.family))  # fmt: skip
+
+
+def _blow(joint: Joint, p: Pass, side: Side) -> Blow:
+    """Arc blow at the end of a plate, where first and last rod burn; where the clamp sits nobody told. A pipe has no end, alternating current is not blown."""
+    if p.rod.polarity == "AC" or joint.piece.form != "plate":
+        return NO_BLOW
+    base = _base(p, side)
+    chord = (base[0][1] + base[-1][1]) / 2
+    left, right = side.groove.edges_x
+    return arc_blow(0.0, math.inf, p.amps, max(joint.prep.thickness_mm - chord, 0.0), right - left)
 
 
 def _base(p: Pass, side: Side) -> list[Point]:

@@ -14,7 +14,6 @@ from dataclasses import dataclass
 from banister.core.remark import INSIDE, Figure, Remark, fault, watch
 from banister.core.words import Speech
 
-HYDROGEN_LEVELS = ((5.0, "H1"), (10.0, "H2"), (math.inf, "H3"))
 GROUPS = "ABCDEFG"
 _GROUPS = ((3.0, "A"), (3.5, "B"), (4.0, "C"), (4.5, "D"), (5.0, "E"), (5.5, "F"), (7.0, "G"))
 ANNEX_ROWS_MM = (10.0, 20.0, 38.0, 75.0, math.inf)

@@ -65,11 +65,6 @@ class Boat:
         run_outs = 2 * self.dig.run_out * _integral(below, self.dig)
         return area_mm2(below, self.dig) * self.bottom_mm + run_outs
 
-    def depth_at(self, s_mm: float) -> float:
-        """How deep it is at a place along the weld."""
-        beyond = max(self.from_mm - s_mm, s_mm - self.from_mm - self.bottom_mm, 0.0)
-        return max(0.0, self.depth_mm - beyond / self.dig.run_out) if self.dig.run_out > 0 else (self.depth_mm if beyond == 0 else 0.0)
-
 
 def area_mm2(depth: float, dig: Dig) -> float:
     """Area of the section at a depth."""

@@ -124,8 +124,8 @@ def _bits(chances: Mapping[str, float]) -> float:
 
 
 # --- which pass -------------------------------------------------------------------------------
-UT_SIGMA_MM, MACRO_SIGMA_MM = (2.0, 1.5), (0.3, 0.3)
-"""How far off a place in the section may be, across and through: by ultrasonics (typical), on an etched section."""
+UT_SIGMA_MM = (2.0, 1.5)
+"""How far off a place in the section may be by ultrasonics, across and through (typical)."""
 
 
 def pass_shares(passes: Sequence[Pass], at_mm: tuple[float, float], sigma_mm: tuple[float, float] = UT_SIGMA_MM) -> dict[str, float]:

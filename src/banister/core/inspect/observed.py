@@ -19,7 +19,6 @@ SEEN, LOOKED, NO_ACCESS, VOUCHED, ASKED = RECORDS = ("observation", "looked", "n
 LEFT, RIGHT = "left", "right"
 TOES = ("", LEFT, RIGHT)
 EYE = "eye"
-AIDS = (EYE, "5x", "PT", "MT", "UT", "RT")
 WHOLE_MM = 0.5
 """Gaps between looked-at stretches shorter than this are none."""
 

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 STEP_MM, KERF_MM, DISCARD_MM, SHIFT_DEG = 0.5, 3.0, 25.0, 10.0
 """Grid, width of a cut, what is thrown away at both ends, and how far a piece of a pipe may be moved (typical)."""
 STOP_MM, TACK_MM = 10.0, 10.0
-STOP_WEIGHT, TACK_WEIGHT, DEFECT_WEIGHT = 1.0, 2.0, 3.0
+STOP_WEIGHT, TACK_WEIGHT = 1.0, 2.0
 """So far about a stop or a tack no strip should be taken, and how much each counts (typical)."""
 AS_LISTED, ANY = "as listed", "any"
 MOST_ORDERS = 24

@@ -21,7 +21,8 @@ VARIABLES = ("t", "s", "b", "br", "L")
 """Thickness (the thinner), nominal weld thickness, cap width, width of the root bead, weld length; mm."""
 LENGTH, SIZE, COUNT = SUMMED = ("length", "size", "count")
 SHARE, AS_IS = "share", "as it is"
-ACROSS_TENSION, CIRCUMFERENTIAL = FLAGS = ("across_tension", "circumferential")
+CIRCUMFERENTIAL = "circumferential"
+FLAGS = ("across_tension", CIRCUMFERENTIAL)
 BELOW, FROM = "below", "from"
 Terms = Mapping[str, float]
 

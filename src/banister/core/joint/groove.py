@@ -54,11 +54,6 @@ class Groove:
         """Height of the chord over x = 0: the thickness where both faces are level."""
         return self.left.height - self.tilt * self.edges_x[0]
 
-    @property
-    def root_width_mm(self) -> float:
-        """Distance between the walls' feet."""
-        return self.gap_mm + self.left.pieces[0].d0 + self.right.pieces[0].d0
-
     def x_left(self, y_mm: float) -> float:
         """x of the left wall at a height."""
         return -self.gap_mm / 2 - self.left.reach(y_mm)

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
     Floats = NDArray[np.float64]
 
-FIRST, ALL, MOST_ANEW, BLOCK = 200, 1000, 60, 6
+FIRST, ALL, MOST_ANEW = 200, 1000, 60
 OVER = 0.02
 """A bead so much outside its window breaks a rule."""
 TELLING = 0.7

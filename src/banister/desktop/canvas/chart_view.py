@@ -11,7 +11,7 @@ from banister.core.drawing.shapes import Drawing
 from banister.core.words import Speech
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.copying import copies
-from banister.desktop.canvas.painting import Frame, framed, of_chart, paint
+from banister.desktop.canvas.painting import Frame, of_chart, paint
 
 
 class Still:
@@ -93,19 +93,6 @@ class ChartView(QWidget):
 
     def paint_over(self, painter: QPainter) -> None:
         """What moves over the chart."""
-
-
-class FittedView(QWidget):
-    """Shows a drawing in mm as large as fits, for small pictures."""
-
-    def __init__(self, drawing: Drawing, theme: Theme) -> None:
-        super().__init__()
-        self.drawing, self.theme = drawing, theme
-
-    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
-        """Paint the drawing."""
-        painter = QPainter(self)
-        paint(painter, self.drawing, framed(self.drawing, self.rect().toRectF()), self.theme)
 
 
 class WindowBar(ChartView):

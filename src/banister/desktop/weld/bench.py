@@ -204,7 +204,8 @@ class Bench:
         """What else goes wrong in this pass, until the next thing is told; under the arc nobody reads."""
         guide = self.guide()
         if guide is not None and self.passing.state != ARC:
-            self.tell(" · ".join(self.say(f"likely.{one.kind}.cue") for one in guide.likely))
+            cues = [self.say(f"likely.{one.kind}.cue") for one in guide.likely]
+            self.tell(" · ".join([*cues, self.say("blow.cue")] if guide.blow.is_told else cues))
 
     def tell_caution(self) -> None:
         """At the start of a shift, once: what can hurt before the first arc."""

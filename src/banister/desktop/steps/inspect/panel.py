@@ -10,11 +10,13 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton
 
 from banister.core.fitup.places import Course, clock_said
+from banister.core.inspect.counted import counted_lines, inspected_welds
 from banister.core.inspect.gauges import GAUGES
 from banister.core.inspect.judged import NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Line
 from banister.core.inspect.kinds import MEASURES, SIDES, kinds_on
 from banister.core.inspect.observed import ASKED, LOOKED, NO_ACCESS, SEEN, TOES, VOUCHED, Observation, observation_faults
 from banister.core.inspect.said import line_said, lines_said, result_said, set_name
+from banister.core.journal import corrected
 from banister.core.limits.acceptance import NONE_CHOSEN
 from banister.core.remark import Refused
 from banister.core.words import Speech
@@ -69,6 +71,7 @@ class InspectPanel(Panel):
         self._add_seen()
         self._add_looked()
         self._add_lines()
+        self.counted_head, self.counted = self.heading(say("counted.head"), 14), self.remark(kind="plain")
         self.remark(say("inspect.caution"))
         self.column.addStretch(1)
         self._lines: list[Line] = []
@@ -305,6 +308,10 @@ class InspectPanel(Panel):
         if old is None or new.view.inspect_seen != old.view.inspect_seen or new.differs(old, "joint", "say"):
             self._show_seen(shown)
         self.undo_button.setEnabled(bool(self._last))
+        if new.job is not None and new.differs(old, "job", "records", "say"):
+            lines = list(counted_lines(inspected_welds(new.job, corrected(new.records).records, shown.sets), say))
+            self.counted.setText("\n".join(lines))
+            self.counted_head.setVisible(bool(lines))
 
     def _show_lines(self, shown: Inspection) -> None:
         say, judgement = self.say, shown.judgement
