@@ -10,9 +10,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from banister.core.fitup.places import course_of
+from banister.core.joint.stopping import FIRST, SECOND
 from banister.core.plan.answers import plan_joint
 from banister.core.remark import Refused
 from banister.core.stops.ledger import ledger
+from banister.core.stops.of_plan import JointStops, PassStops, half_place, marks_along
 from banister.core.stops.patterns import is_kept
 from banister.core.stops.runs import Forbidden, Run, rods_of_halves
 from banister.core.stops.search import StopMap, stop_map
@@ -107,3 +110,12 @@ def test_a_fixed_pipe_counts_its_rods_half_by_half() -> None:
         assert p.rod_count == 2 * max(1, math.ceil(p.length_mm / 2 / p.run_out_mm - 1e-6))
     assert all(p.rod_count == max(1, math.ceil(p.length_mm / p.run_out_mm - 1e-6)) for p in rolled.passes)
     assert sum(p.rod_count for p in fixed.passes) > sum(max(1, math.ceil(p.length_mm / p.run_out_mm - 1e-6)) for p in fixed.passes)
+
+
+@given(st.floats(0.0, 899.0), st.sampled_from(["up", "down"]), st.sampled_from([FIRST, SECOND]))
+def test_a_mark_in_a_half_and_its_place_round_the_pipe_are_one(s_mm: float, way: str, half: str) -> None:
+    joint = make_joint(form="pipe", pipe_od_mm=900.0 / math.pi, position="5G", progression=way)
+    course = course_of(joint)
+    mark = half_place(joint, course, half, s_mm)
+    stops = JointStops(course, (), (PassStops("p1", 1, half, 0.0, 450.0, (mark,), (), False),))
+    assert course.apart(marks_along(joint, stops)["p1"][0], s_mm) < 1e-6

@@ -20,6 +20,7 @@ from banister.core.inspect.observed import Observation, inspected
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record, corrected
+from banister.core.stops.of_plan import joint_stops, marks_along
 from banister.core.words import Speech
 from banister.job.causes import cause_table
 from banister.job.journal import Journal, journal_path, read_journal
@@ -44,7 +45,8 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     records = records_of(a.file)
     one = observation_in(records, joint, a.observation)
     table = cause_table()
-    found = advised(one, joint, _plan(job, joint, desk), records, table, _known(a.known, table))
+    plan = _plan(job, joint, desk)
+    found = advised(one, joint, plan, records, table, marks_along(joint, joint_stops(joint, plan)), _known(a.known, table))
     if found is None:
         raise UsageFault("cli.fault.advise.kind", kind=desk.say(f"defect.{one.kind}"))
     if a.found is not None:

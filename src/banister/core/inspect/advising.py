@@ -14,7 +14,6 @@ from banister.core.joint.joint import Joint
 from banister.core.journal import Record
 from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import Figure
-from banister.core.stops.of_plan import joint_stops
 from banister.core.words import Speech, capital
 
 MOST_PASSES, MOST_WORDS = 3, 3
@@ -35,10 +34,11 @@ class Advised:
 
 
 def advised(one: Observation, joint: Joint, plan: Plan, records: Sequence[Record], table: CauseTable,
-            answered: Mapping[str, str] | None = None) -> Advised | None:  # fmt: skip
+            stops: Mapping[str, tuple[float, ...]] | None = None, answered: Mapping[str, str] | None = None) -> Advised | None:  # fmt: skip
     """The likely causes of an observation; None for a kind that has no causes in the table, or where no pass lies there.
 
-    `answered` is evidence somebody looked at and typed, by its name with its level: it counts before what the job tells.
+    `stops` are the marks of every pass along the weld (`marks_along`), where they are laid; `answered` is evidence somebody looked at
+    and typed, by its name with its level: it counts before what the job tells.
     """
     shares = table.shares.get(table.group_of(one.kind))
     by_key = {p.key: p for p in plan.passes}
@@ -46,16 +46,9 @@ def advised(one: Observation, joint: Joint, plan: Plan, records: Sequence[Record
     if shares is None or not likely:
         return None
     own = tuple(r for r in records if r.j == joint.id)
-    welded = Welded(told(own, joint.id).passes, own, _stops(joint, plan))
+    welded = Welded(told(own, joint.id).passes, own, stops or {})
     seen = {**evidence_of(one, likely[0][0], joint, plan, welded), **(answered or {})}
     return Advised(tuple(likely[:MOST_PASSES]), seen, ranked(table, shares, seen))
-
-
-def _stops(joint: Joint, plan: Plan) -> dict[str, tuple[float, ...]]:
-    """The marks of every pass along a plate; a pipe's count from where a half begins, and are not known by the clock here."""
-    if joint.piece.form != "plate" or joint.runs > 1:
-        return {}
-    return {one.key: one.marks for one in joint_stops(joint, plan).passes}
 
 
 def advised_said(found: Advised, one: Observation, course: Course, say: Speech) -> list[str]:

@@ -33,7 +33,7 @@ ROOT_KINDS = ("402", "4021", "4013", "504", "510", "515", "5013", "516")
 
 @dataclass(frozen=True, slots=True)
 class Welded:
-    """What is known of how the joint was welded: facts by pass, its records (after corrections), the stops of every pass (mm)."""
+    """What is known of how the joint was welded: facts by pass, its records (after corrections), the stops of every pass along the weld (mm)."""
 
     facts: Mapping[str, PassFacts] = field(default_factory=dict)
     records: Sequence[Record] = ()
@@ -62,7 +62,8 @@ def _alike(passes: Sequence[Pass]) -> dict[str, float]:
 def evidence_of(one: Observation, p: Pass, joint: Joint, plan: Plan, welded: Welded) -> dict[str, str]:
     """Every piece of evidence that is known, with its level."""
     found = dict(_place(one, p, joint, welded))
-    found |= dict(_rod_there(one, p, welded))
+    if joint.piece.form == "plate":
+        found |= dict(_rod_there(one, p, welded))
     found |= dict(_fit(one, joint))
     found |= dict(_section(p, plan))
     found |= dict(_heat(p, joint, welded))
@@ -86,7 +87,7 @@ def _place(one: Observation, p: Pass, joint: Joint, welded: Welded) -> Iterator[
 
 
 def _rod_there(one: Observation, p: Pass, welded: Welded) -> Iterator[tuple[str, str]]:
-    """Current and pace of the rod that was burnt there, as its record has them."""
+    """Current and pace of the rod that was burnt there, as its record has them; along a plate, where rods follow one another from its left end."""
     rods = [r for r in welded.records if r.k == "rod" and r.p == p.key]
     n = sum(mark <= one.s_mm for mark in welded.stops.get(p.key, ()))
     if n < len(rods) and isinstance(rods[n].d.get("a"), int | float):

@@ -236,6 +236,22 @@ def half_place(joint: Joint, course: Course, half: str, s_mm: float) -> float:
     return from_12 if joint.piece.progression == "down" else course.length_mm / 2 - from_12
 
 
+def marks_along(joint: Joint, stops: JointStops) -> dict[str, tuple[float, ...]]:
+    """The marks of every pass as places along the weld: from the left end of a plate, from 12 o'clock of a pipe."""
+    found: dict[str, list[float]] = {}
+    for p in stops.passes:
+        found.setdefault(p.key, []).extend(_along(joint, stops.course, p.half, mark) for mark in p.marks)
+    return {key: tuple(sorted(marks)) for key, marks in found.items()}
+
+
+def _along(joint: Joint, course: Course, half: str, place_mm: float) -> float:
+    """The way back of `half_place`."""
+    if not half:
+        return place_mm % course.length_mm if course.closed else place_mm
+    from_12 = place_mm if joint.piece.progression == "down" else course.length_mm / 2 - place_mm
+    return (from_12 if half == FIRST else -from_12) % course.length_mm
+
+
 def stops_said(p: PassStops, say: Speech) -> str:
     """A pass's stops in words: its marks, part rods, and what is left of the last."""
     marks = ", ".join(say.units.text("long_length", t) for t in p.marks) or say("cli.stops.none")

@@ -14,11 +14,15 @@ from banister.core.inspect.advising import Advised, advised
 from banister.core.inspect.causes import ELSE, CauseTable
 from banister.core.inspect.found import FOUND, causes_found, counted_said, finding
 from banister.core.inspect.observed import Observation
+from banister.core.joint.joint import Joint
 from banister.core.journal import corrected
+from banister.core.plan.plan import Plan
+from banister.core.stops.of_plan import joint_stops, marks_along
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
+from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.logbook import Logbook
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
@@ -27,6 +31,12 @@ from banister.job.causes import cause_table
 from banister.job.reading import FileFault
 
 RIGHT_PX = 330
+KEY = "cause"
+
+
+def laid_along(joint: Joint, plan: Plan) -> dict[str, tuple[float, ...]]:
+    """The marks of every pass of a plan along the weld."""
+    return marks_along(joint, joint_stops(joint, plan))
 
 
 class CauseWidget(ChartView):
@@ -117,8 +127,11 @@ class CauseDialog(Beside):
             column.addWidget(part)
         column.addLayout(row, 1)
         self.table = self._table()
+        self.stops: dict[str, tuple[float, ...]] = {}
+        """The marks of every pass along the weld, once they are laid."""
         store.changed.connect(self.show_job)
         self.rank()
+        self.lay_stops()
         self.picture.setFocus()
 
     def _table(self) -> CauseTable | None:
@@ -136,6 +149,23 @@ class CauseDialog(Beside):
             self.rank()
         elif new.differs(old, "joint", "plan", "issued", "records", "say"):
             self.rank()
+        if new.differs(old, "joint", "plan", "issued"):
+            self.lay_stops()
+
+    def lay_stops(self) -> None:
+        """Have the stops of the plan laid beside the window: a search takes longer than ranking."""
+        joint, plan = self.store.joint, self.store.now.welded_plan
+        self.stops = {}
+        if joint is not None and plan is not None:
+            self.store.errands.run(Errand(SEARCH, KEY, "stops", laid_along, (joint, plan), self._laid))
+
+    def _laid(self, found: dict[str, tuple[float, ...]]) -> None:
+        self.stops = found
+        self.rank()
+
+    def closeEvent(self, event: object) -> None:  # noqa: N802
+        """Nothing goes on behind a closed window."""
+        self.store.stop(KEY)
 
     def rank(self) -> None:
         """Rank by what is known now, and show it."""
@@ -146,7 +176,7 @@ class CauseDialog(Beside):
             return
         found = None
         if joint is not None and plan is not None and one is not None:
-            found = advised(one, joint, plan, corrected(store.records).records, table, self.answered)
+            found = advised(one, joint, plan, corrected(store.records).records, table, self.stops, self.answered)
         self.picture.of = None if found is None or one is None else (found, one)
         self.side.setVisible(found is not None)
         self.alike.setText("")
