@@ -24,11 +24,18 @@ from banister.core.arc.analysis import ArcAnalysis, Setting
 from banister.core.arc.simulated import SimulatedArc
 from banister.core.follow.course import Follower
 from banister.core.follow.facts import PassFacts, Told
+from banister.core.inspect.advising import advised
+from banister.core.inspect.boat import Defect
+from banister.core.inspect.observed import Inspected, Observation
+from banister.core.inspect.of_joint import judged_joint
+from banister.core.inspect.repair import repair_of
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import AT_ONCE
 from banister.core.limits.windows import Window
 from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.inputs import inputs_of
+from banister.job.acceptance import shipped_sets
+from banister.job.causes import shipped_causes
 from tests.conftest import bench_rods, make_joint, rods_by_id
 from tests.sample.welders import WELDED, planned
 
@@ -267,3 +274,18 @@ def test_the_rest_planned_anew_after_a_depth() -> None:
         follower.after(Told(facts | {last: replace(facts[last], depth_mm=14.0)}))
 
     held("a depth entered, the rest planned", timed(entered, 5), 300)
+
+
+def test_an_inspection_is_judged_advised_and_repaired() -> None:
+    """300 observations judged in 20 ms, causes with the next look in 10 ms, a repair planned from both sides in 400 ms (200 a side)."""
+    joint = replace(V20, working=replace(V20.working, chosen="balanced"))
+    plan = plan_answer(study_of(inputs_of(joint, tuple(RODS.values()))), "balanced")
+    kind = ("5011", "2017", "502")
+    seen = tuple(Observation(kind=kind[i % 3], s_mm=1.0 + i, length=3.0, depth=0.2, size=0.8, height=1.0, id=i) for i in range(300))
+    found, by = Inspected(seen=seen), shipped_sets()["iso5817-c"]
+    judging = timed(lambda: judged_joint(joint, plan, found, by))
+    held("300 observations judged", judging, 20.0)
+    one, table = Observation(kind="5011", s_mm=100.0, toe="right", depth=0.6, id=1), shipped_causes()
+    held("causes ranked, next look", timed(lambda: advised(one, joint, plan, (), table)), 10.0)
+    slag = Defect(top_mm=6.0, height_mm=2.0, from_mm=120.0, length_mm=30.0)
+    held("a repair from both sides", timed(lambda: repair_of(joint, slag, RODS.values(), 480.0, False, 2.0), 5), 400.0)

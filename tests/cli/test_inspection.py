@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 import shutil
 from pathlib import Path
 from typing import Any
@@ -168,6 +169,19 @@ def test_the_record_is_made_signed_and_checked(job: Path, tmp_path: Path, capsys
     assert files[2].read_bytes() == files[1].read_bytes(), "equal input gives equal bytes"
     assert "The same record." in said(capsys, "verify", files[1], files[0])
     assert "for this state" in said(capsys, "verify", files[0])
+    assert "same byte for byte" in said(capsys, "verify", files[1], "--job", job)
+    said(capsys, "record", job, "--joint", "G1", "--sign", "Q2", "inspector")
+    assert "same byte for byte" in said(capsys, "verify", files[1], "--job", job), "made again as the journal stood then"
+    page = tmp_path / "page.pdf"
+    page.write_bytes(files[1].read_bytes().replace(b"ASCII85Decode", b"ASCII85Decodd", 1))
+    assert "something printed on it was changed" in said(capsys, "verify", page, "--job", job, code=1)
+    page.write_bytes(files[1].read_bytes().replace(b"(Banister ", b"(Banister 9."))
+    assert "Another version" in said(capsys, "verify", page, "--job", job, code=3)
+    page.write_bytes(re.sub(rb"journal:\d+", b"journal:9999", files[1].read_bytes()))
+    assert "cut off" in said(capsys, "verify", page, "--job", job, code=1)
+    page.write_bytes(re.sub(rb"sha256:[0-9a-f]{64}", b"sha256:" + b"0" * 64, files[1].read_bytes()))
+    assert "No joint of the job" in said(capsys, "verify", page, "--job", job, code=1)
+    assert "Only a traveller" in said(capsys, "verify", files[0], "--job", job, code=3)
     record["passes"][0]["planned"]["amps"] += 1
     changed = tmp_path / "changed.json"
     changed.write_text(json.dumps(record), encoding="utf-8")

@@ -47,8 +47,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     if a.pdf:
         from banister.export.record import traveller
 
-        last = say("cli.journal.mark", n=len(chain.records), mark=chain.mark)
-        desk.write(a.pdf, traveller(found, last, say))
+        desk.write(a.pdf, traveller(found, chain, say))
     if a.csv:
         from banister.export.record_csv import tables_of
 

@@ -7,16 +7,25 @@ import re
 from pathlib import Path
 from typing import Any
 
+from banister import __version__
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UNREADABLE
+from banister.core.job import Job
+from banister.core.joint.joint import Joint
+from banister.core.journal import Chain
+from banister.core.record.gathering import Gathered, gathered
 from banister.core.record.record import FORMAT, differences, record_digest
 from banister.core.record.said import grouped
+from banister.core.units import Units
 from banister.core.words import Speech
+from banister.job.acceptance import acceptance_sets
 from banister.job.files import read_bytes
+from banister.job.journal import journal_path, read_journal
 from banister.job.reading import FileFault, parsed
 
 LARGEST_BYTES = 50_000_000
+PRINTED = re.compile(rb"banister-record sha256:[0-9a-f]{64} journal:(\d+)")
 SUBJECT = re.compile(rb"banister-record sha256:([0-9a-f]{64})")
 
 
@@ -25,6 +34,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p = described(commands, "verify", say)
     p.add_argument("file", type=Path, metavar="FILE", help=say("cli.verify.file"))
     p.add_argument("against", type=Path, nargs="?", metavar="RECORD", help=say("cli.verify.against"))
+    p.add_argument("--job", type=Path, metavar="JOB", help=say("cli.verify.job"))
     p.set_defaults(run=run)
 
 
@@ -45,6 +55,8 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     for one in signed if isinstance(signed, list) else []:
         state = say("record.signed" if one.get("digest") == own else "record.signed.other")
         print(say("record.signed_by", name=str(one.get("name")), role=str(one.get("role")), on=str(one.get("on"))[:16].replace("T", " "), state=state))
+    if a.job is not None:
+        return _page(read_bytes(a.file, LARGEST_BYTES), own, desk, a.job)
     if a.against is None:
         is_other = any(one.get("digest") != own for one in signed) if isinstance(signed, list) else False
         print(say("verify.alone"))
@@ -59,6 +71,39 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
         bare, other_bare = ({k: v for k, v in one.items() if k != "signatures"} for one in (record, against))
         print("\n".join(differences(bare, other_bare)))
     return OUTSIDE
+
+
+def _page(data: bytes, own: str, desk: Desk, file: Path) -> int:
+    """Make the traveller again from its job, as the journal stood when it was printed, and hold it against the page byte by byte."""
+    from banister.export.paper import PAPERS
+    from banister.export.record import traveller
+
+    say, printed = desk.say, PRINTED.search(data)
+    if printed is None:
+        print(say("verify.page.no_traveller"))
+        return NOT_JUDGED
+    if f"(Banister {__version__})".encode() not in data:
+        print(say("verify.page.version"))
+        return NOT_JUDGED
+    job, journal = desk.read(file), journal_path(file)
+    try:
+        chain = (read_journal(journal) if journal.exists() else Chain()).upto(int(printed.group(1)))
+    except ValueError:
+        print(say("verify.page.journal"))
+        return OUTSIDE
+    found = next((one for joint in job.joints if (one := _gathered(job, joint, desk, chain)).digest == own), None)
+    if found is None:
+        print(say("verify.page.other_job"))
+        return OUTSIDE
+    is_same = any(traveller(found, chain, Speech(say.words, Units(inches)), paper) == data for inches in (False, True) for paper in PAPERS)
+    print(say("verify.page.same" if is_same else "verify.page.changed"))
+    return INSIDE if is_same else OUTSIDE
+
+
+def _gathered(job: Job, joint: Joint, desk: Desk, chain: Chain) -> Gathered:
+    """A joint's record as it then was."""
+    sheet = job.issued_for(joint)
+    return gathered(job, joint, desk.plan(job, joint) if sheet is None else sheet.plan, chain, acceptance_sets())
 
 
 def _digest_of(path: Path) -> tuple[str, dict[str, Any] | None]:

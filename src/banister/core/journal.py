@@ -78,6 +78,15 @@ class Chain:
         """True where nothing is wrong but perhaps a torn tail."""
         return self.fault is None
 
+    def upto(self, n: int) -> Chain:
+        """The chain as it was when it held so many records; ValueError where it never did."""
+        if not 0 <= n <= len(self.records):
+            raise ValueError(f"a journal of at least {n} records")
+        mark = NO_MARK
+        for record in self.records[:n]:
+            mark = mark_of(mark, record.body())
+        return Chain(self.records[:n], mark)
+
     @property
     def id(self) -> str:
         """The journal's own id: the mark of its first record."""

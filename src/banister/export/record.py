@@ -13,6 +13,7 @@ from banister.core.drawing.convention import ISO
 from banister.core.drawing.section import section_drawing, welded_section
 from banister.core.follow.rest import Followed
 from banister.core.joint.joint import Joint
+from banister.core.journal import Chain
 from banister.core.plan.plan import Plan
 from banister.core.record.gathering import Gathered
 from banister.core.record.record import Signature, empty_fields
@@ -24,21 +25,23 @@ from banister.export.paper import Bookmark, Drawn
 
 SHOWN_DIGITS = 16
 BLANK = "____________"
-SUBJECT = "banister-record sha256:"
+SUBJECT, JOURNAL = "banister-record sha256:", "journal:"
+"""What the PDF's own subject holds: the digest, and how many records the journal had."""
 
 
-def traveller(found: Gathered, last: str, say: Speech, paper: str = "A4") -> bytes:
-    """The traveller as the bytes of a PDF; `last` is how the journal ends: what was cut off behind that mark shows against it.
+def traveller(found: Gathered, chain: Chain, say: Speech, paper: str = "A4") -> bytes:
+    """The traveller as the bytes of a PDF; it tells how the journal ends: what was cut off behind that mark shows against it.
 
     Equal input gives equal bytes.
     """
+    last = say("cli.journal.mark", n=len(chain.records), mark=chain.mark)
     title = say("record.title", joint=found.joint.id)
     foot = say("record.foot", program=__version__, digest=found.digest[:SHOWN_DIGITS])
 
     def story(width: float) -> list[Flowable]:
         return list(_Traveller(say, width).flowables(found, last))
 
-    return printed(story, title, foot, say, paper, subject=SUBJECT + found.digest)
+    return printed(story, title, foot, say, paper, subject=f"{SUBJECT}{found.digest} {JOURNAL}{len(chain.records)}")
 
 
 class _Traveller(Page):

@@ -14,7 +14,8 @@ from banister.core.drawing.placed import frame_of, metal, placed
 from banister.core.drawing.section import section_drawing, welded_section
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Box, Clip, Drawing, Lines, Rect, Shape, Text
 from banister.core.follow.rest import Followed
-from banister.core.record.gathering import Gathered
+from banister.core.joint.joint import Joint
+from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
 from banister.core.words import Speech
 
@@ -27,16 +28,18 @@ COLUMNS = (("pass", 0.00), ("rod", 0.07), ("amps", 0.30), ("energy", 0.42), ("ro
 
 @dataclass(frozen=True, slots=True)
 class RecordView:
-    """Size in pixels; how it was welded (None while that is not known)."""
+    """Size in pixels; the joint with the plan its record rests on; how it was welded (None while that is not known)."""
 
     width: float
     height: float
+    joint: Joint
+    plan: Plan
     welded: Followed | None = None
 
 
-def record_page(found: Gathered, say: Speech, view: RecordView) -> Drawing:
-    """The page for a size."""
-    page = _Page(found, say, view)
+def record_page(record: Mapping[str, Any], say: Speech, view: RecordView) -> Drawing:
+    """The page of a record (its plain value) for a size."""
+    page = _Page(record, say, view)
     box = (0.0, 0.0, view.width, view.height)
     return Drawing((Rect(box, "ground"), *page.sections(), *page.passes(), *page.foot()), box)
 
@@ -44,8 +47,8 @@ def record_page(found: Gathered, say: Speech, view: RecordView) -> Drawing:
 class _Page:
     """The parts of the page, from the top down."""
 
-    def __init__(self, found: Gathered, say: Speech, view: RecordView) -> None:
-        self.found, self.say, self.view = found, say, view
+    def __init__(self, record: Mapping[str, Any], say: Speech, view: RecordView) -> None:
+        self.record, self.say, self.view = record, say, view
         self.left, self.right = PAD, view.width - PAD
         self.high = max(view.height * SECTIONS, LEAST_SECTIONS)
         self.table_top = view.height - self.high - GAP
@@ -56,21 +59,21 @@ class _Page:
         middle = (self.left + self.right) / 2
         low = self.table_top + GAP
         boxes = ((self.left, low, middle - GAP / 2, top - HEAD), (middle + GAP / 2, low, self.right, top - HEAD))
-        planned = section_drawing(self.found.joint, self.found.plan, say)
+        planned = section_drawing(self.view.joint, self.view.plan, say)
         for box, key in zip(boxes, ("planned", "welded"), strict=True):
             yield Text((box[0], top - HEAD / 2), say(f"record.{key}"), "text", 14, "start", key, face=BOLD)
         yield _fitted(planned, boxes[0], planned)
         if welded is not None:
-            drawing = welded_section(self.found.joint, self.found.plan, welded.plan, welded.welded, say)
+            drawing = welded_section(self.view.joint, self.view.plan, welded.plan, welded.welded, say)
             yield _fitted(drawing, boxes[1], planned)
         else:
-            begun = any(one["welded"] is not None for one in self.found.record["passes"])
+            begun = any(one["welded"] is not None for one in self.record["passes"])
             said = say("record.welded.coming" if begun else "record.welded.none")
             yield Text((boxes[1][0], (low + top - HEAD) / 2), said, "soft", 13, "start", "nothing welded", face=NARROW)
 
     def passes(self) -> Iterator[Shape]:
         """Every pass: planned over welded. Those that have no room here are told by their number."""
-        say, rows = self.say, self.found.record["passes"]
+        say, rows = self.say, self.record["passes"]
         y = self.table_top - HEAD / 2
         for key, x in self._columns():
             yield Text((x, y), say(f"record.column.{key}"), "soft", 12, "start", face=NARROW)

@@ -64,4 +64,4 @@ class RecordPage(ChartView):
         if found is None:
             return None
         welded = None if self.welded is None else self.welded.now
-        return record_page(found, self.store.say, RecordView(float(self.width()), float(self.height()), welded))
+        return record_page(found.record, self.store.say, RecordView(float(self.width()), float(self.height()), found.joint, found.plan, welded))

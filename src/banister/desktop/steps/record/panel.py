@@ -73,8 +73,7 @@ class RecordPanel(Panel):
             from banister.export.record import traveller
 
             chain = self.window().logbook.chain  # type: ignore[attr-defined]
-            last = self.say("cli.journal.mark", n=len(chain.records), mark=chain.mark)
-            self.window().files.write(path, traveller(found, last, self.say))  # type: ignore[attr-defined]
+            self.window().files.write(path, traveller(found, chain, self.say))  # type: ignore[attr-defined]
 
     def write_record(self) -> None:
         """The record as canonical JSON."""
