@@ -24,7 +24,7 @@ from banister.core.inspect.gauges import GAUGES, Gauge, chance_over, repeating_h
 from banister.core.inspect.judged import ACCEPT, AGAIN, GUARDED, NOT_COMPLETE, NOT_JUDGED, NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Rules, Weld, judged
 from banister.core.inspect.kinds import AT_FIT_UP, FACE, LINES, ROOT
 from banister.core.inspect.observed import Inspected, Looked, Observation, Vouched, observation_faults
-from banister.core.inspect.pieces import CutPlan, Short, Zone, cut_plan, round_pipe
+from banister.core.inspect.pieces import CutPlan, Short, Zone, cut_plan, cuts_of, kept_clear, round_pipe
 from banister.core.inspect.rates import count_interval, share_interval
 from banister.core.inspect.repair import Way, range_fault
 from banister.core.inspect.repairs import KeptRepair, before, keeping_faults, rule_remarks
@@ -316,6 +316,13 @@ def test_a_cut_plan_is_the_best_of_every_placement(widths: list[float], marks: l
         for (a, wa), (b, _) in itertools.pairwise(zip(found.starts_mm, widths, strict=True)):
             assert b - a - wa >= kerf - 1e-9
         assert found.starts_mm[0] >= discard and found.starts_mm[-1] + widths[-1] <= length - discard + 1e-9
+
+
+def test_what_is_kept_clear_counts_by_what_it_is() -> None:
+    zones = kept_clear([100.0], [(200.0, 220.0)], [(300.0, 314.0), (400.0, 400.0)])
+    assert {(z.from_mm, z.to_mm, z.weight) for z in zones} == {(90.0, 110.0, 1.0), (190.0, 230.0, 2.0), (300.0, 314.0, 3.0)}
+    found = cut_plan([20.0], 400.0, zones)
+    assert isinstance(found, CutPlan) and found.cost == 0.0 and cuts_of(found, ["macro"], [20.0])[0].from_mm == found.starts_mm[0]
 
 
 def test_a_zone_that_is_wanted_lies_whole_in_a_piece_and_what_does_not_fit_is_said() -> None:

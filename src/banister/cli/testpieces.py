@@ -7,17 +7,17 @@ import json
 from pathlib import Path
 from typing import Any
 
+from banister.cli.advise import records_of
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.fitup.places import Course, course_of
-from banister.core.inspect.pieces import (
-    ANY, AS_LISTED, STOP_MM, STOP_WEIGHT, TACK_MM, TACK_WEIGHT, CutPlan, Short, Zone, cut_plan, round_pipe,
-)  # fmt: skip
+from banister.core.inspect.observed import inspected
+from banister.core.inspect.pieces import ANY, AS_LISTED, CutPlan, Short, Zone, cut_plan, cuts_of, kept_clear, round_pipe
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
-from banister.core.stops.of_plan import joint_stops
+from banister.core.stops.of_plan import joint_stops, marks_along
 from banister.core.words import Speech
 from banister.job.test_pieces import PieceRule, PieceTable, piece_table
 
@@ -31,6 +31,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
     p.add_argument("--rule", type=int, metavar="N", help=say("cli.testpieces.rule"))
     p.add_argument("--pieces", metavar="LIST", help=say("cli.testpieces.pieces"))
+    p.add_argument("--pdf", type=Path, metavar="FILE", help=say("cli.testpieces.pdf"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
@@ -45,7 +46,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     rule = _rule(a, joint, table)
     pieces = rule.pieces if rule is not None else _own_pieces(a.pieces, table)
     plan, course = desk.plan(job, joint), course_of(joint)
-    zones = _zones(joint, plan, course)
+    zones = _zones(a, joint, plan)
     widths = [table.widths_mm[piece][0] for piece in pieces]
     if course.closed:
         angles = rule.angles_deg if rule is not None and rule.angles_deg else tuple(360.0 * i / len(pieces) for i in range(len(pieces)))
@@ -53,6 +54,10 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     else:
         order = ANY if rule is None or rule.order == ANY else AS_LISTED
         found = cut_plan(widths, course.length_mm, zones, rule.discard_mm if rule is not None else 25.0, table.kerf_mm, order)
+    if a.pdf and isinstance(found, CutPlan):
+        from banister.export.test_pieces import piece_pages
+
+        desk.write(a.pdf, piece_pages(joint, cuts_of(found, pieces, widths), zones, course, say))
     if a.json:
         print(json.dumps(_document(joint, pieces, widths, found, rule), indent=1))
     else:
@@ -77,12 +82,11 @@ def _own_pieces(text: str, table: PieceTable) -> tuple[str, ...]:
     return pieces
 
 
-def _zones(joint: Joint, plan: Plan, course: Course) -> list[Zone]:
-    """Stops of every pass and the tacks, each with some room about it."""
-    found = [Zone(t.from_s - TACK_MM, t.to_s + TACK_MM, TACK_WEIGHT) for t in joint.fitup.tacks]
-    if plan.feasible and joint.runs == 1:
-        found += [Zone(mark - STOP_MM, mark + STOP_MM, STOP_WEIGHT) for one in joint_stops(joint, plan).passes for mark in one.marks]
-    return found
+def _zones(a: argparse.Namespace, joint: Joint, plan: Plan) -> tuple[Zone, ...]:
+    """The stops of every pass, the tacks, and what was seen."""
+    marks = [mark for own in marks_along(joint, joint_stops(joint, plan)).values() for mark in own] if plan.feasible else []
+    seen = inspected(records_of(a.file), joint.id).seen
+    return kept_clear(marks, [(t.from_s, t.to_s) for t in joint.fitup.tacks], [one.interval for one in seen])
 
 
 def _rule_said(rule: PieceRule, say: Speech) -> str:
@@ -97,9 +101,9 @@ def _said(
     if isinstance(found, Short):
         return [say("testpieces.short", by=Figure(found.by_mm, "long_length"))]
     rows = [[say("testpieces.n"), say("testpieces.piece"), say("testpieces.from"), say("testpieces.to")]]
-    for n, (start, i) in enumerate(zip(found.starts_mm, found.order, strict=True), 1):
-        ends = [say.figure(course.figure(s % course.length_mm if course.closed else s)) for s in (start, start + widths[i])]
-        rows.append([str(n), say(f"piece.{pieces[i].replace(' ', '_')}"), *ends])
+    for cut in cuts_of(found, pieces, widths):
+        ends = [say.figure(course.figure(s % course.length_mm if course.closed else s)) for s in (cut.from_mm, cut.from_mm + cut.width_mm)]
+        rows.append([str(cut.number), say(f"piece.{cut.piece.replace(' ', '_')}"), *ends])
     lines = columns(rows, left=(1,))
     lines.append(say("testpieces.clear") if found.cost <= 0 else say("testpieces.takes", cost=Figure(found.cost, "long_length")))
     unsure = sorted({piece for piece in pieces if table.widths_mm[piece][1] != SURE})
@@ -117,5 +121,5 @@ def _document(joint: Joint, pieces: tuple[str, ...], widths: list[float], found:
             "certainty": rule.certainty if rule is not None else None}  # fmt: skip
     if isinstance(found, Short):
         return {**head, "pieces": [], "weighted_overlap_mm": None, "short_by_mm": found.by_mm}
-    cut = [{"piece": pieces[i], "from_mm": start, "width_mm": widths[i]} for start, i in zip(found.starts_mm, found.order, strict=True)]
-    return {**head, "pieces": cut, "weighted_overlap_mm": found.cost, "short_by_mm": None}
+    cuts = [{"piece": cut.piece, "from_mm": cut.from_mm, "width_mm": cut.width_mm} for cut in cuts_of(found, pieces, widths)]
+    return {**head, "pieces": cuts, "weighted_overlap_mm": found.cost, "short_by_mm": None}

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -21,8 +21,8 @@ if TYPE_CHECKING:
 STEP_MM, KERF_MM, DISCARD_MM, SHIFT_DEG = 0.5, 3.0, 25.0, 10.0
 """Grid, width of a cut, what is thrown away at both ends, and how far a piece of a pipe may be moved (typical)."""
 STOP_MM, TACK_MM = 10.0, 10.0
-STOP_WEIGHT, TACK_WEIGHT = 1.0, 2.0
-"""So far about a stop or a tack no strip should be taken, and how much each counts (typical)."""
+STOP_WEIGHT, TACK_WEIGHT, SEEN_WEIGHT = 1.0, 2.0, 3.0
+"""So far about a stop or a tack no strip should be taken, and how much each and something seen counts (typical)."""
 AS_LISTED, ANY = "as listed", "any"
 MOST_ORDERS = 24
 NEVER = math.inf
@@ -52,6 +52,28 @@ class Short:
     """They do not fit: what is short, mm (nought where only a zone that is wanted fits no piece)."""
 
     by_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Cut:
+    """A piece as it is cut: its number from the datum on, what it is, from where and how wide, mm."""
+
+    number: int
+    piece: str
+    from_mm: float
+    width_mm: float
+
+
+def cuts_of(found: CutPlan, pieces: Sequence[str], widths_mm: Sequence[float]) -> tuple[Cut, ...]:
+    """The pieces of a cut plan in the order they are cut."""
+    return tuple(Cut(n, pieces[i], start, widths_mm[i]) for n, (start, i) in enumerate(zip(found.starts_mm, found.order, strict=True), 1))
+
+
+def kept_clear(marks_mm: Iterable[float], tacks_mm: Iterable[tuple[float, float]], seen_mm: Iterable[tuple[float, float]]) -> tuple[Zone, ...]:
+    """What no strip should be taken of: the stops of every pass, the tacks, each with some room about it, and what was seen."""
+    stops = (Zone(mark - STOP_MM, mark + STOP_MM, STOP_WEIGHT) for mark in marks_mm)
+    tacks = (Zone(a - TACK_MM, b + TACK_MM, TACK_WEIGHT) for a, b in tacks_mm)
+    return (*tacks, *stops, *(Zone(a, b, SEEN_WEIGHT) for a, b in seen_mm if b > a))
 
 
 def cut_plan(widths_mm: Sequence[float], length_mm: float, zones: Sequence[Zone] = (), discard_mm: float = DISCARD_MM, kerf_mm: float = KERF_MM,
