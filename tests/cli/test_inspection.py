@@ -231,8 +231,5 @@ def test_test_pieces_are_offered_cut_and_printed(job: Path, tmp_path: Path, caps
     assert "F2-1 side bend, face up" in " ".join(text.split()) and text.count("measure it before") == 4, "900 mm over four pages at their true size"
     assert [one["piece"] for one in cut["pieces"]] == ["side bend"] * 2 and cut["weighted_overlap_mm"] == 0.0
     assert "o'clock" not in (ring := said(capsys, "testpieces", job, "--joint", "P4", "--rule", "10")) and "root bend   1:" in ring
-    undercut = next(one for one in document(capsys, "inspect", job, "--joint", "P4", code=1)["observations"] if one["kind"] == "5011")
-    round_ = document(capsys, "testpieces", job, "--joint", "P4", "--rule", "10")["pieces"]
-    assert all(one["from_mm"] + one["width_mm"] <= undercut["s_mm"] or one["from_mm"] >= undercut["s_mm"] + 14.0 for one in round_), "nothing seen is cut into"
     assert "short" in said(capsys, "testpieces", job, "--joint", "F2", "--pieces", ",".join(["impact set"] * 15), code=1)
     assert run(["testpieces", str(job), "--joint", "F2", "--rule", "3"]) == 2 and run(["testpieces", str(job), "--joint", "F2", "--pieces", "cake"]) == 2
