@@ -188,7 +188,7 @@ def main() -> None:
     store.look(inspect_seen=seen[-1].id)
     stacked([strip, why, opened("repair")]).save(str(FOLDER / "inspect.png"))
     window.go_to("record")
-    snap("record")
+    stacked([shown(), opened("book")]).save(str(FOLDER / "record.png"))
     store.look(joint_id="G1")
     window.go_to("weld")
     stacked([shown(), weld_page(window, stacked)]).save(str(FOLDER / "weld.png"))

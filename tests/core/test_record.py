@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from banister.core.record.continuity import IN_FORCE, LAPSED, RETEST, SOON, UNTESTED, Used, continuity, later
+from banister.core.limits.continuity import IN_FORCE, LAPSED, RETEST, SOON, UNTESTED, Used, continuity, later
 
 CASES = json.loads((Path(__file__).parents[1] / "cases" / "inspection.json").read_text(encoding="utf-8"))
 

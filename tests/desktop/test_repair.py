@@ -174,3 +174,20 @@ def test_a_record_is_signed_and_a_later_change_leaves_it_for_another_state(pipe:
     assert record_digest(record).encode() in dialogs.path.read_bytes()
     pipe.logbook.write("observation", "P4", kind="601", side="face", s_mm=100.0)
     assert "for another state" in panel.signed.text()
+
+
+def test_the_book_shows_until_when_every_mark_is_in_force(pipe: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    panel = step(pipe, "record")
+    next(b for b in panel.findChildren(QPushButton) if b.text() == panel.say("record.book")).click()
+    view = pipe.opened["book"]
+    said = texts_of(view.picture.drawing)
+    assert {"B3  SMAW", "K7  SMAW", "2026-12-17"} <= set(said), "the demo's mark that ends 20 days after its own today"
+    fits(view.picture.drawing)
+    marks = view.picture.marks
+    at = next(at for at, row, on in view.picture.chart.discs if marks[row].welder.mark == "K7" and on.isoformat() == "2026-11-27")
+    qtbot.mouseClick(view.picture, Qt.MouseButton.LeftButton, pos=QPoint(round(at[0]), round(view.picture.height() - at[1])))
+    assert view.said.text().startswith("K7 on 2026-11-27: ") and "P4" in view.said.text()
+    pipe.files.save_as(lambda: tmp_path / "one.banister")
+    (tmp_path / "broken.banister").write_text("{", encoding="utf-8")
+    view.read()
+    assert "broken.banister" in view.unread.text() and "B3  SMAW" in texts_of(view.picture.drawing), "what cannot be read is named, the rest is shown"

@@ -11,14 +11,11 @@ from typing import Any
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
-from banister.core.journal import corrected
 from banister.core.limits.procedure import WELDER_FAMILIES
-from banister.core.record.book import Mark, Read, book_of
-from banister.core.record.continuity import LAPSED, RETEST, UNTESTED
+from banister.core.record.book import Mark, book_of
+from banister.core.limits.continuity import LAPSED, RETEST, UNTESTED
 from banister.core.words import Speech
-from banister.job.files import SUFFIX
-from banister.job.journal import journal_path, read_journal
-from banister.job.reading import FileFault
+from banister.job.folder import jobs_in
 
 
 def add_parser(commands: Any, say: Speech) -> None:
@@ -36,7 +33,8 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     say, today = desk.say, _day(a.on) if a.on else desk.today
     if not a.folder.is_dir():
         raise UsageFault("cli.fault.continuity.folder", folder=str(a.folder))
-    read, unread = _jobs(a.folder, desk)
+    read, broken = jobs_in(a.folder)
+    unread = [(name, say.sentence(fault.remarks[0])) for name, fault in broken]
     marks = book_of(read, today)
     if a.csv:
         from banister.export.record_csv import continuity_csv
@@ -55,21 +53,6 @@ def _day(text: str) -> date:
         return date.fromisoformat(text)
     except ValueError:
         raise UsageFault("cli.fault.continuity.day", text=text) from None
-
-
-def _jobs(folder: Path, desk: Desk) -> tuple[list[Read], list[tuple[str, str]]]:
-    """Every job of a folder with its journal; what cannot be read is named."""
-    found, unread = list[Read](), list[tuple[str, str]]()
-    for path in sorted(folder.glob(f"*{SUFFIX}")):
-        try:
-            job = desk.read(path)
-            journal = journal_path(path)
-            records = corrected(read_journal(journal).records).records if journal.exists() else ()
-        except FileFault as broken:
-            unread.append((path.name, desk.say.sentence(broken.remarks[0])))
-            continue
-        found.append(Read(path.name, job, records))
-    return found, unread
 
 
 def book_said(marks: tuple[Mark, ...], say: Speech) -> list[str]:

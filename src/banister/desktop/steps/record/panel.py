@@ -37,6 +37,7 @@ class RecordPanel(Panel):
         self.button("record.write.pdf", self.write_traveller)
         self.button("record.write.json", self.write_record)
         self.remark(say("record.write.how"))
+        self.button("record.book", lambda: self.window().open_view("book"), tip=True)  # type: ignore[attr-defined]
         self.remark(say("record.caution"))
         self.column.addStretch(1)
 

@@ -1,0 +1,23 @@
+"""All jobs of a folder with what their journals tell; they are read, never written."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from banister.core.journal import corrected
+from banister.core.record.book import Read
+from banister.job.files import SUFFIX, read
+from banister.job.journal import journal_path, read_journal
+from banister.job.reading import FileFault
+
+
+def jobs_in(folder: Path) -> tuple[tuple[Read, ...], tuple[tuple[str, FileFault], ...]]:
+    """Every job of a folder by its file's name, and those that cannot be read with why."""
+    found, unread = list[Read](), list[tuple[str, FileFault]]()
+    for path in sorted(folder.glob(f"*{SUFFIX}")):
+        try:
+            job, journal = read(path).job, journal_path(path)
+            found.append(Read(path.name, job, corrected(read_journal(journal).records).records if journal.exists() else ()))
+        except FileFault as broken:
+            unread.append((path.name, broken))
+    return tuple(found), tuple(unread)
