@@ -24,7 +24,7 @@ from banister.core.words import capital
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
-from banister.desktop.errands import SEARCH, Errand
+from banister.desktop.errands import PLAN, Errand
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.logbook import Logbook
 from banister.desktop.panel import Panel
@@ -204,7 +204,7 @@ class RepairDialog(Beside):
         dig = Dig(**{name: figures[name] for name in SHAPE if name in figures})
         cap = plan.cap.max if plan.cap is not None else 0.0
         request = (joint, defect, job.rods, shown.course.length_mm, shown.course.closed, cap, dig, figures.get("dug_mm"))
-        self.store.errands.run(Errand(SEARCH, KEY, KEY, repair_of, request, self._arrived))
+        self.store.errands.run(Errand(PLAN, KEY, KEY, repair_of, request, self._arrived))
 
     def _arrived(self, found: Repair) -> None:
         self.repair = found

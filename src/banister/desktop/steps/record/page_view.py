@@ -14,7 +14,7 @@ from banister.core.record.gathering import Gathered
 from banister.core.under_way import Welded, welded_of
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import ChartView
-from banister.desktop.errands import SEARCH, Errand
+from banister.desktop.errands import HEAT, Errand
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 
@@ -52,7 +52,7 @@ class RecordPage(ChartView):
         self.store.stop(KEY)
         if now.issued is not None and now.job is not None:
             request = (now.issued, now.job.rods_by_id, corrected(now.records).records)
-            self.store.errands.run(Errand(SEARCH, KEY, KEY, welded_of, request, self._arrived))
+            self.store.errands.run(Errand(HEAT, KEY, KEY, welded_of, request, self._arrived))
 
     def _arrived(self, found: Welded | None) -> None:
         self.welded = found
