@@ -82,6 +82,9 @@ def test_causes_are_ranked_anew_by_what_is_answered_and_what_it_was_is_kept(pipe
     select(pipe, "301")
     assert "Slag inclusion at 10:12" in view.title.text() and not side.was.isVisible(), "another observation, other causes"
     fits(picture.drawing)
+    pipe.logbook.void(number, "mistaken")
+    pipe.store.look(inspect_seen=number)
+    assert view.title.text() == "This observation was taken back." and not side.isVisible()
     select(pipe, "502")
     assert view.title.text() == "The table of causes says nothing of this kind." and not side.isVisible()
 
@@ -116,8 +119,10 @@ def test_a_repair_is_planned_measured_and_kept(pipe: MainWindow, qtbot: QtBot) -
     pipe.store.look(inches=True)
     assert "0.323 in" in view.title.text()
     select(pipe, "5011")
-    select(pipe, "301")
+    number = select(pipe, "301")
     assert view.repair.ways[0].boat.depth_mm == 7.5, "in inches a known figure is written shorter, and stays what it is"
+    pipe.logbook.void(number, "mistaken")
+    assert view.under.text() == "This observation was taken back." and not side.keep.isEnabled() and view.picture.drawing is None
 
 
 def test_what_goes_through_shows_both_remedies_and_what_is_not_known_is_asked(pipe: MainWindow, qtbot: QtBot) -> None:

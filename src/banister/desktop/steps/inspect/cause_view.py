@@ -181,7 +181,7 @@ class CauseDialog(Beside):
         self.side.setVisible(found is not None)
         self.alike.setText("")
         if found is None or one is None or shown is None:
-            self.title.setText(say("advise.none"))
+            self.title.setText(say("advise.none" if one is not None else "inspect.gone"))
         else:
             named = [likely.cause for likely in found.named]
             self.picture.marked = self.picture.marked if self.picture.marked in named else named[0]

@@ -140,6 +140,8 @@ class RepairDialog(Beside):
         elif new.differs(old, "joint", "plan", "issued", "say"):
             self._show_fields()
             self.plan()
+        elif new.differs(old, "records") and self.seen is None:
+            self._show_none(new.say("inspect.gone"))
         elif new.differs(old, "records"):
             self._show_way()
 
