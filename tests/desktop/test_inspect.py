@@ -110,6 +110,17 @@ def test_a_clean_weld_is_a_line_and_a_key(demo: MainWindow, panel: InspectPanel,
     assert "Not complete" in panel.result.text(), "the last entry counts no more"
 
 
+def test_a_reading_near_its_limit_is_taken_again_where_that_is_wanted(demo: MainWindow, panel: InspectPanel) -> None:
+    filled(panel, "5011", place="100", length="20", depth="0.5", gauge="dial")
+    panel.keep.click()
+    assert "accept" in panel.list.item(0).text() and "%" in panel.list.item(0).text(), "as read, with the chance that it is over"
+    panel.guarded.click()
+    assert "accept" not in panel.list.item(0).text() and demo.store.view.inspect_guarded
+    assert STEPS_BY_KEY["inspect"].state(demo.store.now).text != "measure again", "the contract's own verdict stays as read"
+    panel.guarded.click()
+    assert "accept" in panel.list.item(0).text()
+
+
 def test_keys_walk_the_strip_and_set_a_length(demo: MainWindow, panel: InspectPanel, strip: StripWidget, qtbot: QtBot) -> None:
     store = demo.store
     for _ in range(3):

@@ -13,7 +13,7 @@ from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UsageFault
 from banister.core.fitup.places import course_of
 from banister.core.inspect.counted import counted_lines, inspected_welds
-from banister.core.inspect.judged import ACCEPT, OUTSIDE_MEMORY, REJECT, VERDICTS, Judgement, Line
+from banister.core.inspect.judged import ACCEPT, AS_READ, GUARDED, OUTSIDE_MEMORY, REJECT, VERDICTS, Judgement, Line, Rules
 from banister.core.inspect.kinds import LINES, SIDES
 from banister.core.inspect.observed import LOOKED, NO_ACCESS, SEEN, Inspected, inspected
 from banister.core.inspect.of_joint import judged_joint, thinner_mm, weld_of
@@ -38,6 +38,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--none-seen", choices=SIDES, action="append", default=[], help=say("cli.inspect.none_seen"))
     p.add_argument("--no-access", nargs=2, metavar=("SIDE", "WHY"), help=say("cli.inspect.no_access"))
     p.add_argument("--by", default="", metavar="MARK", help=say("cli.inspect.by"))
+    p.add_argument("--guarded", action="store_true", help=say("cli.inspect.guarded"))
     p.add_argument("--counts", action="store_true", help=say("cli.inspect.counts"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
@@ -53,7 +54,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     by = _set(a.set or joint.working.choices.acceptance)
     _take_in(a, job, joint)
     found, plan = inspected(records_of(a.file), joint.id), desk.plan(job, joint)
-    judgement = judged_joint(joint, plan, found, by)
+    judgement = judged_joint(joint, plan, found, by, Rules(near=GUARDED if a.guarded else AS_READ, on=desk.today))
     weld, course, say = weld_of(joint, plan), course_of(joint), desk.say
     if a.json:
         print(json.dumps(_document(joint, found, judgement, say, lambda line: line_said(line, judgement, weld, course, say)), indent=1))

@@ -57,6 +57,8 @@ class View:
     """The observation selected, by its record; 0 for none."""
     inspect_set: str = ""
     """The set that is looked through; '' for the contract's own."""
+    inspect_guarded: bool = False
+    """Readings near a limit are to be taken again, in what is looked through; the contract's own verdict compares the reading."""
     lines: tuple[DeviceLine, ...] = ()
     """The lines devices are on, at most one for a kind."""
 

@@ -150,7 +150,7 @@ def _inspect(now: Snapshot) -> StepState:
         return StepState(say("stair.inspect.none"))
     from banister.desktop.steps.inspect.inspecting import Inspecting  # the first window does without
 
-    shown = Inspecting().of(replace(now, view=replace(now.view, inspect_set="")))
+    shown = Inspecting().of(replace(now, view=replace(now.view, inspect_set="", inspect_guarded=False)))
     assert shown is not None
     if not shown.judgement.set.id:
         return StepState(say("stair.inspect.no_set"))

@@ -43,13 +43,14 @@ class Inspecting:
         """The inspection of the shown joint; None without a joint."""
         if now.joint is None or now.job is None:
             return None
-        key = (now.joint, now.plan, now.records, now.view.inspect_set)
+        key = (now.joint, now.plan, now.records, now.view.inspect_set, now.view.inspect_guarded)
         if len(self._key) != len(key) or any(a is not b for a, b in zip(key, self._key, strict=True)):
             self._key, self._last = key, self._made(now)
         return self._last
 
     def _made(self, now: Snapshot) -> Inspection:
         from banister.core.fitup.places import course_of
+        from banister.core.inspect.judged import AS_READ, GUARDED, Rules
         from banister.core.inspect.observed import inspected
         from banister.core.inspect.of_joint import judged_joint, weld_of
         from banister.core.inspect.sets import AcceptanceSet
@@ -62,4 +63,5 @@ class Inspecting:
         found = inspected(corrected(now.records).records, joint.id)
         sets = acceptance_sets()
         by = sets.get(now.view.inspect_set or joint.working.choices.acceptance) or AcceptanceSet(id="", title=now.say("inspect.no_set"))
-        return Inspection(found, weld_of(joint, plan), course_of(joint), kinds(), sets, judged_joint(joint, plan, found, by))
+        rules = Rules(near=GUARDED if now.view.inspect_guarded else AS_READ)
+        return Inspection(found, weld_of(joint, plan), course_of(joint), kinds(), sets, judged_joint(joint, plan, found, by, rules))

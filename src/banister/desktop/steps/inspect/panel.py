@@ -66,6 +66,7 @@ class InspectPanel(Panel):
         self.result = self.heading("", 18)
         self.left = self.remark()
         self.set = self.choice("inspect.by_set", {}, lambda key: store.look(inspect_set=key))
+        self.guarded = self.tick("inspect.guarded", lambda on: store.look(inspect_guarded=on), tip=True)
         sides = {side: say(f"inspect.side.{side}") for side in SIDES}
         self.side = self.choice("inspect.side", sides, lambda key: store.look(inspect_side=key, inspect_seen=0))
         self._add_seen()
@@ -300,6 +301,7 @@ class InspectPanel(Panel):
         first = {"": say("inspect.contract", set=set_name(shown.sets[contract], say))} if own else {"": say("inspect.no_set")}
         self.set.set_choices(first | {name: set_name(shown.sets[name], say) for name in order if name not in own})
         self.set.show_choice(new.view.inspect_set)
+        self.guarded.setChecked(new.view.inspect_guarded)
         self.side.setVisible(shown.weld.has_root)
         self.side.show_choice(new.view.inspect_side)
         self.result.setText(result_said(shown.judgement, shown.course, say) if shown.judgement.set.id else say("inspect.choose_set"))
