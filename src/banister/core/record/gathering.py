@@ -18,7 +18,7 @@ from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.journal import Chain, corrected
 from banister.core.plan.plan import Plan
-from banister.core.record.record import Signature, record_digest, record_of, signatures
+from banister.core.record.record import Signature, differences, record_digest, record_of, signatures
 from banister.core.under_way import welded_of
 from banister.core.words import Speech
 
@@ -36,6 +36,8 @@ class Gathered:
     found: Inspected
     judgement: Judgement | None
     repairs: tuple[KeptRepair, ...]
+    since: Mapping[int, tuple[str, ...]]
+    """For a signature of another state (by its number) the fields that changed since; none where that state cannot be made again."""
 
     @property
     def passes_ended(self) -> int:
@@ -65,4 +67,18 @@ def gathered(job: Job, joint: Joint, plan: Plan, chain: Chain, sets: Mapping[str
     record = record_of(job, joint, own, chain, found, judgement)
     welded = welded_of(sheet, job.rods_by_id, standing) if follow and sheet is not None else None
     return Gathered(joint, record, record_digest(record), signatures(standing, joint.id), own, None if welded is None else welded.now, found, judgement,
-                    repairs_kept(standing, joint.id))  # fmt: skip
+                    repairs_kept(standing, joint.id), _since(job, joint, own, chain, record, by))  # fmt: skip
+
+
+def _since(job: Job, joint: Joint, plan: Plan, chain: Chain, record: Mapping[str, Any], by: AcceptanceSet | None) -> dict[int, tuple[str, ...]]:
+    """What changed since each signature of another state, where the journal alone tells: the job itself may have changed too."""
+    own, found = record_digest(record), dict[int, tuple[str, ...]]()
+    for one in signatures(corrected(chain.records).records, joint.id):
+        if one.digest == own or not chain.whole:
+            continue
+        then = chain.upto(one.n - 1)
+        told = inspected(corrected(then.records).records, joint.id)
+        before = record_of(job, joint, plan, then, told, judged_joint(joint, plan, told, by) if by is not None else None)
+        if record_digest(before) == one.digest:
+            found[one.n] = tuple(differences(before, record))
+    return found

@@ -36,6 +36,8 @@ class Signature:
     on: str
     digest: str
     open: int
+    n: int = 0
+    """The number of its record in the journal."""
 
 
 def record_of(job: Job, joint: Joint, plan: Plan, chain: Chain, found: Inspected, judgement: Judgement | None) -> dict[str, Any]:
@@ -122,7 +124,7 @@ def record_digest(record: Mapping[str, Any]) -> str:
 
 def signatures(records: Sequence[Record], joint: str) -> tuple[Signature, ...]:
     """Who signed a joint's record (records after corrections)."""
-    return tuple(Signature(str(r.d.get("name", "")), str(r.d.get("role", "")), r.t, str(r.d.get("digest", "")), int(r.d.get("open", 0)))
+    return tuple(Signature(str(r.d.get("name", "")), str(r.d.get("role", "")), r.t, str(r.d.get("digest", "")), int(r.d.get("open", 0)), r.n)
                  for r in records if r.k == SIGN and r.j == joint)  # fmt: skip
 
 

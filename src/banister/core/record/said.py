@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from banister.core.record.gathering import Gathered
-from banister.core.record.record import empty_fields
+from banister.core.record.record import Signature, empty_fields
 from banister.core.words import Speech
 
-GROUP = 4
+GROUP, MOST_FIELDS = 4, 3
 
 
 def record_said(found: Gathered, say: Speech) -> list[str]:
@@ -32,5 +32,16 @@ def state_said(found: Gathered, say: Speech) -> list[str]:
 
 def signed_said(found: Gathered, say: Speech) -> list[str]:
     """Who signed, and whether for this state."""
-    return [say("record.signed_by", name=one.name, role=one.role, on=one.on[:16].replace("T", " "),
-                state=say("record.signed" if one.digest == found.digest else "record.signed.other")) for one in found.signed]  # fmt: skip
+    return [say("record.signed_by", name=one.name, role=one.role, on=one.on[:16].replace("T", " "), state=_state_said(one, found, say))
+            for one in found.signed]  # fmt: skip
+
+
+def _state_said(one: Signature, found: Gathered, say: Speech) -> str:
+    """For this state; or for another one, with the fields that changed since where they are known."""
+    if one.digest == found.digest:
+        return say("record.signed")
+    since = found.since.get(one.n, ())
+    if not since:
+        return say("record.signed.other")
+    named = ", ".join(path.removeprefix("$.") for path in since[:MOST_FIELDS])
+    return say("record.signed.since", n=len(since), fields=named if len(since) <= MOST_FIELDS else f"{named}, ...")
