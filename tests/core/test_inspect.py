@@ -434,6 +434,7 @@ def test_what_speaks_for_and_against_and_what_to_look_at_next() -> None:
     arc = next(one for one in told.likely if one.cause == "long_arc")
     assert arc.speaks_for[0].evidence == "volts" and arc.speaks_for[0].factor == pytest.approx(7**0.8) and "volts" not in told.unknown
     assert next(one for one in told.likely if one.cause == "amps_high").against
+    assert bare.alike == "first" and ranked(table, shares, {"amps": "high"}).alike == "rest", "one far ahead is not said to be like the others"
     known = {one: max(levels, key=lambda level: levels[level]) for one, levels in table.levels.items()}
     assert ranked(table, shares, known).next_look == "" and ranked(table, shares, known).unknown == ()
     for group, kinds_ in table.kinds.items():

@@ -59,8 +59,8 @@ def advised_said(found: Advised, one: Observation, course: Course, say: Speech) 
     first = found.named
     for likely in first:
         lines += _cause_said(likely, say)
-    if found.advice.cannot_be_told_apart:
-        lines.append(say("advise.alike"))
+    if found.advice.alike:
+        lines.append(say(f"advise.alike.{found.advice.alike}"))
     if not any(likely.speaks_for or likely.against for likely in first):
         lines.append(say("advise.bare"))
     if found.advice.unknown:

@@ -67,10 +67,11 @@ class Advice:
     next_look: str = ""
 
     @property
-    def cannot_be_told_apart(self) -> bool:
-        """True where two of the first three are nearly alike."""
+    def alike(self) -> str:
+        """Which of those named are nearly alike: `first` for the first and the second, `rest` where only later ones are, '' for none."""
         first = [one.chance for one in self.likely if one.cause != ELSE][:NAMED]
-        return any(a - b < TOLD_APART for a, b in itertools.pairwise(first))
+        near = [a - b < TOLD_APART for a, b in itertools.pairwise(first)]
+        return "first" if near[:1] == [True] else "rest" if any(near) else ""
 
 
 def ranked(table: CauseTable, shares: Mapping[str, float], seen: Mapping[str, str]) -> Advice:

@@ -188,7 +188,7 @@ class CauseDialog(Beside):
             kind, first = capital(say(f"defect.{one.kind}")), say(f"cause.{named[0]}")
             self.title.setText(say("advise.title", kind=kind, at=shown.course.figure(one.s_mm), cause=first))
             bare = not any(likely.speaks_for or likely.against for likely in found.named)
-            self.alike.setText(say("advise.bare") if bare else say("advise.alike") if found.advice.cannot_be_told_apart else "")
+            self.alike.setText(say("advise.bare") if bare else say(f"advise.alike.{found.advice.alike}") if found.advice.alike else "")
             self._show_side(found, table)
         self.picture.redraw()
 
