@@ -19,11 +19,11 @@ from banister.core.inspect.found import FOUND, causes_found, counted_said, findi
 from banister.core.inspect.observed import Observation, inspected
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
-from banister.core.journal import Record, corrected
+from banister.core.journal import Record
 from banister.core.stops.of_plan import joint_stops, marks_along
 from banister.core.words import Speech
 from banister.job.causes import cause_table
-from banister.job.journal import Journal, journal_path, read_journal
+from banister.job.journal import Journal, journal_path, records_of
 
 
 def add_parser(commands: Any, say: Speech) -> None:
@@ -82,12 +82,6 @@ def _keep(a: argparse.Namespace, job: Job, joint: Joint, one: Observation, found
         journal.write(FOUND, joint.id, **finding(one.id, a.found, found))
     finally:
         journal.close()
-
-
-def records_of(file: Path) -> tuple[Record, ...]:
-    """What the journal beside a job tells, after corrections; nothing where there is none."""
-    journal = journal_path(file)
-    return corrected(read_journal(journal).records).records if journal.exists() else ()
 
 
 def observation_in(records: tuple[Record, ...], joint: Joint, number: int) -> Observation:

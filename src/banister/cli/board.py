@@ -19,13 +19,12 @@ from banister.core.heat.board_search import sought
 from banister.core.heat.shift import IN_ONE_GO, LEFT_OUT, Shift, shift_faults, typed_pause
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
-from banister.core.journal import corrected
 from banister.core.plan.plan import Plan
 from banister.core.remark import Refused
 from banister.core.typed import typed, typed_clock_s
 from banister.core.under_way import left_of, welded_of
 from banister.core.words import Speech
-from banister.job.journal import journal_path, read_journal
+from banister.job.journal import records_of
 
 
 def add_parser(commands: Any, say: Speech) -> None:
@@ -108,11 +107,10 @@ def _jobs(files: list[tuple[Path, Job]], desk: Desk) -> list[tuple[Joint, Plan]]
 
 def _left(path: Path, job: Job, joint: Joint, desk: Desk) -> Plan:
     """The plan of a joint, or what is left of it where its journal tells that it was begun."""
-    sheet, journal = job.issued_for(joint), journal_path(path)
-    if sheet is not None and journal.exists():
-        begun = welded_of(sheet, job.rods_by_id, corrected(read_journal(journal).records).records)
-        if begun is not None:
-            return left_of(begun)
+    sheet = job.issued_for(joint)
+    begun = None if sheet is None else welded_of(sheet, job.rods_by_id, records_of(path))
+    if begun is not None:
+        return left_of(begun)
     return desk.plan(job, joint)
 
 

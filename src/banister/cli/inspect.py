@@ -7,7 +7,6 @@ import json
 from pathlib import Path
 from typing import Any
 
-from banister.cli.advise import records_of
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UsageFault
@@ -24,7 +23,7 @@ from banister.core.joint.joint import Joint
 from banister.core.limits.acceptance import NONE_CHOSEN
 from banister.core.words import Speech
 from banister.job.acceptance import acceptance_sets
-from banister.job.journal import Journal, journal_path
+from banister.job.journal import Journal, journal_path, records_of
 from banister.job.seen_csv import read_seen
 
 

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from banister.cli import spelling
-from banister.cli.advise import observation_in, records_of
+from banister.cli.advise import observation_in
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
@@ -22,7 +22,7 @@ from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, k
 from banister.core.joint.joint import Joint
 from banister.core.typed import typed
 from banister.core.words import Speech
-from banister.job.journal import Journal, journal_path
+from banister.job.journal import Journal, journal_path, records_of
 
 
 def add_parser(commands: Any, say: Speech) -> None:

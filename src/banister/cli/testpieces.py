@@ -7,7 +7,6 @@ import json
 from pathlib import Path
 from typing import Any
 
-from banister.cli.advise import records_of
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
@@ -19,6 +18,7 @@ from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
 from banister.core.stops.of_plan import joint_stops, marks_along
 from banister.core.words import Speech
+from banister.job.journal import records_of
 from banister.job.test_pieces import PieceRule, PieceTable, piece_table
 
 SURE = "S"

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from banister.core.journal import corrected
 from banister.core.record.book import Read
 from banister.job.files import SUFFIX, read
-from banister.job.journal import journal_path, read_journal
+from banister.job.journal import records_of
 from banister.job.reading import FileFault
 
 
@@ -16,8 +15,7 @@ def jobs_in(folder: Path) -> tuple[tuple[Read, ...], tuple[tuple[str, FileFault]
     found, unread = list[Read](), list[tuple[str, FileFault]]()
     for path in sorted(folder.glob(f"*{SUFFIX}")):
         try:
-            job, journal = read(path).job, journal_path(path)
-            found.append(Read(path.name, job, corrected(read_journal(journal).records).records if journal.exists() else ()))
+            found.append(Read(path.name, read(path).job, records_of(path)))
         except FileFault as broken:
             unread.append((path.name, broken))
     return tuple(found), tuple(unread)

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from banister import __version__
-from banister.core.journal import FORMAT, VERSION, Chain, Record, chained, clock_jump_s, line_of
+from banister.core.journal import FORMAT, VERSION, Chain, Record, chained, clock_jump_s, corrected, line_of
 from banister.core.remark import Figure, fault
 from banister.job.files import read_bytes
 from banister.job.reading import FileFault
@@ -24,6 +24,12 @@ BOOT = Path("/proc/sys/kernel/random/boot_id")
 def journal_path(job: Path) -> Path:
     """Where the journal of a job file lies."""
     return job.with_suffix(SUFFIX)
+
+
+def records_of(job: Path) -> tuple[Record, ...]:
+    """What the journal beside a job file tells, after corrections; nothing where there is none. FileFault where it cannot be read."""
+    path = journal_path(job)
+    return corrected(read_journal(path).records).records if path.exists() else ()
 
 
 def read_journal(path: Path) -> Chain:

@@ -10,10 +10,11 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
 from banister.core.drawing.advances import advance
-from banister.core.drawing.charts.axis import Axis, marks, step_for
+from banister.core.drawing.charts.axis import Axis
+from banister.core.drawing.charts.place_axis import place_axis
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Dot, Drawing, Lines, Rect, Shape, Text
-from banister.core.fitup.places import Course, clock_said
+from banister.core.fitup.places import Course
 from banister.core.inspect.judged import AGAIN, NOT_JUDGED, OUTSIDE_MEMORY, REFERRED, REJECT, Judgement, Line
 from banister.core.inspect.kinds import LINES, ROOT, Kind, letter_of
 from banister.core.inspect.observed import LEFT, RIGHT, Inspected, Observation
@@ -22,7 +23,6 @@ from banister.core.words import Speech
 
 LABELS, EDGE, TOP, ROW, STRIP, PLATE = 132.0, 22.0, 20.0, 12.5, 50.0, 13.0
 AXIS, BRACKET = 20.0, 20.0
-MM_STEPS, INCH_STEPS, DEGREE_STEPS = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0), (12.7, 25.4, 50.8, 127.0, 254.0), (30.0,)
 MARK_PX, LEAST_PX, NEAR_PX, NOTCH = 9.0, 10.0, 12.0, 7.0
 BAD, DOUBTFUL = (REJECT,), (OUTSIDE_MEMORY, AGAIN, REFERRED)
 
@@ -121,15 +121,7 @@ class _Strip:
 
     def axis(self) -> Iterator[Shape]:
         """Marks along: mm, inches, or the clock."""
-        u, closed = self.say.units, self.course.closed
-        turn = self.course.length_mm / 360.0
-        steps = tuple(step * turn for step in DEGREE_STEPS) if closed else INCH_STEPS if u.inches else MM_STEPS
-        step = step_for(Axis(0.0, self.course.length_mm, 0.0, abs(self.along.end - self.along.start)), steps, 46.0)
-        for s in marks(self.along, step):
-            x = self.x(s)
-            yield Lines((((x, self.foot), (x, self.foot - 5)),), "rule")
-            said = clock_said(s / self.course.length_mm * 360.0) if closed else u.text("long_length", s)
-            yield Text((x, self.foot - 12), said, "soft", 11, face=NARROW)
+        yield from place_axis(self.along, self.course, self.foot, self.say)
 
     # --- what was seen --------------------------------------------------------------------------
     def seen(self) -> Iterator[Shape]:

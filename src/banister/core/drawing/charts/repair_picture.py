@@ -9,13 +9,13 @@ import itertools
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
-from banister.core.drawing.charts.axis import Axis, marks, step_for
-from banister.core.drawing.charts.inspect_strip import DEGREE_STEPS, INCH_STEPS, MM_STEPS
+from banister.core.drawing.charts.axis import Axis
+from banister.core.drawing.charts.place_axis import place_axis
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.placed import placed
 from banister.core.drawing.section import bare_section, pass_label
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Box, Clip, Drawing, Lines, Point, Polygon, Rect, Shape, Text
-from banister.core.fitup.places import Course, clock_said
+from banister.core.fitup.places import Course
 from banister.core.inspect.boat import Defect, from_the_other_side, level_mm
 from banister.core.inspect.kinds import FACE
 from banister.core.inspect.observed import LEFT, RIGHT
@@ -81,7 +81,7 @@ class _Picture:
         for lap in (-course.length_mm, 0.0, course.length_mm) if course.closed else (0.0,):
             parts += self._boat_above(along_, lap, (low + PLATE + 1, high - PLATE - 1))
         yield Clip((self.left, low, self.right, high), tuple(parts))
-        yield from self._axis(along_, low)
+        yield from place_axis(along_, course, low, say)
 
     def _boat_above(self, axis: Axis, lap: float, span: Point) -> Iterator[Shape]:
         low, high = span
@@ -95,14 +95,6 @@ class _Picture:
         box = (defect[0], middle - 5, max(defect[1], defect[0] + 3), middle + 5)
         yield Rect(box, "", "outside", "defect:above")
         yield Lines(hatched(((box[0], box[1]), (box[2], box[1]), (box[2], box[3]), (box[0], box[3])), 50.0, 4.0), "hatch.outside")
-
-    def _axis(self, axis: Axis, y: float) -> Iterator[Shape]:
-        u, course = self.say.units, self.of.course
-        steps = tuple(step * course.length_mm / 360.0 for step in DEGREE_STEPS) if course.closed else INCH_STEPS if u.inches else MM_STEPS
-        for s in marks(axis, step_for(axis, steps, 46.0)):
-            yield Lines((((axis.at(s), y), (axis.at(s), y - 5)),), "rule")
-            said = clock_said(s / course.length_mm * 360.0) if course.closed else u.text("long_length", s)
-            yield Text((axis.at(s), y - 12), said, "soft", 11, face=NARROW)
 
     # --- along ----------------------------------------------------------------------------------
     def along(self) -> Iterator[Shape]:
