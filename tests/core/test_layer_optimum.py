@@ -40,6 +40,9 @@ def seconds(p: LayerProgram, o: rules.Option, answer: str, area: float, n: int) 
     total += n * c.rod_change_s * math.ceil(area / n * length / o.rod.deposit_mm3 - 1e-6)
     if answer == BALANCED:
         total += n * 60 * ((area / n - o.middle) / o.half) ** 2
+        run_out = o.rod.deposit_mm3 / (area / n)
+        whole = math.ceil(length / run_out - 1e-6)
+        total += n * 20 * max(1 - max(whole * run_out - length, 0.0) / 25, 0.0) ** 2 if whole > 1 else 0.0
     return total + (PER_BEAD * n if answer == FEWEST else 0)
 
 

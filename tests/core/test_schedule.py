@@ -12,9 +12,9 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from banister.core.heat.advice import faster, next_size, others
-from banister.core.heat.board import board_faults, board_said, work_list
+from banister.core.heat.board import BOTH, board_faults, board_said, work_list
 from banister.core.heat.board_search import first_boards, sought
-from banister.core.heat.cooling import Cooling, Work
+from banister.core.heat.cooling import BACK, ON, TOGETHER, Cooling, Work
 from banister.core.heat.fin import STEEL, Across, Fin, Stretch, loss
 from banister.core.heat.history import at_readings_c, curve_c
 from banister.core.heat.readings import fitted
@@ -193,18 +193,18 @@ def test_stations_follow_the_piece_and_a_long_seam_is_hottest_where_it_ended() -
 def test_a_pass_run_the_other_way_is_the_mirror_and_to_and_fro_starts_where_it_is_hot() -> None:
     joint = limited(length_mm=1000.0, interpass=600.0)
     read = []
-    for reverse in (False, True):
+    for course in (ON, BACK):
         cooling = Cooling(joint, fin_of(joint, Plan("balanced")))
-        cooling.weld(Work("p1", 300.0, 0.0, 1e6, reverse=reverse))
+        cooling.weld(Work("p1", 300.0, 0.0, 1e6, course=course))
         cooling.carry_to(400.0)
         read.append(cooling.temps(cooling.reading)[0])
     assert read[0] == pytest.approx(read[1][::-1]) and read[0][2] > read[0][0] + 5
     plan = plan_joint(joint, RODS)
     fro = edited(joint, heat=replace(joint.heat, to_and_fro=True))
-    assert [w.reverse for w in works_of(fro, plan)] == [i % 2 == 1 for i in range(len(plan.passes))]
+    assert [w.course == BACK for w in works_of(fro, plan)] == [i % 2 == 1 for i in range(len(plan.passes))]
     stations = [p.hottest_station for p in schedule_of(fro, plan).passes[3:]]
     assert all(a != b for a, b in itertools.pairwise(stations)) and set(stations) == {"start", "end"}
-    assert not any(w.reverse for w in works_of(edited(fro, form="pipe", pipe_od_mm=323.9), plan))
+    assert not any(w.course == BACK for w in works_of(edited(fro, form="pipe", pipe_od_mm=323.9), plan))
 
 
 def test_austenitic_steel_has_its_own_usual_limits_and_no_cooling_time() -> None:
@@ -317,6 +317,34 @@ def test_two_welders_share_the_joints_and_never_weld_the_same_one_at_once() -> N
     one_by_one = next(b for b in first_boards(jobs, Shift(welders=2)) if b.rule == "one after the other")
     hands = {j.id: {s.welder for s in one_by_one.slots if s.joint_id == j.id} for j, _ in jobs}
     assert all(len(found) == 1 for found in hands.values())
+
+
+def test_two_welders_take_a_half_of_a_pipe_each() -> None:
+    pipe = limited(form="pipe", pipe_od_mm=323.9, thickness_mm=12.5, position="5G", interpass=250.0)
+    plan, (other,) = plan_joint(pipe, RODS), alike(1, interpass=320.0)
+    alone, together = works_of(pipe, plan), works_of(pipe, plan, together=True)
+    assert [2 * w.duration_s for w in together] == pytest.approx([w.duration_s for w in alone]) and {w.course for w in together} == {TOGETHER}
+    jobs = [(edited(pipe, id="P1"), plan), other]
+    board = first_boards(jobs, Shift(welders=2, halves=("P1",)))[0]
+    pipes, plates = ([s for s in board.slots if (s.joint_id == "P1") == is_pipe] for is_pipe in (True, False))
+    assert {s.welder for s in pipes} == {BOTH} and {s.welder for s in plates} <= {1, 2}
+    assert all(a.until_s <= b.started.start_s + 0.1 or b.until_s <= a.started.start_s + 0.1 for a in pipes for b in plates)  # both are at the pipe
+    assert all(s.started.temp_c <= 250.0 + 0.1 for s in pipes) and board.end_s >= board.bound_s
+    with_one = first_boards(jobs, Shift(halves=("P1",)))[0]
+    assert {s.welder for s in with_one.slots} == {1}
+
+
+def test_both_halves_at_once_bring_the_same_heat_and_meet_at_the_top() -> None:
+    pipe = limited(form="pipe", pipe_od_mm=323.9, thickness_mm=12.5, position="5G", interpass=600.0)
+    read = {}
+    for course, lasts_s in ((ON, 600.0), (TOGETHER, 300.0)):
+        cooling = Cooling(pipe, fin_of(pipe, Plan("balanced")))
+        cooling.weld(Work("p1", lasts_s, 0.0, 1e6, course=course))
+        cooling.carry_to(lasts_s + 120.0)
+        read[course] = dict(zip([s.name for s in cooling.stations], cooling.temps(cooling.reading)[0], strict=True))
+    both = read[TOGETHER]
+    assert both["three"] == pytest.approx(both["nine"]) and both["twelve"] > both["three"] > both["six"]
+    assert sum(both.values()) > sum(read[ON].values())  # as much heat in half the time
 
 
 def test_a_welder_leaves_a_joint_only_where_that_saves_enough() -> None:
@@ -469,7 +497,7 @@ def test_the_gap_is_set_wider_by_experience_only_where_it_is_open() -> None:
 def test_four_alike_plates_of_twelve_passes_reach_the_lower_bound(monkeypatch: pytest.MonkeyPatch) -> None:
     works = tuple(Work(f"p{i}", 120.0, 90.0, 0.96e6) for i in range(1, 13))
     for module in ("board_walk", "schedule"):
-        monkeypatch.setattr(f"banister.core.heat.{module}.works_of", lambda joint, plan, changes=True: works)
+        monkeypatch.setattr(f"banister.core.heat.{module}.works_of", lambda joint, plan, changes=True, together=False: works)
     joint = limited(interpass=200.0, thickness_mm=20.0, length_mm=900.0)
     plan = plan_joint(joint, RODS)
     plan = replace(plan, passes=tuple(replace(plan.passes[0], key=w.key, number=i) for i, w in enumerate(works, 1)))

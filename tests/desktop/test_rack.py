@@ -12,6 +12,7 @@ from pytestqt.qtbot import QtBot
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.rods.rack_part import RackPart
 from banister.desktop.steps.rods.rack_view import rack_of
+from banister.job.files import read
 from banister.job.journal import Journal, journal_path, read_journal
 from tests.conftest import shapes_of, texts_of
 from tests.desktop.conftest import Answers, choose, press, step
@@ -39,6 +40,19 @@ def test_the_demo_shows_its_journal_and_is_kept_as_a_copy_before_the_first_entry
     assert rack.list.count() == 10 and "29 rods out" in " ".join(texts_of(demo.work.rack.drawing))
     states = [s.id for s in shapes_of(demo.work.rack.drawing) if getattr(s, "id", "").startswith("E7018-4.0x450:")]
     assert sum(name.endswith(":out") for name in states) == 20
+
+
+def test_a_journal_that_lost_its_end_is_said_when_the_job_is_opened(demo: MainWindow, tmp_path: Path) -> None:
+    path = tmp_path / "job.banister"
+    assert demo.files.save_as(lambda: path)
+    for text in ("one", "two", "three"):
+        demo.logbook.write("note", text=text)
+    demo.files.close_job()
+    assert read(path).journal.n == len(read_journal(journal_path(path)).records), "the file knows what was written after it was saved"
+    assert demo.files.open_path(path) and demo.notices.shown is None
+    demo.files.close_job()
+    journal_path(path).write_bytes(b"".join(journal_path(path).read_bytes().splitlines(keepends=True)[:-2]))
+    assert demo.files.open_path(path) and "lost its end" in demo.notices.shown.text
 
 
 def test_what_cannot_have_been_is_said_and_a_wrong_entry_is_taken_back(demo: MainWindow, rack: RackPart, qtbot: QtBot) -> None:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QCoreApplication
+from PySide6.QtCore import QCoreApplication, QPoint, Qt
 from PySide6.QtGui import QFont, QRawFont
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QLabel, QWidget
 
 from banister.core.drawing.advances import CHARACTERS, advance
@@ -41,6 +42,21 @@ def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[
         assert clipped(demo.work) == [], (joint.id, one.key)
         assert outside(demo.rail.drawing) == []
     assert demo.rail.theme is demo.theme and demo.theme.dark == dark
+
+
+def test_in_a_low_window_the_stair_folds_all_but_its_neighbours(demo: MainWindow) -> None:
+    stair = demo.work.stair
+    for height, folded in ((800, set()), (640, {i for i in range(len(STEPS)) if abs(i - 4) > 1})):
+        demo.resize(1100, height)
+        demo.go_to(STEPS[4].key)
+        QCoreApplication.processEvents()
+        assert {i for i in range(len(STEPS)) if stair.is_folded(i)} == folded
+        tops = stair.tops_px()
+        assert len(tops) == len(STEPS) + 1 and tops[-1] <= stair.height() + 1e-6, "all of them are seen"
+        for i in (0, len(STEPS) - 1):
+            QTest.mouseClick(stair, Qt.MouseButton.LeftButton, pos=QPoint(90, round((tops[i] + tops[i + 1]) / 2)))
+            assert demo.store.view.step == STEPS[i].key
+            tops = stair.tops_px()
 
 
 def clipped(page: QWidget) -> list[str]:

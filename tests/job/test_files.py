@@ -45,7 +45,7 @@ def broken(old: bytes, new: bytes) -> str:
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": ' + b"9" * 400, ("root_gap_mm", "out of range")),
         (b'"root_gap_mm": 3.0', b'"root_gap_mm": 3.0, "colour": 1', ("joints[0].prep.colour", "not a known field")),
         (b'"position": "3G"', b'"position": "9G"', ("joints[0].piece.position", "9G")),
-        (b'"version": 8', b'"version": "one"', ("$.version",)),
+        (b'"version": 9', b'"version": "one"', ("$.version",)),
         (b'"banister-job"', b'"other"', ("$.format",)),
         (b'"id": "G1"', b'"id": "F2"', ("joints[1].id", "twice")),
         (b'"diameter_mm": 3.2', b'"diameter_mm": -3.2', ("rods[", "diameter_mm")),
@@ -132,7 +132,7 @@ def test_a_second_session_reads_only(tmp_path: Path) -> None:
 
 def test_a_newer_file_opens_read_only_and_is_not_overwritten(tmp_path: Path) -> None:
     path = tmp_path / "new.banister"
-    document = json.loads(DEMO) | {"version": 9}
+    document = json.loads(DEMO) | {"version": VERSION + 1}
     document["job"]["joints"][0]["later"] = 1
     path.write_text(json.dumps(document))
     before = path.read_bytes()
@@ -223,6 +223,12 @@ def test_a_file_of_the_first_version_is_read_as_it_was_meant_and_saved_as_the_ne
             assert field_of(joint, name) == before[name]
         assert plan_joint(joint, job.rods_by_id, joint.working.chosen).feasible
     assert json.loads(encoded(job))["version"] == VERSION and decoded(encoded(job)).job == job
+
+
+@pytest.mark.parametrize("version", range(1, VERSION))
+def test_a_file_of_every_older_version_is_read_and_saved_as_the_newest(version: int) -> None:
+    job = decoded(stored(version)[0]).job
+    assert job.joints and decoded(encoded(job)).job == job and json.loads(encoded(job))["version"] == VERSION
 
 
 def test_a_second_versions_preheat_figures_become_cells_of_the_tables() -> None:

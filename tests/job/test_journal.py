@@ -8,13 +8,17 @@ import signal
 import subprocess
 import sys
 import time
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
+from banister.cli.errors import OUTSIDE
 from banister.cli.main import run
-from banister.core.journal import NO_MARK, Record, chained, clock_jump_s, corrected, folded, line_of, mark_of
+from banister.core.journal import NO_MARK, Record, chained, clock_jump_s, corrected, differs_from_known, folded, known_of, line_of, mark_of
+from banister.job.files import JobFile
 from banister.job.journal import Journal, journal_path, read_journal
+from banister.job.library import demo_job
 from banister.job.reading import FileFault
 
 
@@ -53,6 +57,34 @@ def test_cut_at_every_byte_exactly_the_whole_records_are_left(written: Path) -> 
         ended = data[:cut].count(b"\n")
         assert chain.fault is None and len(chain.records) in (ended, ended + 1) and chain.records == whole[: len(chain.records)]
         assert len(chain.records) == ended or data[cut : cut + 1] == b"\n", "a last record whole but for its end is kept"
+
+
+def test_a_job_knows_what_its_journal_held(written: Path) -> None:
+    """A cut-off end, another journal, one written anew: what no chain shows by itself."""
+    data = written.read_bytes()
+    known = known_of(chained(data))
+    assert known is not None and known.n == len(data.splitlines()) and differs_from_known(chained(data), known) is None
+    with_more = Journal(written, "Ottermere Lock")
+    with_more.write("note", text="later")
+    with_more.close()
+    assert differs_from_known(read_journal(written), known) is None, "it goes on from there"
+    cut = b"".join(data.splitlines(keepends=True)[:-1])
+    other = Journal(written.with_name("other.banister-journal"), "another job")
+    other.close()
+    anew, mark = b"", NO_MARK
+    for r in chained(data).records:
+        line, mark = line_of(replace(r, d={**r.d, "count": 99}) if r.k == "care" else r, mark)
+        anew += line
+    wrong = {b"": "journal.missing", cut: "journal.cut", other.path.read_bytes(): "journal.other", anew: "journal.rewritten"}
+    assert chained(anew).whole and [differs_from_known(chained(d), known).code for d in wrong] == list(wrong.values())
+    job = written.with_name("job.banister")
+    file = JobFile(job)
+    file.journal = known
+    file.save(demo_job())
+    again = JobFile(job)
+    assert again.open() == demo_job() and again.journal == known
+    written.write_bytes(cut)
+    assert run(["journal", str(job)]) == OUTSIDE
 
 
 def test_one_bit_anywhere_is_found(written: Path) -> None:

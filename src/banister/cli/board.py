@@ -16,7 +16,7 @@ from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.heat.board import Board, board_faults, board_said, work_list
 from banister.core.heat.board_search import sought
-from banister.core.heat.shift import IN_ONE_GO, LEFT_OUT, Shift, shift_faults, typed_pause
+from banister.core.heat.shift import HALVES, IN_ONE_GO, LEFT_OUT, Shift, shift_faults, typed_pause
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
@@ -36,6 +36,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--break", dest="breaks", action="append", default=[], metavar="H:MM..H:MM", help=say("cli.board.break"))
     p.add_argument("--until", metavar="H:MM", help=say("cli.board.until"))
     p.add_argument("--lock", action="append", default=[], metavar="ID", help=say("cli.board.lock"))
+    p.add_argument("--halves", action="append", default=[], metavar="ID", help=say("cli.board.halves"))
     p.add_argument("--welders", type=int, choices=(1, 2), help=say("cli.board.welders"))
     p.add_argument("--root-alone", action="store_true", help=say("cli.board.root_alone"))
     p.add_argument("--leaving", metavar="S", help=say("cli.board.leaving"))
@@ -53,6 +54,9 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     jobs = _jobs(files, desk)
     there = dict.fromkeys([*(joint.id for joint, _ in jobs), *(joint.id for _, job in files for joint in job.joints)])  # those that are welded too
     shift = _shift(a, files[0][1].shift, list(there))
+    for joint, _ in jobs:
+        if joint.id in a.halves and (joint.runs == 1 or shift.welders == 1):
+            raise UsageFault("cli.fault.board.halves", joint=joint.id)
     jobs = [(joint, plan) for joint, plan in jobs if shift.kept_as(joint.id) != LEFT_OUT]
     if not jobs:
         raise UsageFault("cli.fault.board.empty")
@@ -117,7 +121,7 @@ def _left(path: Path, job: Job, joint: Joint, desk: Desk) -> Plan:
 def _shift(a: argparse.Namespace, saved: Shift, ids: list[str]) -> Shift:
     """The saved shift with what the options change."""
     shift = saved
-    for option, way, names in (("--lock", IN_ONE_GO, a.lock), ("--exclude", LEFT_OUT, a.exclude)):
+    for option, way, names in (("--lock", IN_ONE_GO, a.lock), ("--exclude", LEFT_OUT, a.exclude), ("--halves", HALVES, a.halves)):
         for name in names:
             if name not in ids:
                 raise UsageFault("cli.fault.board.joint", option=option, joint=name, joints=", ".join(ids))

@@ -10,8 +10,9 @@ from typing import Any
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, OUTSIDE
-from banister.core.journal import KINDS, Record, corrected
+from banister.core.journal import KINDS, Record, corrected, differs_from_known
 from banister.core.words import Speech
+from banister.job.files import read
 from banister.job.journal import journal_path, read_journal
 
 
@@ -26,9 +27,9 @@ def add_parser(commands: Any, say: Speech) -> None:
 def run(a: argparse.Namespace, desk: Desk) -> int:
     """Print the records, newest corrections applied, and whether the chain holds."""
     say, chain = desk.say, read_journal(journal_path(a.file))
-    after = corrected(chain.records)
+    after, lost = corrected(chain.records), differs_from_known(chain, read(a.file).journal if a.file.exists() else None)
     if a.json:
-        print(json.dumps({"format": "banister-journal-said", "version": 1, "id": chain.id, "mark": chain.mark, "whole": chain.whole,
+        print(json.dumps({"format": "banister-journal-said", "version": 1, "id": chain.id, "mark": chain.mark, "whole": chain.whole, "as_known": lost is None,
                           "records": [json.loads(r.body()) for r in chain.records], "after": [r.n for r in after.records]}, indent=1))  # fmt: skip
     else:
         kept = {r.n: r for r in after.records}
@@ -36,7 +37,9 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
         print("\n".join([*lines, *(say.sentence(r) for r in after.remarks), say("cli.journal.mark", n=len(chain.records), mark=chain.mark)]))
         if chain.fault is not None:
             print(say.sentence(chain.fault))
-    return INSIDE if chain.whole else OUTSIDE
+        if lost is not None:
+            print(say.sentence(lost))
+    return INSIDE if chain.whole and lost is None else OUTSIDE
 
 
 def _line(record: Record, now: Record | None, say: Speech) -> str:

@@ -93,6 +93,35 @@ class Chain:
         return mark_of(NO_MARK, self.records[0].body()) if self.records else ""
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Known:
+    """What a job file knows of its journal: its id, and how many records it held with which mark when it was last seen."""
+
+    id: str = ""
+    n: int = 0
+    mark: str = NO_MARK
+
+
+def known_of(chain: Chain) -> Known | None:
+    """What a job is to know of a journal; None of one that holds nothing."""
+    return Known(id=chain.id, n=len(chain.records), mark=chain.mark) if chain.records else None
+
+
+def differs_from_known(chain: Chain, known: Known | None) -> Remark | None:
+    """That a journal is not the one a job knows, or lost its end since: what the chain by itself cannot show. None where it goes on from there."""
+    if known is None:
+        return None
+    if not chain.records:
+        return watch("journal.missing", n=Figure(known.n, "count"))
+    if chain.id != known.id:
+        return watch("journal.other", n=Figure(known.n, "count"))
+    if len(chain.records) < known.n:
+        return watch("journal.cut", n=Figure(len(chain.records), "count"), known=Figure(known.n, "count"))
+    if chain.upto(known.n).mark != known.mark:
+        return watch("journal.rewritten", n=Figure(known.n, "count"))
+    return None
+
+
 def chained(data: bytes) -> Chain:
     """Verify a journal from its start. A faulty last line without its end is a torn tail; a fault before the last line is damage."""
     records, mark, good = list[Record](), NO_MARK, 0

@@ -9,7 +9,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject
 
-from banister.core.journal import Chain, Record
+from banister.core.journal import Chain, Record, differs_from_known, known_of
 from banister.desktop.app.files import Files
 from banister.desktop.notices import Notice, Notices
 from banister.desktop.store import Store
@@ -50,6 +50,9 @@ class Logbook(QObject):
                     self.files.tell(FileFault(chain.fault, file=path.name))
             except FileFault as broken:
                 self.files.tell(broken)
+        lost = None if self.files.file is None or self.chain.fault is not None else differs_from_known(self.chain, self.files.file.journal)
+        if lost is not None:
+            self.notices.add(Notice(self.store.say.sentence(lost)))
         self.store.take_records(records, as_it_was=self.files.file is None)
 
     def write(self, kind: str, joint: str = "", key: str = "", /, **data: Any) -> Record | None:
@@ -63,6 +66,8 @@ class Logbook(QObject):
             self.notices.add(Notice(self.store.say("logbook.not_kept", why=error.strerror or str(error))))
             return None
         self.chain = self._journal.chain
+        if self.files.file is not None:
+            self.files.file.journal = known_of(self.chain)
         self.store.take_records(self.chain.records)
         return record
 

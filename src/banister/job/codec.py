@@ -11,6 +11,7 @@ from typing import Any
 import msgspec
 
 from banister.core.job import Job, job_faults
+from banister.core.journal import Known
 from banister.core.remark import Figure, Remark, fault
 from banister.core.sheet import Sheet
 from banister.job.issued import packed, unpacked
@@ -18,24 +19,26 @@ from banister.job.migrations import newest
 from banister.job.reading import FileFault, converted, parsed
 
 FORMAT = "banister-job"
-VERSION = 8
+VERSION = 9
 LARGEST_BYTES = 100_000_000
 MOST_JOINTS = 5000
 
 
 @dataclass(frozen=True, slots=True)
 class Loaded:
-    """A job read from a file; `newer` if a later version wrote it, so it must not be overwritten."""
+    """A job read from a file; `newer` if a later version wrote it, so it must not be overwritten; what it knows of its journal."""
 
     job: Job
     newer: bool = False
+    journal: Known | None = None
 
 
-def encoded(job: Job) -> bytes:
-    """The file's bytes: stable key order, two spaces of indent, a final newline."""
+def encoded(job: Job, journal: Known | None = None) -> bytes:
+    """The file's bytes: stable key order, two spaces of indent, a final newline. `journal` is what the file is to know of its journal."""
     plain = msgspec.to_builtins(replace(job, issued=()))
     del plain["issued"]
-    head = msgspec.json.format(msgspec.json.encode({"format": FORMAT, "version": VERSION, "job": plain}), indent=2)
+    known = {} if journal is None else {"journal": msgspec.to_builtins(journal)}
+    head = msgspec.json.format(msgspec.json.encode({"format": FORMAT, "version": VERSION, **known, "job": plain}), indent=2)
     rows = b",".join(b"\n    " + row for row in _rows(job.issued))
     return head[: head.rindex(b"\n")] + b',\n  "issued": [' + rows + (b"\n  ]\n}\n" if rows else b"]\n}\n")
 
@@ -66,13 +69,14 @@ def decoded(data: bytes) -> Loaded:
     raw, rows = document.get("job"), document.get("issued", [])
     _refuse_too_many(raw)
     job = replace(converted(raw, Job, "$.job"), issued=_sheets(rows))
+    journal = converted(document["journal"], Known, "$.journal") if document.get("journal") is not None else None
     newer = version > VERSION
     faults = [replace(f, place=replace(f.place, field=f"$.job.{f.place.field}")) for f in job_faults(job)]
     if not newer:
         faults += _unknown_keys(raw, msgspec.to_builtins(replace(job, issued=())), "$.job")
     if faults:
         raise FileFault(*faults)
-    return Loaded(job, newer)
+    return Loaded(job, newer, journal)
 
 
 def _sheets(rows: Any) -> tuple[Sheet, ...]:
@@ -126,7 +130,7 @@ def schema() -> dict[str, Any]:
         "type": "object",
         "required": ["format", "version", "job"],
         "properties": {
-            "format": {"const": FORMAT}, "version": {"const": VERSION}, "job": definition,
+            "format": {"const": FORMAT}, "version": {"const": VERSION}, "job": definition, "journal": msgspec.json.schema(Known)["$defs"]["Known"],
             "issued": {"type": "array", "items": {"type": "object"}},
         },
         "$defs": defs,

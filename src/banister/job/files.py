@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import re
 from pathlib import Path
 
 from banister.core.job import Job, job_faults
+from banister.core.journal import Known
 from banister.core.remark import Figure, fault
 from banister.job.codec import LARGEST_BYTES, Loaded, decoded, encoded, too_large
 from banister.job.reading import FileFault
@@ -99,20 +101,23 @@ def _clear_left_behind(path: Path) -> None:
 
 
 class JobFile:
-    """A job file opened for a session: its lock, its one backup, and why it may not be written, if so."""
+    """A job file opened for a session: its lock, its one backup, why it may not be written, if so, and what it knows of its journal."""
 
     def __init__(self, path: Path) -> None:
         self.path = path
         self.read_only = ""
+        self.journal: Known | None = None
         self._backed_up = False
         self._lock: object | None = None
         self._as_read: bytes | None = None
+        self._on_disk: tuple[Job, Known | None] | None = None
+        """What the file holds."""
 
     def open(self) -> Job:
         """Read the job; a newer file, or one another session holds, is opened read-only."""
         data = read_bytes(self.path)
         loaded = _decoded(self.path, data)
-        self._as_read = _digest(data)
+        self._as_read, self.journal, self._on_disk = _digest(data), loaded.journal, (loaded.job, loaded.journal)
         if loaded.newer:
             self.read_only = NEWER
         elif not os.access(self.path, os.W_OK):
@@ -146,7 +151,7 @@ class JobFile:
             raise FileFault(fault(f"file.readonly.{self.read_only}", ""), file=str(self.path))
         if faults := job_faults(job):
             raise FileFault(*faults, file=str(self.path))
-        data = encoded(job)
+        data = encoded(job, self.journal)
         if len(data) > LARGEST_BYTES:
             raise too_large().of(self.path)
         try:
@@ -159,11 +164,17 @@ class JobFile:
             is_kept = write_atomically(self.path, data)
         except OSError as error:
             raise FileFault(fault("file.not_saved", "", detail=Figure(error.strerror or str(error), "name")), file=str(self.path)) from error
-        self._as_read = _digest(data)
+        self._as_read, self._on_disk = _digest(data), (job, self.journal)
         return is_kept
 
     def close(self) -> None:
-        """Release the lock; its file stays, or a second session could lock another one of the same name."""
+        """Release the lock; its file stays, or a second session could lock another one of the same name.
+
+        A journal that grew since the job was saved is made known to the file, which else stays as it was saved.
+        """
+        if self._on_disk is not None and not self.read_only and self._on_disk[1] != self.journal:
+            with contextlib.suppress(FileFault):
+                self.save(self._on_disk[0])
         release = getattr(self._lock, "release", None)
         if release is not None:
             release()

@@ -17,12 +17,14 @@ from banister.core.remark import Figure, Remark
 from banister.core.words import Speech
 
 LEAST_SAVED = 0.005
+BOTH = 0
+"""The welder of a pass that both weld at once."""
 Jobs = Sequence[tuple[Joint, Plan]]
 
 
 @dataclass(frozen=True, slots=True)
 class Slot:
-    """One pass on the board by its joint and number, with its cleaning until `until_s`; the welder is 1 or 2.
+    """One pass on the board by its joint and number, with its cleaning until `until_s`; the welder is 1 or 2, BOTH for a half each.
 
     `before_s` is what turning or gouging takes before it; whatever there is of it ends where its preheat or arc begins.
     """
@@ -34,6 +36,10 @@ class Slot:
     welder: int = 1
     before_s: float = 0.0
     role: str = "fill"
+
+    def is_by(self, welder: int) -> bool:
+        """True where a welder has a hand in it."""
+        return self.welder in (welder, BOTH)
 
     @property
     def prepared_s(self) -> float:
@@ -60,8 +66,8 @@ class Board:
     def leaves(self) -> int:
         """How often a welder goes to another joint before the one in hand is done."""
         last = {slot.joint_id: slot.started.key for slot in self.slots}
-        ways = itertools.groupby(sorted(self.slots, key=lambda slot: (slot.welder, slot.started.start_s)), key=lambda slot: slot.welder)
-        return sum(a.joint_id != b.joint_id and last[a.joint_id] != a.started.key for _, way in ways for a, b in itertools.pairwise(way))
+        ways = ([slot for slot in self.in_time if slot.is_by(welder)] for welder in {slot.welder for slot in self.slots} - {BOTH} or {1})
+        return sum(a.joint_id != b.joint_id and last[a.joint_id] != a.started.key for way in ways for a, b in itertools.pairwise(way))
 
     def cost_s(self, shift: Shift) -> float:
         """What boards are compared by: the end, and what leaving a joint has to save each time."""
@@ -97,7 +103,7 @@ def work_list(jobs: Jobs, board: Board, shift: Shift, say: Speech) -> list[tuple
         p = passes[slot.started.key]
         number = say("board.number.side", number=str(p.number), side=say(f"side.{p.side}")) if joint.prep.two_sided else str(p.number)
         who = {"welder": str(slot.welder), "joint": slot.joint_id, "number": number}
-        end = ".welder" if shift.welders > 1 else ""
+        end = ".both" if slot.welder == BOTH else ".welder" if shift.welders > 1 else ""
         if what := between.get(p.key):
             lines.append((say(f"board.between{end}", begins=shift.clock(slot.prepared_s, say), what=", ".join(what), **who), slot))
         line = say(f"board.line{end}", begins=shift.clock(slot.started.start_s, say), rod=Figure(p.rod.id, "rod"), amps=Figure(p.amps, "current"),

@@ -11,7 +11,7 @@ import random
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from banister.core.heat.board import Board, Jobs, Slot
+from banister.core.heat.board import BOTH, Board, Jobs, Slot
 from banister.core.heat.cooling import Cooling, Work
 from banister.core.heat.fin import Fin
 from banister.core.heat.schedule import Schedule, as_started, begin, schedule_of, works_of
@@ -34,11 +34,18 @@ class Piece:
     plan: Plan
     fin: Fin
     alone: Schedule
+    is_shared: bool = False
+    """True where both welders weld it at once, a half each."""
+
+    @property
+    def works(self) -> tuple[Work, ...]:
+        """Its passes; changes of rod and current are the walk's."""
+        return works_of(self.joint, self.plan, changes=False, together=self.is_shared)
 
     def begun(self) -> Underway:
         """The joint before its first pass."""
         passes = {p.key: p for p in self.plan.passes}
-        return Underway(self.joint, Cooling(self.joint, self.fin), works_of(self.joint, self.plan, changes=False), passes, self.alone.end_s)
+        return Underway(self.joint, Cooling(self.joint, self.fin), self.works, passes, self.alone.end_s, is_shared=self.is_shared)
 
     @property
     def least_s(self) -> float:
@@ -48,14 +55,18 @@ class Piece:
 
     @property
     def work_s(self) -> float:
-        """All that keeps a welder busy."""
-        return sum(w.duration_s + w.cleaning_s + w.before_s for w in works_of(self.joint, self.plan, changes=False))
+        """All that keeps a welder busy, of both where both are."""
+        return (2 if self.is_shared else 1) * sum(w.duration_s + w.cleaning_s + w.before_s for w in self.works)
 
 
 def pieces_of(jobs: Jobs, shift: Shift) -> tuple[Piece, ...]:
     """The joints that are on the board."""
     found = [(joint, plan, fin_of(joint, plan)) for joint, plan in jobs if joint.id not in shift.left_out]
-    return tuple(Piece(joint, plan, fin, schedule_of(joint, plan, fin)) for joint, plan, fin in found)
+    return tuple(_piece(joint, plan, fin, shift.shares(joint.id) and joint.runs > 1) for joint, plan, fin in found)
+
+
+def _piece(joint: Joint, plan: Plan, fin: Fin, is_shared: bool) -> Piece:
+    return Piece(joint, plan, fin, schedule_of(joint, plan, fin, together=is_shared), is_shared)
 
 
 @dataclass(eq=False)
@@ -68,7 +79,8 @@ class Underway:
     passes: dict[str, Pass]
     alone_s: float
     free_s: float = 0.0
-    welder: int = 0
+    welder: int | None = None
+    is_shared: bool = False
     left_s: float = field(init=False)
     all_s: float = field(init=False)
     cooled_s: float | None = None
@@ -91,6 +103,15 @@ class Underway:
         """What the next pass costs a welder who holds another rod, or has set another current."""
         p = self.passes[self.works[0].key]
         return self.joint.working.choices.setting_change_s if held not in (None, (p.rod.id, p.amps)) else 0.0
+
+    @property
+    def is_begun(self) -> bool:
+        """True once a pass of it is welded."""
+        return self.welder is not None
+
+    def is_in_hands_of(self, welder: int) -> bool:
+        """True where a welder welded it last, or both do."""
+        return self.is_begun and self.welder in (welder, BOTH)
 
     def ready_at(self, now_s: float, held: Setting | None) -> float:
         """When a welder may start the next pass, not before now."""
@@ -163,15 +184,15 @@ def coldest_first(choice: Choice) -> Underway:
 
 def stay(choice: Choice) -> Underway:
     """Stay with the joint in hand while it is ready in two minutes, then the one that is ready first."""
-    own = [(at, piece) for at, piece in choice.ready if piece.welder == choice.welder]
+    own = [(at, piece) for at, piece in choice.ready if piece.is_in_hands_of(choice.welder)]
     at, in_hand = max(own, key=lambda one: one[1].free_s, default=(math.inf, None))
     return in_hand if in_hand is not None and at <= choice.now_s + 120.0 else ready_first(choice)
 
 
 def one_by_one(choice: Choice) -> Underway:
     """One joint after the other; of those not begun the longest."""
-    own = [piece for _, piece in choice.ready if piece.welder in (0, choice.welder)]
-    return max(own or [choice.ready[0][1]], key=lambda piece: (piece.welder, piece.chain_s))
+    own = [piece for _, piece in choice.ready if not piece.is_begun or piece.is_in_hands_of(choice.welder)]
+    return max(own or [choice.ready[0][1]], key=lambda piece: (piece.is_begun, piece.chain_s))
 
 
 def drawn(draw: random.Random) -> Pick:
@@ -215,15 +236,21 @@ class Walk:
             self.free_s[who] = math.inf
             if min(self.free_s) == math.inf:
                 return None
-        ready = tuple((at, piece) for piece in live if math.isfinite(at := piece.ready_at(now, self.held[who])))
+        ready = tuple((at, piece) for piece in live if math.isfinite(at := self._ready_at(piece, now, who)))
         return Choice(ready, now, who + 1) if ready else None
+
+    def _ready_at(self, piece: Underway, now_s: float, who: int) -> float:
+        """When a welder may start a joint's next pass; one that both weld waits for the later of them."""
+        hands = range(len(self.free_s)) if piece.is_shared else (who,)
+        return max(piece.ready_at(max(now_s, self.free_s[i]), self.held[i]) for i in hands)
 
     def _open_to(self, welder: int) -> list[Underway]:
         """The joints a welder may take: first the own that goes in one go or whose root is bare, no other's; drawn places are kept."""
         shift = self.shift
         live = [piece for piece in self.underway if piece.works]
-        tied = [piece for piece in live if piece.welder and (piece.joint.id in shift.in_one_go or (piece.root_alone and not shift.root_alone))]
-        if mine := [piece for piece in tied if piece.welder == welder]:
+        one_go = (*shift.in_one_go, *shift.halves)
+        tied = [piece for piece in live if piece.is_begun and (piece.joint.id in one_go or (piece.root_alone and not shift.root_alone))]
+        if mine := [piece for piece in tied if piece.is_in_hands_of(welder)]:
             return mine
         live = [piece for piece in live if piece not in tied]
         step = len(self.slots)
@@ -239,12 +266,13 @@ class Walk:
         """Weld the next pass of a joint; False if it never gets ready."""
         at = next(when for when, one in choice.ready if one is piece)
         welded = piece.passes[piece.works[0].key]
-        slot = piece.weld(choice.welder, self._clear_of_breaks(piece, at))
+        slot = piece.weld(BOTH if piece.is_shared else choice.welder, self._clear_of_breaks(piece, at))
         if slot is None:
             return False
-        self.held[choice.welder - 1] = welded.rod.id, welded.amps
         self.slots.append(slot)
-        self.free_s[choice.welder - 1] = slot.until_s
+        for i in range(len(self.free_s)):
+            if slot.is_by(i + 1):
+                self.held[i], self.free_s[i] = (welded.rod.id, welded.amps), slot.until_s
         return True
 
     def _clear_of_breaks(self, piece: Underway, at_s: float) -> float:

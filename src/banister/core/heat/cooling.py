@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 
     from banister.core.heat.fin import Bools, Floats
 
+ON, BACK, TOGETHER = "on", "back", "together"
 HELD_STEP_S = 120.0
 """Where heat is kept on, the band is brought back to preheat this often."""
 TOO_COLD_K = 0.5
@@ -31,7 +32,8 @@ TOO_COLD_K = 0.5
 class Work:
     """A pass as heat sees it: seconds under way, seconds of cleaning after it, J per metre, seconds before it.
 
-    `reverse` is true where it runs from the end of the weld to its start.
+    `course` is how the arc runs: ON from the start of the weld to its end, BACK the other way, TOGETHER where two welders
+    burn both halves of a fixed pipe at once.
     """
 
     key: str
@@ -39,7 +41,7 @@ class Work:
     cleaning_s: float
     heat_j_m: float
     before_s: float = 0.0
-    reverse: bool = False
+    course: str = ON
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -65,8 +67,8 @@ class Coming:
 class _Run:
     """How a pass's heat comes to the stations: shares of its time, of its heat (shares, stations), and when the arc is first there."""
 
-    def __init__(self, stations: Sequence[Station], reverse: bool) -> None:
-        events = [tuple((1 - at if reverse else at, q) for at, q in s.events) for s in stations]
+    def __init__(self, stations: Sequence[Station], course: str) -> None:
+        events = [tuple((1 - at if course == BACK else at, q) for at, q in (s.together if course == TOGETHER else s.events)) for s in stations]
         self.shares = np.array(sorted({at for found in events for at, _ in found}))
         self.parts = np.array([[sum(q for at, q in found if at == share) for found in events] for share in self.shares])
         self.arrives = np.array([min(at for at, _ in found) for found in events])
@@ -95,7 +97,7 @@ class Cooling:
         self.state: Floats = np.tile(band, (variants.loss.size, len(self.stations), 1))
         self.now_s: Floats = np.zeros(variants.loss.size)
         self.pending: tuple[Coming, ...] = ()
-        self._runs = _Run(self.stations, reverse=False), _Run(self.stations, reverse=True)
+        self._runs = {course: _Run(self.stations, course) for course in (ON, BACK, TOGETHER)}
 
     @cached_property
     def _scan(self) -> NDArray[np.float32]:
@@ -138,7 +140,7 @@ class Cooling:
 
     def weld(self, work: Work) -> None:
         """Weld a pass from now on at every variant's own pace, and carry the histories to its end."""
-        lasts_s, joules, run = work.duration_s / self.variants.speed, self._joules(work), self._runs[work.reverse]
+        lasts_s, joules, run = work.duration_s / self.variants.speed, self._joules(work), self._runs[work.course]
         if self.held:
             start_s = self.now_s
             for share, parts in zip(run.shares, run.parts, strict=True):
@@ -153,7 +155,7 @@ class Cooling:
 
     def lay_out(self, work: Work, start_s: float) -> None:
         """Lay a pass's heat out in time to come, for all variants at the planned pace."""
-        joules, run = self._joules(work), self._runs[work.reverse]
+        joules, run = self._joules(work), self._runs[work.course]
         times = start_s + run.shares * work.duration_s
         self.pending += tuple(Coming(float(at), joules * parts) for at, parts in zip(times, run.parts, strict=True))
 
@@ -196,7 +198,7 @@ class Cooling:
 
     def on_arrival_c(self, state: Floats, work: Work) -> Floats:
         """Coldest reading of the preheat point as the arc of a pass begun in a state comes to each station; shape (variants,)."""
-        seconds = self._runs[work.reverse].arrives[None, :] * (work.duration_s / self.variants.speed)[:, None]
+        seconds = self._runs[work.course].arrives[None, :] * (work.duration_s / self.variants.speed)[:, None]
         later = state * np.exp(-self.rates[:, None, :] * seconds[:, :, None])
         coldest = self.joint.heat.air_c + (later @ self.far_reading).min(axis=1)
         return np.asarray(np.maximum(coldest, self.preheat_c) if self.held else coldest)

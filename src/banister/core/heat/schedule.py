@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from banister.core.heat.cooling import Cooling, Work
+from banister.core.heat.cooling import BACK, ON, TOGETHER, Cooling, Work
 from banister.core.heat.cooling_time import CoolingTime, cooling_time, shape_factors
 from banister.core.heat.fin import Fin
 from banister.core.heat.shift import DAY_S
@@ -90,28 +90,33 @@ class Schedule:
         return bool(self.passes) and not any(r.verdict == OUTSIDE for r in self.remarks)
 
 
-def works_of(joint: Joint, plan: Plan, changes: bool = True) -> tuple[Work, ...]:
+def works_of(joint: Joint, plan: Plan, changes: bool = True, together: bool = False) -> tuple[Work, ...]:
     """The plan's passes as heat sees them; turns, gouging and changes of rod or current before the passes they precede.
 
-    Without `changes` those of rod and current are left to whoever knows what the welder held before.
+    Without `changes` those of rod and current are left to whoever knows what the welder held before. `together`: two welders
+    burn a half of a fixed pipe each, in half the time.
     """
-    choices = joint.working.choices
+    choices, hands = joint.working.choices, 2 if together else 1
     before = before_s(joint, choices, plan, changes)
     return tuple(
-        Work(p.key, p.arc_time_s + float(changes_s(choices, p.rod_count)), float(cleaning_s(choices, p.length_mm)),
-             p.heat_input_kj_mm * 1e6, before.get(p.key, 0.0), reverse=joint.heat.to_and_fro and joint.piece.form == "plate" and i % 2 == 1)
+        Work(p.key, (p.arc_time_s + float(changes_s(choices, p.rod_count))) / hands, float(cleaning_s(choices, p.length_mm)) / hands,
+             p.heat_input_kj_mm * 1e6, before.get(p.key, 0.0), TOGETHER if together else _course(joint, i))
         for i, p in enumerate(plan.passes)
     )  # fmt: skip
 
 
-def schedule_of(joint: Joint, plan: Plan, fin: Fin | None = None, within_s: float = DAY_S) -> Schedule:
+def _course(joint: Joint, i: int) -> str:
+    return BACK if joint.heat.to_and_fro and joint.piece.form == "plate" and i % 2 == 1 else ON
+
+
+def schedule_of(joint: Joint, plan: Plan, fin: Fin | None = None, within_s: float = DAY_S, together: bool = False) -> Schedule:
     """The plan's passes in time, one after the other; a wait longer than `within_s` is never waited out."""
     faults = heat_faults(joint)
     limits = limits_of(joint)
     if faults or not plan.passes:
         return Schedule(limits=limits, remarks=faults)
     cooling = Cooling(joint, fin or fin_of(joint, plan))
-    works = works_of(joint, plan)
+    works = works_of(joint, plan, together=together)
     found: list[Started] = []
     for p, (work, begun) in zip(plan.passes, walked(cooling, works), strict=True):
         if begun.never[0] or begun.wait_s[0] > within_s:

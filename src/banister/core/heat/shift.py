@@ -11,8 +11,8 @@ from banister.core.words import Speech
 
 DAY_S = 86400.0
 LONGEST_SHIFT_S, LONGEST_PAUSE_S = 16 * 3600.0, 8 * 3600.0
-FREE, IN_ONE_GO, AS_DRAWN, LEFT_OUT = "free", "one_go", "drawn", "out"
-WAYS = (FREE, IN_ONE_GO, AS_DRAWN, LEFT_OUT)
+FREE, IN_ONE_GO, AS_DRAWN, LEFT_OUT, HALVES = "free", "one_go", "drawn", "out", "halves"
+WAYS = (FREE, IN_ONE_GO, HALVES, AS_DRAWN, LEFT_OUT)
 """How a joint is kept on the board; each is the word `way.KEY`."""
 MOST_WELDERS = 2
 LONGEST_LEAVING_S = 3600.0
@@ -30,7 +30,8 @@ class Pause:
 class Shift:
     """A shift and its rules. Times of day in s from midnight, past midnight where they read less than its start; joints by id.
 
-    A joint in `in_one_go` is, once begun, welded to its end before its welder takes another. `order` is
+    A joint in `in_one_go` is, once begun, welded to its end before its welder takes another; a fixed pipe in `halves` likewise,
+    by both welders at once, a half each. `order` is
     a drawn board, a joint per pass in the order they are begun; a joint `as_drawn` keeps its places in it.
     Unless `root_alone`, no root is left before the pass after it is welded (a usual shop rule: an open root
     is thin, and cracks if it is left to cool or is moved). A welder leaves a joint that is not done only where each
@@ -45,6 +46,7 @@ class Shift:
     leaving_s: float = 20.0
     left_out: tuple[str, ...] = ()
     in_one_go: tuple[str, ...] = ()
+    halves: tuple[str, ...] = ()
     as_drawn: tuple[str, ...] = ()
     order: tuple[str, ...] = ()
 
@@ -68,8 +70,12 @@ class Shift:
 
     def kept_as(self, joint_id: str) -> str:
         """How a joint is kept."""
-        ways = ((LEFT_OUT, self.left_out), (IN_ONE_GO, self.in_one_go), (AS_DRAWN, self.as_drawn))
+        ways = ((LEFT_OUT, self.left_out), (IN_ONE_GO, self.in_one_go), (HALVES, self.halves), (AS_DRAWN, self.as_drawn))
         return next((word for word, ids in ways if joint_id in ids), FREE)
+
+    def shares(self, joint_id: str) -> bool:
+        """True where two welders weld a half of a joint each."""
+        return self.welders > 1 and joint_id in self.halves
 
     def keeping(self, joint_id: str, way: str) -> Shift:
         """The shift with a joint kept another way."""
@@ -78,7 +84,8 @@ class Shift:
             others = tuple(i for i in before if i != joint_id)
             return (*others, joint_id) if way == word else others
 
-        return replace(self, left_out=ids(LEFT_OUT, self.left_out), in_one_go=ids(IN_ONE_GO, self.in_one_go), as_drawn=ids(AS_DRAWN, self.as_drawn))
+        return replace(self, left_out=ids(LEFT_OUT, self.left_out), in_one_go=ids(IN_ONE_GO, self.in_one_go), halves=ids(HALVES, self.halves),
+                       as_drawn=ids(AS_DRAWN, self.as_drawn))  # fmt: skip
 
     def after_pauses(self, at_s: float, seconds: float) -> float:
         """The first time from `at_s` on (s from the shift's start) at which a stretch of work meets no break."""

@@ -25,10 +25,19 @@ NEAR_PREHEAT_MM, FAR_PREHEAT_MM, THICK_MM, PAST_POINT_MM = 50.0, 75.0, 50.0, 15.
 
 @dataclass(frozen=True, slots=True)
 class Station:
-    """A place along the weld: its name (the word `station.NAME`), and when (shares of a pass's time) which shares of its heat come there."""
+    """A place along the weld: its name (the word `station.NAME`), and when (shares of a pass's time) which shares of its heat come there.
+
+    `at_once` are the same where both halves of a fixed pipe are welded at once; () where that is no other.
+    """
 
     name: str
     events: tuple[tuple[float, float], ...]
+    at_once: tuple[tuple[float, float], ...] = ()
+
+    @property
+    def together(self) -> tuple[tuple[float, float], ...]:
+        """When which shares of a pass's heat come there while two welders burn a half each."""
+        return self.at_once or self.events
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,8 +151,8 @@ def _pipe_stations(joint: Joint) -> tuple[Station, ...]:
         return (Station("circle", ((0.5, 1.0),)),)
     if len(joint.attitudes("fill")) > 1:
         first, last = ("twelve", "six") if joint.piece.progression == "down" else ("six", "twelve")
-        return (Station(first, ((0.0, 0.5), (0.5, 0.5))), Station("three", ((0.25, 1.0),)),
-                Station(last, ((0.5, 0.5), (1.0, 0.5))), Station("nine", ((0.75, 1.0),)))  # fmt: skip
+        return (Station(first, ((0.0, 0.5), (0.5, 0.5)), ((0.0, 1.0),)), Station("three", ((0.25, 1.0),), ((0.5, 1.0),)),
+                Station(last, ((0.5, 0.5), (1.0, 0.5)), ((1.0, 1.0),)), Station("nine", ((0.75, 1.0),), ((0.5, 1.0),)))  # fmt: skip
     return (Station("start", ((0.0, 0.5), (1.0, 0.5))), Station("opposite", ((0.5, 1.0),)))
 
 

@@ -28,6 +28,8 @@ STEP_MM = 0.1
 PREFERENCE_S = 60.0
 REVEAL_S, TIE_S = 60.0, 0.06
 """What half a millimetre off the wanted reveal or dome costs: a minute where the plan is to be easy, else it only decides between equals."""
+FREEDOM_S, FREE_MM = 20.0, 25.0
+"""What stops without any freedom cost a pass, and the freedom from which they cost nothing (shop figures: 25 mm apart is what is wanted)."""
 PER_BEAD = 1e6
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -111,10 +113,21 @@ class LayerProgram:
         seconds = count * (cleaning_s(choices, length) + changes + rods * rod.burn_time_s(option.amps))
         if wish.answer == BALANCED:
             each = area / count
-            seconds = seconds + count * PREFERENCE_S * ((each - option.middle) / option.half) ** 2
+            seconds = seconds + count * (PREFERENCE_S * ((each - option.middle) / option.half) ** 2 + self._little_freedom_s(rods, length))
         if wish.answer == FEWEST:
             seconds = seconds + PER_BEAD * count
         return np.asarray(seconds)
+
+    def _little_freedom_s(self, rods: Floats, length: Floats | float) -> Floats:
+        """What a run-out costs that nearly divides the length: its stops have nowhere to go, and stops of touching passes meet.
+
+        What whole rods reach over the run is all the freedom its stops have; a pass of one rod has no stops.
+        """
+        each = np.maximum(rods / self.runs, 1e-9)
+        whole = np.ceil(each - ROUNDING_RODS)
+        free = np.maximum(whole / each - 1.0, 0.0) * (length / self.runs)
+        short = np.maximum(1.0 - free / FREE_MM, 0.0)
+        return np.where(whole > 1, FREEDOM_S * short * short, 0.0)
 
     def fill_choices(self, role: str, wish: Wish, start: int = 0, end: int | None = None) -> LayerTable:
         """All layers of a role from the states `start` to `end`, each with its cheapest count, option by option."""

@@ -15,7 +15,7 @@ from banister.core.polygon import area
 from banister.core.remark import Remark
 from banister.core.rods.rod import STEEL_G_MM3, Rod, rods_needed
 
-PLANNER_VERSION = "3"
+PLANNER_VERSION = "4"
 
 
 @dataclass(frozen=True, slots=True)

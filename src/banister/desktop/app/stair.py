@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
@@ -13,6 +15,8 @@ from banister.desktop.store import Store
 
 ROW_PX, RISE_PX, HEAD_PX = (38.0, 58.0), 7.0, 10.0
 """Height of a step in a low and in a high window, how much further in each lies, and the room above."""
+FOLDED_PX, FOLDS_BELOW_PX = 26.0, 700.0
+"""Height of a step that only says its name, and under which height of the window all but the present one and its neighbours do."""
 
 
 class Stair(QWidget):
@@ -54,18 +58,27 @@ class Stair(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), QColor(self.theme.window))
+        tops = self.tops_px()
         for i, state in enumerate(self.states):
-            self._paint_step(painter, i, state)
+            self._paint_step(painter, i, state, tops[i], tops[i + 1] - 6)
 
     @property
-    def row_px(self) -> float:
-        """Height of a step: all of them are seen."""
-        least, most = ROW_PX
-        return min(max((self.height() - HEAD_PX) / len(STEPS), least), most)
+    def _here(self) -> int:
+        return next((i for i, step in enumerate(STEPS) if step.key == self.store.view.step), 0)
 
-    def _paint_step(self, painter: QPainter, i: int, state: StepState) -> None:
-        row, left = self.row_px, 14 + i * RISE_PX
-        t, top, foot = self.theme, HEAD_PX + i * row, HEAD_PX + (i + 1) * row - 6
+    def is_folded(self, i: int) -> bool:
+        """True where a step only says its name: in a low window all but the present one and its neighbours."""
+        return self.window().height() < FOLDS_BELOW_PX and abs(i - self._here) > 1
+
+    def tops_px(self) -> list[float]:
+        """The upper edge of every step, and the foot of the last: all of them are seen."""
+        least, most = ROW_PX
+        folded = sum(self.is_folded(i) for i in range(len(STEPS)))
+        row = min(max((self.height() - HEAD_PX - folded * FOLDED_PX) / max(len(STEPS) - folded, 1), least), most)
+        return list(itertools.accumulate((FOLDED_PX if self.is_folded(i) else row for i in range(len(STEPS))), initial=HEAD_PX))
+
+    def _paint_step(self, painter: QPainter, i: int, state: StepState, top: float, foot: float) -> None:
+        t, left = self.theme, 14 + i * RISE_PX
         here = STEPS[i].key == self.store.view.step
         tread = QRectF(left - 6, top, self.width() - left + 6, foot - top)
         if here:
@@ -75,11 +88,14 @@ class Stair(QWidget):
         if here and self.hasFocus():
             painter.setPen(QPen(QColor(t.accent), 2))
             painter.drawRect(tread.adjusted(1, 1, -1, -1))
-        title_y = (top + foot) / 2 - 20
-        painter.setPen(QColor(t.text))
-        painter.setFont(font(15, QFont.Weight.DemiBold if here else QFont.Weight.Medium))
+        is_folded = self.is_folded(i)
+        title_y = (top + foot) / 2 - (11 if is_folded else 20)
+        painter.setFont(font(13 if is_folded else 15, QFont.Weight.DemiBold if here else QFont.Weight.Medium))
+        painter.setPen(QColor(t.bad if is_folded and state.bad else t.text))
         title = f"{i + 1}  {self.store.say(STEPS[i].title)}"
         painter.drawText(QRectF(left, title_y, self.width() - left, 22), Qt.AlignmentFlag.AlignVCenter, title)
+        if is_folded:
+            return
         painter.setPen(QColor(t.bad if state.bad else t.soft))
         room = int(self.width() - left - 6)
         wide = font(12)
@@ -89,8 +105,9 @@ class Stair(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """Go to a step."""
-        i = int((event.position().y() - HEAD_PX) // self.row_px)
-        if 0 <= i < len(STEPS):
+        tops, y = self.tops_px(), event.position().y()
+        i = next((i for i in range(len(STEPS)) if tops[i] <= y < tops[i + 1]), None)
+        if i is not None:
             self.chosen.emit(STEPS[i].key)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802

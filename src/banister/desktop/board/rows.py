@@ -10,7 +10,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent
 from banister.core.drawing.charts.board import HEAD, BoardChart, BoardView, board_chart
 from banister.core.drawing.shapes import Drawing
 from banister.core.heat.board import Board, Slot
-from banister.core.heat.shift import WAYS, Shift
+from banister.core.heat.shift import HALVES, WAYS, Shift
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure
 from banister.desktop.app.theme import Theme
@@ -32,6 +32,7 @@ class Rows(ChartView):
         self.joints: Sequence[Joint] = ()
         self.shift = Shift()
         self.ways: dict[str, QuietBox] = {}
+        self._offered: list[tuple[str, tuple[str, ...]]] = []
         self.lit: Slot | None = None
         self.chart: BoardChart | None = None
         self.setMouseTracking(True)
@@ -40,10 +41,11 @@ class Rows(ChartView):
 
     def show_board(self, joints: Sequence[Joint], board: Board | None, shift: Shift) -> None:
         """Draw another board of the job's joints."""
-        if [j.id for j in joints] != list(self.ways):
+        ways = [(joint.id, self._open(joint, shift)) for joint in joints]
+        if ways != self._offered:
             for way in self.ways.values():
                 way.deleteLater()
-            self.ways = {joint.id: self._way(joint.id) for joint in joints}
+            self._offered, self.ways = ways, {joint_id: self._way(joint_id, offered) for joint_id, offered in ways}
         self.joints, self.board, self.shift, self.lit = joints, board, shift, None
         view = BoardView(float(self.width()))
         for i, (joint_id, way) in enumerate(self.ways.items()):
@@ -55,10 +57,15 @@ class Rows(ChartView):
         self.setMinimumHeight(int(view.height(len(joints))))
         self.redraw()
 
-    def _way(self, joint_id: str) -> QuietBox:
+    def _open(self, joint: Joint, shift: Shift) -> tuple[str, ...]:
+        """How a joint can be kept: by halves only a pipe that stands still, with two welders."""
+        can = joint.runs > 1 and shift.welders > 1
+        return tuple(key for key in WAYS if can or key != HALVES or shift.kept_as(joint.id) == HALVES)
+
+    def _way(self, joint_id: str, offered: tuple[str, ...]) -> QuietBox:
         way = QuietBox(self)
         way.setAccessibleName(self.store.say("board.way", joint=joint_id))
-        for key in WAYS:
+        for key in offered:
             way.addItem(self.store.say(f"way.{key}"), key)
         way.activated.connect(lambda i: self.kept.emit(joint_id, way.itemData(i)))
         return way

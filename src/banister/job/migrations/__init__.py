@@ -10,10 +10,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from banister.job.migrations import v1, v2, v3, v4, v5, v6, v7
+from banister.job.migrations import v1, v2, v3, v4, v5, v6, v7, v8
 
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: v1.next_version, 2: v2.next_version, 3: v3.next_version, 4: v4.next_version, 5: v5.next_version, 6: v6.next_version, 7: v7.next_version,
+    8: v8.next_version,
 }  # fmt: skip
 """By the version a step starts from."""
 

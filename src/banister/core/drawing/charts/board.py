@@ -12,7 +12,7 @@ from banister.core.drawing.charts.axis import Axis, step_for
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.section import HATCHES
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Drawing, Lines, Point, Rect, Shape, Text
-from banister.core.heat.board import Board, Slot
+from banister.core.heat.board import BOTH, Board, Slot
 from banister.core.heat.shift import LEFT_OUT, Shift
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure
@@ -70,7 +70,7 @@ def board_chart(joints: Sequence[Joint], board: Board | None, shift: Shift, say:
         shapes += _hours(chart, board, shift, say, height)
     shapes += [shape for joint in joints for shape in _row(joint, shift, feet[joint.id], view)]
     if board is not None:
-        shapes += [shape for welder in range(1, shift.welders + 1) for shape in _way(chart, [s for s in board.in_time if s.welder == welder])]
+        shapes += [shape for welder in range(1, shift.welders + 1) for shape in _way(chart, [s for s in board.in_time if s.is_by(welder)], welder)]
         shapes += [shape for joint in joints for shape in _posts(chart, [s for s in board.in_time if s.joint_id == joint.id], view.lit)]
         if shift.lasts_s < board.end_s:
             shapes += _end_of_shift(chart, shift, say, height)
@@ -103,14 +103,14 @@ def _hours(chart: BoardChart, board: Board, shift: Shift, say: Speech, height: f
         at += step
 
 
-def _way(chart: BoardChart, slots: Sequence[Slot]) -> Iterator[Shape]:
+def _way(chart: BoardChart, slots: Sequence[Slot], welder: int) -> Iterator[Shape]:
     """A welder's way from joint to joint; the second one's is broken."""
     middle = _post_height(chart) / 2
     for a, b in itertools.pairwise(slots):
         if a.joint_id != b.joint_id:
             begin = (chart.time.at(a.started.end_s), chart.feet[a.joint_id] + middle)
             end = (chart.time.at(b.started.start_s), chart.feet[b.joint_id] + middle)
-            yield Lines(((begin, end),), "way" if a.welder == 1 else "way.2")
+            yield Lines(((begin, end),), "way" if welder == 1 else "way.2")
 
 
 def _post_height(chart: BoardChart) -> float:
@@ -131,8 +131,8 @@ def _posts(chart: BoardChart, slots: Sequence[Slot], lit: Slot | None) -> Iterat
         yield Rect(box, f"bead.{slot.role}", "bead.edge", f"{slot.joint_id}:{slot.started.key}")
         if slot.role in HATCHES:
             yield Lines(hatched(((x0, foot), (x1, foot), (x1, foot + tall), (x0, foot + tall)), HATCHES[slot.role], HATCH_SPACING), f"hatch.{slot.role}")
-        if slot.welder > 1:
-            yield Rect((x0, foot + tall - CAP_PX, x1, foot + tall), "welder.2")
+        if slot.welder != 1:
+            yield Rect(((x0 + x1) / 2 if slot.welder == BOTH else x0, foot + tall - CAP_PX, x1, foot + tall), "welder.2")
         if slot == lit:
             yield Rect(box, "", "select.outer")
             yield Rect(box, "", "select.inner")
