@@ -7,6 +7,7 @@ import json
 import math
 import random
 from dataclasses import replace
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -15,11 +16,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from banister.core.arc.simulated import LONG, SimulatedArc
 from banister.core.canonical import canonical, digest
 from banister.core.fitup.places import Course
+from banister.core.inspect.arc_there import arc_there, stretch_at
 from banister.core.inspect.boat import RANGES, Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, width_mm
 from banister.core.inspect.causes import CauseTable, pass_shares, ranked
 from banister.core.inspect.counted import InspectedWeld, counted, counted_lines, over_plan
+from banister.core.inspect.evidence import Welded, evidence_of
 from banister.core.inspect.gauges import GAUGES, Gauge, chance_over, repeating_helps
 from banister.core.inspect.judged import ACCEPT, AGAIN, GUARDED, NOT_COMPLETE, NOT_JUDGED, NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Rules, Weld, judged
 from banister.core.inspect.kinds import AT_FIT_UP, FACE, LINES, ROOT
@@ -30,9 +34,12 @@ from banister.core.inspect.repair import Way, range_fault
 from banister.core.inspect.repairs import KeptRepair, before, keeping_faults, rule_remarks
 from banister.core.inspect.sets import FLAGS
 from banister.core.inspect.windows import least_mean, stretches_over, worst_length, worst_points
+from banister.core.journal import Record
 from banister.core.limits.acceptance import ACCEPTANCE
+from banister.core.plan.answers import plan_joint
 from banister.job.acceptance import kinds, shipped_sets
 from banister.job.causes import shipped_causes
+from banister.job.library import demo_job
 from tests.conftest import SAY
 from tests.sample.welders import WELDED, planned
 
@@ -439,6 +446,35 @@ def test_what_speaks_for_and_against_and_what_to_look_at_next() -> None:
     assert ranked(table, shares, known).next_look == "" and ranked(table, shares, known).unknown == ()
     for group, kinds_ in table.kinds.items():
         assert sum(table.shares[group].values()) < 1 and all(kind in kinds() for kind in kinds_)
+
+
+@pytest.mark.parametrize("fault", ["", LONG])
+def test_an_arc_held_long_is_seen_where_it_was_and_nowhere_else(fault: str) -> None:
+    arc = SimulatedArc(118.0, 118.0 * 70.0, 3.2, "basic", 4, faults=frozenset({fault} - {""}))
+    arc.strike(0.5)
+    samples = np.array([s[:3] for s in arc.until(80.0)])
+    levels = {share: dict(arc_there(samples, share, 170.0)) for share in (0.15, 0.35, 0.67)}
+    assert levels[0.15]["volts"] == levels[0.35]["volts"] == "normal"
+    assert levels[0.67]["volts"] == ("long" if fault else "normal"), "from forty to fifty-five of seventy seconds"
+    begin, end = stretch_at(0.67, 170.0)
+    assert end - begin == pytest.approx(2 * max(10 / 170, 0.08)) and dict(arc_there(samples[:30], 0.5, 170.0)) == {}
+
+
+def test_rods_out_of_the_oven_too_long_are_evidence() -> None:
+    job = demo_job()
+    joint = job.joint("G1")
+    plan, rod = plan_joint(joint, job.rods_by_id), "E7018-4.0x450"
+    p = next(p for p in plan.passes if p.rod.id == rod)
+
+    def at(n: int, hour: float, k: str, **d: object) -> Record:
+        return Record(n=n, t=datetime.fromtimestamp(3600 * hour, UTC).isoformat(), m=0.0, b="b", k=k, j="G1" if k == "pass-begun" else "", p=p.key, d=d)
+
+    for hours, level in ((1.0, "within"), (3.5, "near"), (5.0, "over")):
+        lot = (at(1, 0, "lot", lot="A", rod=rod, rods=20), at(2, 0, "care", lot="A", count=20, what="unseal"), at(3, 0, "care", lot="A", count=9, what="out"))
+        records = (*lot, at(4, hours, "pass-begun", rod=rod))
+        one = Observation(id=9, kind="2017", side="face", s_mm=600.0)
+        found = evidence_of(one, p, joint, plan, Welded(records=records, rods=job.rods_by_id))
+        assert found["exposure"] == level and "exposure" not in evidence_of(one, p, joint, plan, Welded(records=records[3:], rods=job.rods_by_id))
 
 
 def test_a_place_in_the_section_names_its_pass() -> None:

@@ -60,12 +60,15 @@ def test_causes_are_ranked_anew_by_what_is_answered_and_what_it_was_is_kept(pipe
     number = select(pipe, "5011")
     view = opened(pipe, "cause", qtbot, Qt.Key.Key_W)
     picture, side = view.picture, view.side
-    assert view.title.text() == "Undercut, continuous at 7:30: perhaps edges not held" and "typical shares" in view.alike.text()
+    assert view.title.text() == "Undercut, continuous at 7:30: perhaps arc held too long" and "the first cannot" in view.alike.text(), "its recorded arc says so"
     said = " | ".join(texts_of(picture.drawing))
-    assert "25 %" in said and "C8 100 %" in said and len(picture.chart.cards) == 3
-    assert "amps of the rod there" in side.look.text()
-    next(b for b in view.findChildren(QPushButton) if b.text() == "high" and b.isVisible()).click()
-    assert "perhaps too much current" in view.title.text() and "amps of the rod there high (x" in " | ".join(texts_of(picture.drawing))
+    assert "65 %" in said and "SIMULATED volts, rod 5, C8; hatched: here" in said and {"volts", "arc there"} <= {getattr(s, "id", "") for s in shapes_of(picture.drawing)} and "C8 100 %" in said and len(picture.chart.cards) == 3
+    assert "pace of the rod there" in side.look.text()
+    next(b for b in view.findChildren(QPushButton) if b.text() == "fast" and b.isVisible()).click()
+    assert "pace of the rod there fast (x" in " | ".join(texts_of(picture.drawing)) and view.answered == {"pace": "fast"}
+    view.answer("volts", "normal")
+    view.answer("amps", "high")
+    assert "perhaps too much current" in view.title.text(), "what is typed counts before what the trace tells"
     low, high = list(picture.chart.cards.values())[1]
     second = list(picture.chart.cards)[1]
     qtbot.mouseClick(picture, Qt.MouseButton.LeftButton, pos=QPoint(round(picture.chart.left) + 30, round(picture.height() - (low + high) / 2)))
@@ -77,7 +80,7 @@ def test_causes_are_ranked_anew_by_what_is_answered_and_what_it_was_is_kept(pipe
     assert (kept.k, kept.d["of"], kept.d["cause"], kept.d["known"]["amps"]) == ("found", number, "amps_high", "high")
     assert side.was.text() == "Found and entered: too much current." and "first of the list 1 times" in side.counted.text()
     view.forget()
-    assert "perhaps edges not held" in view.title.text(), "an answer is taken back in one step; what was found stays"
+    assert "perhaps arc held too long" in view.title.text(), "an answer is taken back in one step; what was found stays"
     assert side.was.isVisible()
     select(pipe, "301")
     assert "Slag inclusion at 10:12" in view.title.text() and not side.was.isVisible(), "another observation, other causes"

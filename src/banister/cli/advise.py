@@ -20,10 +20,11 @@ from banister.core.inspect.observed import Observation, inspected
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record
-from banister.core.stops.of_plan import joint_stops, marks_along
+from banister.core.stops.of_plan import joint_stops
 from banister.core.words import Speech
 from banister.job.causes import cause_table
 from banister.job.journal import Journal, journal_path, records_of
+from banister.job.traces import traces_of
 
 
 def add_parser(commands: Any, say: Speech) -> None:
@@ -46,7 +47,8 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     one = observation_in(records, joint, a.observation)
     table = cause_table()
     plan = _plan(job, joint, desk)
-    found = advised(one, joint, plan, records, table, marks_along(joint, joint_stops(joint, plan)), _known(a.known, table))
+    found = advised(one, joint, plan, records, table, joint_stops(joint, plan) if plan.feasible else None, _known(a.known, table),
+                    traces_of(a.file), job.rods_by_id)  # fmt: skip
     if found is None:
         raise UsageFault("cli.fault.advise.kind", kind=desk.say(f"defect.{one.kind}"))
     if a.found is not None:

@@ -9,6 +9,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject
 
+from banister.core.inspect.arc_there import Traces, no_traces
 from banister.core.journal import Chain, Record, differs_from_known, known_of
 from banister.desktop.app.files import Files
 from banister.desktop.notices import Notice, Notices
@@ -17,6 +18,7 @@ from banister.job.files import SUFFIX as JOB_SUFFIX
 from banister.job.journal import Journal, journal_path, read_journal
 from banister.job.library import data_file, own_folder
 from banister.job.reading import FileFault
+from banister.job.traces import keep_trace, traces_folder, traces_of
 
 DEMO = "demo"
 
@@ -71,6 +73,20 @@ class Logbook(QObject):
         self.store.take_records(self.chain.records)
         return record
 
+    def keep_trace(self, raw: bytes) -> dict[str, str] | None:
+        """The samples of a rod beside the journal; what its record tells of them, None where they could not be kept, which is said."""
+        if not self._ready() or self.files.file is None:
+            return None
+        try:
+            return keep_trace(self.files.file.path, raw)
+        except OSError as error:
+            self.notices.add(Notice(self.store.say("logbook.trace_not_kept", why=error.strerror or str(error))))
+            return None
+
+    def traces(self) -> Traces:
+        """Finds the recorded arcs of the open job."""
+        return no_traces if self._path is None else traces_of(self._path)
+
     def void(self, number: int, why: str) -> Record | None:
         """An entry that was wrong counts no more; it stays in the journal."""
         return self.write("correct", of=number, why=why, void=True)
@@ -99,6 +115,7 @@ class Logbook(QObject):
         folder.mkdir(parents=True, exist_ok=True)
         path = next(p for n in range(1, 10_000) if not (p := folder / f"{DEMO}-{n}{JOB_SUFFIX}").exists())
         shutil.copyfile(data_file("demo.banister").with_suffix(".banister-journal"), journal_path(path))
+        shutil.copytree(traces_folder(data_file("demo.banister")), traces_folder(path))
         return self.files.save_as(lambda: path)
 
     def close(self) -> None:

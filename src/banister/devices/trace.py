@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import gzip
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from banister.core.remark import Figure, Refused, Remark, fault
 
 COLUMNS = (["t_s", "volts", "amps"], ["t_s", "volts", "amps", "watts"])
+MARK = "# banister-trace 1"
 MOST_FAULTY = 0.05
 LARGEST_BYTES = 400_000_000
 Sample = tuple[float, float, float, float | None]
@@ -22,6 +23,17 @@ class Trace:
 
     samples: list[Sample] = field(default_factory=list)
     faults: list[Remark] = field(default_factory=list)
+
+
+def written(samples: Iterable[Sample]) -> bytes:
+    """Samples as the lines of a trace, times from the first."""
+    found = list(samples)
+    begin, watts = found[0][0] if found else 0.0, any(s[3] is not None for s in found)
+    lines = [MARK, ",".join(COLUMNS[1] if watts else COLUMNS[0])]
+    for t, volts, amps, power in found:
+        cells = [f"{t - begin:.3f}", f"{volts:.2f}", f"{amps:.1f}", *([f"{volts * amps if power is None else power:.0f}"] if watts else [])]
+        lines.append(",".join(cells))
+    return ("\n".join(lines) + "\n").encode()
 
 
 def read_trace(path: Path, most_bytes: int = LARGEST_BYTES) -> Trace:

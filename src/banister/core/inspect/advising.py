@@ -7,25 +7,40 @@ from dataclasses import dataclass
 
 from banister.core.fitup.places import Course
 from banister.core.follow.facts import told
+from banister.core.inspect.arc_there import Samples, Traces, no_traces, stretch_at
 from banister.core.inspect.causes import ELSE, MOST_SAID, NAMED, Advice, CauseTable, Likely, Word, ranked
-from banister.core.inspect.evidence import Welded, blamed, evidence_of
+from banister.core.inspect.evidence import Welded, blamed, evidence_of, rod_there
 from banister.core.inspect.observed import Observation
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record
 from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import Figure
+from banister.core.rods.rod import Rod
+from banister.core.stops.of_plan import JointStops
 from banister.core.words import Speech, capital
 
 MOST_PASSES, MOST_WORDS = 3, 3
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class RodArc:
+    """The recorded arc of the rod that was burnt there: its pass, its number from 1, samples (n, 3), and the stretch of it that may have laid the place."""
+
+    of: Pass
+    rod: int
+    samples: Samples
+    stretch: tuple[float, float]
+    simulated: bool = False
+
+
 @dataclass(frozen=True, slots=True)
 class Advised:
-    """Passes that may have made it with their shares, the evidence that is known, and what that comes to."""
+    """Passes that may have made it with their shares, the evidence that is known, what that comes to, and the arc where it was recorded."""
 
     passes: tuple[tuple[Pass, float], ...]
     seen: Mapping[str, str]
     advice: Advice
+    arc: RodArc | None = None
 
     @property
     def named(self) -> tuple[Likely, ...]:
@@ -34,21 +49,30 @@ class Advised:
 
 
 def advised(one: Observation, joint: Joint, plan: Plan, records: Sequence[Record], table: CauseTable,
-            stops: Mapping[str, tuple[float, ...]] | None = None, answered: Mapping[str, str] | None = None) -> Advised | None:  # fmt: skip
+            stops: JointStops | None = None, answered: Mapping[str, str] | None = None, traces: Traces = no_traces,
+            rods: Mapping[str, Rod] | None = None) -> Advised | None:  # fmt: skip
     """The likely causes of an observation; None for a kind that has no causes in the table, or where no pass lies there.
 
-    `stops` are the marks of every pass along the weld (`marks_along`), where they are laid; `answered` is evidence somebody looked at
-    and typed, by its name with its level: it counts before what the job tells.
+    `stops` are those of its plan, where they are laid; `answered` is evidence somebody looked at and typed, by its name with its
+    level: it counts before what the job tells. `traces` finds the recorded arc of a rod's record, `rods` are the job's by their id.
     """
     shares = table.shares.get(table.group_of(one.kind))
     by_key = {p.key: p for p in plan.passes}
     likely = sorted(((by_key[key], share) for key, share in blamed(one, joint, plan).items()), key=lambda pair: -pair[1])
     if shares is None or not likely:
         return None
-    own = tuple(r for r in records if r.j == joint.id)
-    welded = Welded(told(own, joint.id).passes, own, stops or {})
+    welded = Welded(told(records, joint.id).passes, records, stops, traces, rods or {})
     seen = {**evidence_of(one, likely[0][0], joint, plan, welded), **(answered or {})}
-    return Advised(tuple(likely[:MOST_PASSES]), seen, ranked(table, shares, seen))
+    return Advised(tuple(likely[:MOST_PASSES]), seen, ranked(table, shares, seen), _arc(one, likely[0][0], joint, welded))
+
+
+def _arc(one: Observation, p: Pass, joint: Joint, welded: Welded) -> RodArc | None:
+    there = rod_there(one, p, joint, welded)
+    record = None if there is None else there[2]
+    samples = None if record is None else welded.traces(record)
+    if there is None or record is None or samples is None:
+        return None
+    return RodArc(p, there[0] + 1, samples, stretch_at(there[1], p.run_out_mm), bool(record.d.get("simulated")))
 
 
 def advised_said(found: Advised, one: Observation, course: Course, say: Speech) -> list[str]:

@@ -252,6 +252,18 @@ def _along(joint: Joint, course: Course, half: str, place_mm: float) -> float:
     return (from_12 if half == FIRST else -from_12) % course.length_mm
 
 
+def rod_at(joint: Joint, stops: JointStops, key: str, s_mm: float) -> tuple[int, float] | None:
+    """Which rod of a pass laid a place along the weld, counted from 0 in the order of welding, and at which share of its piece; None for none."""
+    n = 0
+    for own in (p for p in stops.passes if p.key == key):
+        place = half_place(joint, stops.course, own.half, s_mm) if own.half else s_mm
+        for piece in own.pieces:
+            if min(piece.from_s, piece.to_s) <= place <= max(piece.from_s, piece.to_s):
+                return n, abs(place - piece.from_s) / max(abs(piece.to_s - piece.from_s), 1e-9)
+            n += 1
+    return None
+
+
 def stops_said(p: PassStops, say: Speech) -> str:
     """A pass's stops in words: its marks, part rods, and what is left of the last."""
     marks = ", ".join(say.units.text("long_length", t) for t in p.marks) or say("cli.stops.none")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -14,11 +15,15 @@ from banister.core.passing import ARC, ARC_OFF, ARC_ON, METER_BACK, METER_LOST
 from banister.core.plan.plan import Pass
 from banister.desktop.weld.bench import LEAST_LEFT, Bench
 from banister.devices.driver import LIVE, Driver
-from banister.devices.trace import Sample
+from banister.devices.trace import Sample, written
 
 QUIET = (HOLE, UNSEEN, UNSURE)
 """Notices about the meter, not about the weld: they are in the record of the rod."""
 POSITIVE = "DCEP"
+MOST_SAMPLES = 60_000
+"""Of one rod; twenty minutes at 50 Hz. What comes later is analysed, not kept."""
+Keep = Callable[[bytes], dict[str, str] | None]
+"""Keeps the samples of a rod; tells what its record says of them, None where they could not be kept."""
 LOST_S = 1.5
 """A meter that tells nothing for so long is said to be lost."""
 SHOWN_S = 1.0
@@ -39,8 +44,10 @@ class Seen:
 class Metering:
     """Feeds a bench from a meter."""
 
-    def __init__(self, meter: Driver[Sample], bench: Bench) -> None:
-        self.meter, self.bench = meter, bench
+    def __init__(self, meter: Driver[Sample], bench: Bench, keep: Keep | None = None) -> None:
+        self.meter, self.bench, self.keep = meter, bench, keep
+        self._samples, self._ended_samples = list[Sample](), list[Sample]()
+        """Of the rod in hand, and of the one before it until its record is written."""
         self.analysis: ArcAnalysis | None = None
         self._key, self._rod_id, self._whole = "", "", dict[str, float]()
         """The pass and the rod it was begun for; ampere seconds of a whole rod as they were learnt, by rod."""
@@ -105,10 +112,17 @@ class Metering:
         rod = self._ended if self._is_striking else analysis.rod
         if rod is None or rod.arc_s <= 0:
             return {}
+        trace = self._trace()
         return {
+            **({} if trace is None else {"trace": trace}),
             "arc_s": round(rod.arc_s, 2), "arcs": rod.arcs, "v": round(rod.v_s / rod.arc_s, 2), "a": round(rod.amp_s / rod.arc_s, 1), "kj": round(rod.kj, 2),
             "amp_s": round(rod.amp_s, 1), "burnt": round(rod.burnt(analysis.rod_amp_s), 3), "filled_s": round(rod.filled_s, 2), "sure": not rod.is_unsure,
         }  # fmt: skip
+
+    def _trace(self) -> dict[str, str] | None:
+        """The samples of the rod a record speaks of, kept beside the journal before the record is."""
+        samples = self._ended_samples if self._is_striking else self._samples
+        return None if self.keep is None or not samples else self.keep(written(samples))
 
     # --- samples -----------------------------------------------------------------------------
     def _take(self, sample: Sample) -> None:
@@ -122,6 +136,8 @@ class Metering:
         was_burning, rods, told = analysis.is_burning, len(analysis.rods), len(analysis.notices)
         analysis.take(*sample)
         self._shown(sample)
+        if (analysis.rod is not None or analysis.is_burning) and len(self._samples) < MOST_SAMPLES:
+            self._samples.append(sample)
         if analysis.is_burning and not was_burning:
             self._struck(analysis, rods, sample[0])
         elif was_burning and not analysis.is_burning:
@@ -135,7 +151,7 @@ class Metering:
         if self.analysis is not None:
             self._whole[self._rod_id] = self.analysis.rod_amp_s
         amps = window_on(self.bench.joint, p, "amps")
-        self._key, self._rod_id, self._ended = self.bench.passing.key, p.rod.id, None
+        self._key, self._rod_id, self._ended, self._samples = self.bench.passing.key, p.rod.id, None, []
         self.analysis = ArcAnalysis(Setting(
             amps=p.amps, volts=p.volts, rod_amp_s=self._whole.get(p.rod.id, p.rod.burn_time_s(p.amps) * p.amps), family=p.rod.family,
             electrode_positive=p.rod.polarity == POSITIVE,
@@ -145,8 +161,10 @@ class Metering:
     def _struck(self, analysis: ArcAnalysis, rods: int, t: float) -> None:
         is_new = len(analysis.rods) > rods
         self._ended, self._is_striking = analysis.rods[-1] if is_new else None, True
+        if is_new:
+            self._ended_samples, self._samples = self._samples[:-1], self._samples[-1:]
         self.bench.happens(ARC_ON, is_new, at=t)
-        self._is_striking = False
+        self._is_striking, self._ended_samples = False, []
 
     def _went_out(self, analysis: ArcAnalysis, t: float) -> None:
         """The part left of the rod is what its charge leaves."""

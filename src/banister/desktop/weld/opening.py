@@ -61,7 +61,7 @@ def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> 
         bench = Bench(now.joint, follower, limits, window.logbook, lambda: store.records, time.monotonic, store.say)
         bench.tell_caution()
         meter = _driver(window, ARC)
-        metering = None if meter is None else Metering(meter, bench)
+        metering = None if meter is None else Metering(meter, bench, window.logbook.keep_trace)
     else:
         speed, hand, fault = simulate
         clock = FastClock(time.monotonic, speed)

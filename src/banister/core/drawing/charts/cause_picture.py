@@ -11,6 +11,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from banister.core.drawing.advances import advance, elided
+from banister.core.drawing.charts.arc_trace import arc_trace
 from banister.core.drawing.placed import placed
 from banister.core.drawing.section import bare_section, pass_label
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Box, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
@@ -29,7 +30,7 @@ PAD, GAP, BEADS = 14.0, 10.0, 0.46
 """Edges, between cards, the share of the width that the section takes."""
 HEAD, WORD, BAR, FOOT, DECADE = 40.0, 34.0, 9.0, 24.0, 90.0
 """Heights in a card and of a bar; a factor of ten is so long, px."""
-LEAST_CARD = 96.0
+LEAST_CARD, TRACE = 96.0, 150.0
 EVEN, ASIDE = 0.5, 0.3
 """Where the bars begin: in the middle of a card, or further left where nothing speaks against anything."""
 BEAD_ROOM, RING = 0.84, 9.0
@@ -66,9 +67,12 @@ def cause_picture(found: Advised, one: Observation, joint: Joint, plan: Plan, sa
     cards = _Cards(found, say, (split, 0.0, view.width - PAD, view.height - PAD), view.marked)
     shapes = tuple(cards.shapes())
     box = (0.0, 0.0, view.width, view.height)
-    section, foot = _section(found, one, joint, plan, (PAD, 2 * FOOT, split - PAD, view.height - PAD))
+    room = 0.0 if found.arc is None else min(TRACE, view.height / 4)
+    section, foot = _section(found, one, joint, plan, (PAD, room + 2 * FOOT, split - PAD, view.height - PAD))
     ground = Rect(box, "ground")
-    return CausePicture(Drawing((ground, section, *_shares(found, say, PAD, foot - FOOT), *shapes), box), cards.at, float(split))
+    under = max(foot - 2 * FOOT, PAD + room)
+    trace = () if found.arc is None else tuple(arc_trace(found.arc, say, (PAD, under - room, split - PAD, under)))
+    return CausePicture(Drawing((ground, section, *_shares(found, say, PAD, foot - FOOT), *trace, *shapes), box), cards.at, float(split))
 
 
 # --- which pass -------------------------------------------------------------------------------

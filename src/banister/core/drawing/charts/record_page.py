@@ -99,13 +99,13 @@ class _Page:
         w: Mapping[str, Any] = welded or {}
         used = "" if welded is None else f"{w['rods_used']:.1f}".rstrip("0").rstrip(".")
         marks = "".join(say(f"record.mark.{key}") for key in ("entered_later", "simulated") if w.get(key))
-        when = "" if not w.get("begun") else w["begun"][5:16].replace("T", " ") + marks
+        when = "" if not w.get("begun") else w["begun"][5:16].replace("T", " ")
         cells = {
             "pass": (str(one["number"]), ""), "rod": (say.figure(Figure(planned["rod"], "rod")), ""),
             "amps": (say.sized("current", planned["amps"]), self._sized("current", w.get("amps"))),
             "energy": (say.sized("energy", planned["arc_energy_kj_mm"]), self._sized("energy", w.get("arc_energy_kj_mm"))),
             "rods": (str(planned["rods"]), used), "temp": ("", self._sized("temperature", w.get("temperature_before_c"))),
-            "when": ("", when or say("record.not_welded")),
+            "when": (marks.strip(), when or say("record.not_welded")),
         }  # fmt: skip
         ends = [*(x for _, x in self._columns()[1:]), self.right]
         for (key, x), end in zip(self._columns(), ends, strict=True):

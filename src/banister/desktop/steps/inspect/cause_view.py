@@ -14,10 +14,8 @@ from banister.core.inspect.advising import Advised, advised
 from banister.core.inspect.causes import ELSE, CauseTable
 from banister.core.inspect.found import FOUND, causes_found, counted_said, finding
 from banister.core.inspect.observed import Observation
-from banister.core.joint.joint import Joint
 from banister.core.journal import corrected
-from banister.core.plan.plan import Plan
-from banister.core.stops.of_plan import joint_stops, marks_along
+from banister.core.stops.of_plan import JointStops, joint_stops
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font
@@ -32,11 +30,6 @@ from banister.job.reading import FileFault
 
 RIGHT_PX = 330
 KEY = "cause"
-
-
-def laid_along(joint: Joint, plan: Plan) -> dict[str, tuple[float, ...]]:
-    """The marks of every pass of a plan along the weld."""
-    return marks_along(joint, joint_stops(joint, plan))
 
 
 class CauseWidget(ChartView):
@@ -126,8 +119,8 @@ class CauseDialog(Beside):
             column.addWidget(part)
         column.addLayout(row, 1)
         self.table = self._table()
-        self.stops: dict[str, tuple[float, ...]] = {}
-        """The marks of every pass along the weld, once they are laid."""
+        self.stops: JointStops | None = None
+        """The stops of its plan, once they are laid."""
         store.changed.connect(self.show_job)
         self.rank()
         self.lay_stops()
@@ -154,12 +147,12 @@ class CauseDialog(Beside):
     def lay_stops(self) -> None:
         """Have the stops of the plan laid beside the window: a search takes longer than ranking."""
         joint, plan = self.store.joint, self.store.now.welded_plan
-        self.stops = {}
+        self.stops = None
         if joint is not None and plan is not None:
-            self.store.errands.run(Errand(SEARCH, KEY, "stops", laid_along, (joint, plan), self._laid))
+            self.store.errands.run(Errand(SEARCH, KEY, "stops", joint_stops, (joint, plan), self._laid))
 
-    def _laid(self, found: dict[str, tuple[float, ...]]) -> None:
-        self.stops = found
+    def _laid(self, found: JointStops) -> None:
+        self.stops, self.picture.marked = found, ""
         self.rank()
 
     def closeEvent(self, event: object) -> None:  # noqa: N802
@@ -175,7 +168,8 @@ class CauseDialog(Beside):
             return
         found = None
         if joint is not None and plan is not None and one is not None:
-            found = advised(one, joint, plan, corrected(store.records).records, table, self.stops, self.answered)
+            found = advised(one, joint, plan, corrected(store.records).records, table, self.stops, self.answered,
+                            self.logbook.traces(), store.job.rods_by_id if store.job is not None else {})  # fmt: skip
         self.picture.of = None if found is None or one is None else (found, one)
         self.side.setVisible(found is not None)
         self.alike.setText("")
