@@ -35,6 +35,9 @@ from banister.core.heat.preheat import OwnCell, by_method, cell_faults
 from banister.core.heat.schedule import schedule_of
 from banister.core.heat.shift import Pause, Shift, shift_faults, typed_pause
 from banister.core.inspect.boat import Boat, Defect
+from banister.core.inspect.etched import (
+    Overlay, by_faces, fit_remarks, fitted, mark_points, overlap_remarks, penetration, thickness_remark, trace_fault, wall_remarks,
+)  # fmt: skip
 from banister.core.inspect.observed import Observation, observation_faults
 from banister.core.inspect.repair import Way, defect_faults, defect_of, range_fault
 from banister.core.inspect.repairs import KeptRepair, keeping_faults, rule_remarks
@@ -46,7 +49,7 @@ from banister.core.joint.heating import Reading
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.stopping import StopChoices, StopPin
 from banister.core.joint.working import Choices, OwnRunOut, Pin, RodUse
-from banister.core.journal import Record, chained, corrected
+from banister.core.journal import Chain, Known, Record, chained, corrected, differs_from_known
 from banister.core.judge.judgement import Documents, judged
 from banister.core.limits.procedure import Consumable, Override, Procedure, Span, Welder, WeldTest, procedure_faults, welder_faults
 from banister.core.limits.windows import Window
@@ -78,7 +81,9 @@ from banister.job.fitup_csv import read_fitup, read_pipe_end
 from banister.job.journal import Journal
 from banister.job.library import blank_joint, data_file, demo_job, hands_in, shipped_rods, shipped_rows, words
 from banister.job.reading import FileFault
+from banister.job.photos import photo_told
 from banister.job.seen_csv import read_seen
+from banister.job.traces import keep_trace, kept_trace
 from tests.conftest import SAY, SAY_INCH, bench_rods, make_joint, rods_by_id
 from tests.desktop.conftest import demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
 
@@ -248,7 +253,7 @@ def joints_that_cannot_be_planned() -> None:
 
 
 def a_little_more_that_saves_much() -> None:
-    for fields in ({"thickness_mm": 14.0}, {"backing": "closed", "key": "fillet-tee", "position": "2F", "leg_left_mm": 5.3, "leg_right_mm": 5.3,
+    for fields in ({"thickness_mm": 14.25}, {"backing": "closed", "key": "fillet-tee", "position": "2F", "leg_left_mm": 5.3, "leg_right_mm": 5.3,
                                             "root_gap_mm": 0.0, "root_face_mm": 0.0}):  # fmt: skip
         inputs = inputs_of(make_joint(**fields), RODS.values())
         hints_of(inputs, study_of(inputs).sides)
@@ -547,7 +552,34 @@ def journals_that_do_not_hold(folder: Path) -> None:
         chained(altered)
 
 
+def journals_that_are_not_what_the_job_knows() -> None:
+    begun = Record(n=1, t="", m=0.0, b="b", k="begun")
+    chain = Chain((begun,), "x")
+    for known in (Known(id="other", n=1), Known(id=chain.id, n=9), Known(id=chain.id, n=1, mark="another")):
+        differs_from_known(chain, known)
+    differs_from_known(Chain(), Known(n=3))
+
+
+def etched_sections_that_do_not_fit(folder: Path) -> None:
+    square = ((0.0, 0.0), (4.0, 0.0), (4.0, 4.0), (0.0, 4.0))
+    refused(fitted, [(1.0, 1.0)], [(0.0, 0.0)])
+    refused(by_faces, [(0.0, 0.0)], [(0.0, 9.0)], 20.0, (0.0, 0.0), (0.0, 0.0))
+    corners = mark_points(make_joint())
+    fit_remarks(fitted([(40 * x + 80 * (i == 1), -30 * y) for i, (x, y) in enumerate(corners.values())], list(corners.values())), list(corners))
+    thickness_remark(Overlay(1.1 + 0j, 0j), Overlay(1.0 + 0j, 0j))
+    trace_fault(square[:2])
+    trace_fault((square[0], square[2], square[1], square[3]))
+    overlap_remarks([square, square])
+    for wall in penetration(make_joint(), [square]):
+        wall_remarks(wall)
+    refused(photo_told, Path(__file__), None)
+    told = keep_trace(folder / "job.banister", b"t_s,volts,amps\n")
+    refused(kept_trace, folder / "job.banister", {"file": "none", "sha256": "00"})
+    refused(kept_trace, folder / "job.banister", told | {"sha256": "00"})
+
+
 WITHOUT_FILES = (
+    journals_that_are_not_what_the_job_knows,
     repairs_that_cannot_be, what_cannot_have_been_seen, told_from_paper_that_cannot_be,
     fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops, a_rest_that_cannot_be_planned, traces_that_are_none,
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
@@ -556,6 +588,7 @@ WITHOUT_FILES = (
     other_ways_of_working, preparations_compared,
 )  # fmt: skip
 WITH_FILES = (
+    etched_sections_that_do_not_fit,
     causes_that_are_none, sets_that_are_none, hands_of_no_day,
     files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read, journals_that_do_not_hold,
 )  # fmt: skip

@@ -14,11 +14,15 @@ import pytest
 
 from banister.cli.main import run
 from banister.core.canonical import canonical
+from banister.core.inspect.etched import Overlay
+from banister.core.inspect.etched_kept import Etched
 from banister.core.record.record import record_digest
 from banister.core.record.said import grouped
 from banister.export.record_csv import written
-from banister.job.journal import Journal, journal_path
+from banister.job.codec import decoded
+from banister.job.journal import Journal, journal_path, records_of
 from banister.job.library import data_file
+from banister.job.photos import photo_state
 from tests.export.test_exports import tool
 
 SEEN = """kind,station_mm,side,length_mm,depth_mm,height_mm,size_mm,toe,gauge,note
@@ -204,6 +208,25 @@ def test_a_later_change_leaves_a_signature_for_another_state(job: Path, seen: Pa
     said(capsys, "inspect", job, "--joint", "F2", "--set", "iso5817-c", "--add", seen, code=1)
     out = said(capsys, "record", job, "--joint", "F2")
     assert "for another state, " in out and "fields since: " in out and "inspection." in out, "what changed since is named"
+
+
+def test_a_photo_is_taken_in_and_an_etched_section_is_printed(job: Path, tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    photo = tmp_path / "cap.png"
+    photo.write_bytes(b"\x89PNG made up")
+    said(capsys, "inspect", job, "--joint", "P4", "--photo", photo, "--of", "139", "--by", "Q2", code=1)
+    kept = records_of(job)[-1]
+    assert kept.k == "photo" and kept.d["path"] == "cap.png" and kept.d["of"] == 139 and photo_state(kept.d, job) == "there"
+    assert "1 photo is named" in said(capsys, "record", job, "--joint", "P4")
+    assert run(["inspect", str(job), "--joint", "P4", "--photo", str(job)]) == 4 and "no picture" in capsys.readouterr().err
+    assert run(["inspect", str(job), "--joint", "P4", "--etched"]) == 2 and "no etched section of P4" in capsys.readouterr().err
+    outlines = [p.outline_mm for p in decoded(job.read_bytes()).job.issued[-1].plan.passes]
+    one = Etched(dict(kept.d), Overlay(0.04 + 0j, 0j), traced=tuple(outlines))
+    with_lock = Journal(journal_path(job), "Ottermere Lock lift bridge")
+    with_lock.write("etched", "P4", **one.recorded())
+    with_lock.close()
+    assert f"pass {len(outlines)}: " in said(capsys, "inspect", job, "--joint", "P4", "--etched")
+    found = json.loads(said(capsys, "inspect", job, "--joint", "P4", "--etched", "--json"))
+    assert found["photo_state"] == "there" and len(found["beads"]) == len(outlines) and found["walls"][0]["least_mm"] == 0.0
 
 
 def test_no_cell_is_run_by_a_spreadsheet() -> None:

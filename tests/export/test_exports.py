@@ -18,8 +18,10 @@ from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import DARK, LIGHT, PAPER
 from banister.core.drawing.section import pass_label, section_drawing
 from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
+from banister.core.follow.facts import open_deviations
 from banister.core.heat.line import heat_line
 from banister.core.joint.joint import edited
+from banister.core.journal import Record
 from banister.core.plan.answers import plan_joint
 from banister.core.remark import OUTSIDE, WATCH
 from banister.core.sheet import Sheet
@@ -142,6 +144,18 @@ def test_the_sheet_has_every_pass_its_fonts_and_its_cautions(hinge: Sheet, tmp_p
 
 def test_equal_input_gives_equal_bytes(hinge: Sheet) -> None:
     assert pass_sheets([hinge], SAY) == pass_sheets([hinge], SAY) != pass_sheets([hinge], SAY_INCH)
+
+
+def test_open_deviations_stand_on_the_sheet_of_their_joint(hinge: Sheet, girder: Sheet, tmp_path: Path) -> None:
+    def record(n: int, k: str, joint: str, **d: object) -> Record:
+        return Record(n=n, t="2026-11-27T08:00:00Z", m=0.0, b="b", k=k, j=joint, d=d)
+
+    one, two = hinge.joint.id, girder.joint.id
+    left = [record(n, "deviation", joint, rule="amps", value=180.0, limit=150.0) for n, joint in ((1, one), (2, one), (3, two))]
+    found = open_deviations((*left, record(4, "disposition", two, of=3, **{"as": "accept", "why": "seen by Q2"})))
+    assert found == {one: 2}
+    said = tool("pdftotext", pass_sheets([hinge, girder], SAY, deviations=found), tmp_path)
+    assert said.count("2 deviations from the procedure are open") == 1 and said.count("deviations from") == 1
 
 
 def test_a_sheet_without_a_plan_says_why(tmp_path: Path) -> None:

@@ -92,11 +92,13 @@ def _written(a: argparse.Namespace, job: Job, sheets: list[Sheet], desk: Desk) -
     outputs: list[tuple[Path, bytes]] = []
     if a.pdf:
         from banister.export.paper import unprintable
+        from banister.core.follow.facts import open_deviations
         from banister.export.sheet import pass_sheets
+        from banister.job.journal import records_of
 
         if lost := unprintable(names_on_paper(job, (sheet.joint for sheet in sheets))):
             print(f"banister: {desk.say('print.lost', characters=' '.join(lost))}", file=sys.stderr)
-        outputs.append((a.pdf, pass_sheets(sheets, desk.say, a.paper, a.convention, desk.today.isoformat())))
+        outputs.append((a.pdf, pass_sheets(sheets, desk.say, a.paper, a.convention, desk.today.isoformat(), open_deviations(records_of(a.file)))))
     if a.csv:
         from banister.export.tables import HABITS, in_bytes, joined, pass_csv
 

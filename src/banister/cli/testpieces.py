@@ -11,18 +11,14 @@ from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.fitup.places import Course, course_of
+from banister.core.inspect.cutting import SURE, Asked, cut_as_asked, cuts_asked, notes_said, piece_word, zones_of
 from banister.core.inspect.observed import inspected
-from banister.core.inspect.pieces import ANY, AS_LISTED, CutPlan, Short, Zone, cut_plan, cuts_of, kept_clear, round_pipe
+from banister.core.inspect.pieces import CutPlan, Short
 from banister.core.joint.joint import Joint
-from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
-from banister.core.stops.of_plan import joint_stops, marks_along
 from banister.core.words import Speech
 from banister.job.journal import records_of
 from banister.job.test_pieces import PieceRule, PieceTable, piece_table
-
-SURE = "S"
-
 
 def add_parser(commands: Any, say: Speech) -> None:
     """Add `testpieces` to the command line."""
@@ -44,24 +40,18 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
         print("\n".join([say("testpieces.offered"), *(_rule_said(rule, say) for rule in table.offered(joint)), say("testpieces.caution")]))
         return INSIDE
     rule = _rule(a, joint, table)
-    pieces = rule.pieces if rule is not None else _own_pieces(a.pieces, table)
-    plan, course = desk.plan(job, joint), course_of(joint)
-    zones = _zones(a, joint, plan)
-    widths = [table.widths_mm[piece][0] for piece in pieces]
-    if course.closed:
-        angles = rule.angles_deg if rule is not None and rule.angles_deg else tuple(360.0 * i / len(pieces) for i in range(len(pieces)))
-        found = round_pipe(widths, angles, course.length_mm, zones, table.kerf_mm)
-    else:
-        order = ANY if rule is None or rule.order == ANY else AS_LISTED
-        found = cut_plan(widths, course.length_mm, zones, rule.discard_mm if rule is not None else 25.0, table.kerf_mm, order)
+    asked = table.asked(rule.pieces if rule is not None else _own_pieces(a.pieces, table), rule)
+    course = course_of(joint)
+    zones = zones_of(joint, desk.plan(job, joint), inspected(records_of(a.file), joint.id).seen)
+    found = cut_as_asked(asked, course, zones)
     if a.pdf and isinstance(found, CutPlan):
         from banister.export.test_pieces import piece_pages
 
-        desk.write(a.pdf, piece_pages(joint, cuts_of(found, pieces, widths), zones, course, say))
+        desk.write(a.pdf, piece_pages(joint, cuts_asked(asked, found), zones, course, say))
     if a.json:
-        print(json.dumps(_document(joint, pieces, widths, found, rule), indent=1))
+        print(json.dumps(_document(joint, asked, found, rule), indent=1))
     else:
-        print("\n".join(_said(pieces, widths, found, rule, table, course, say)))
+        print("\n".join(_said(asked, found, course, say)))
     return OUTSIDE if isinstance(found, Short) else INSIDE
 
 
@@ -82,44 +72,27 @@ def _own_pieces(text: str, table: PieceTable) -> tuple[str, ...]:
     return pieces
 
 
-def _zones(a: argparse.Namespace, joint: Joint, plan: Plan) -> tuple[Zone, ...]:
-    """The stops of every pass, the tacks, and what was seen."""
-    marks = [mark for own in marks_along(joint, joint_stops(joint, plan)).values() for mark in own] if plan.feasible else []
-    seen = inspected(records_of(a.file), joint.id).seen
-    return kept_clear(marks, [(t.from_s, t.to_s) for t in joint.fitup.tacks], [one.interval for one in seen])
-
-
 def _rule_said(rule: PieceRule, say: Speech) -> str:
-    pieces = ", ".join(say(f"piece.{piece.replace(' ', '_')}") for piece in rule.pieces)
+    pieces = ", ".join(piece_word(piece, say) for piece in rule.pieces)
     sure = "" if rule.certainty == SURE else f" ({say('certainty.unverified')})"
     return say("testpieces.rule", n=str(rule.number), family=rule.family, purpose=say(f"testpieces.{rule.purpose}"), pieces=pieces) + sure
 
 
-def _said(
-    pieces: tuple[str, ...], widths: list[float], found: CutPlan | Short, rule: PieceRule | None, table: PieceTable, course: Course, say: Speech,
-) -> list[str]:  # fmt: skip
+def _said(asked: Asked, found: CutPlan | Short, course: Course, say: Speech) -> list[str]:
     if isinstance(found, Short):
         return [say("testpieces.short", by=Figure(found.by_mm, "long_length"))]
     rows = [[say("testpieces.n"), say("testpieces.piece"), say("testpieces.from"), say("testpieces.to")]]
-    for cut in cuts_of(found, pieces, widths):
+    for cut in cuts_asked(asked, found):
         ends = [say.figure(course.figure(s % course.length_mm if course.closed else s)) for s in (cut.from_mm, cut.from_mm + cut.width_mm)]
-        rows.append([str(cut.number), say(f"piece.{cut.piece.replace(' ', '_')}"), *ends])
-    lines = columns(rows, left=(1,))
-    lines.append(say("testpieces.clear") if found.cost <= 0 else say("testpieces.takes", cost=Figure(found.cost, "long_length")))
-    unsure = sorted({piece for piece in pieces if table.widths_mm[piece][1] != SURE})
-    if rule is not None and rule.certainty != SURE:
-        lines.append(say("testpieces.memory.rule"))
-    if unsure:
-        lines.append(say("testpieces.memory.widths", pieces=", ".join(say(f"piece.{piece.replace(' ', '_')}") for piece in unsure)))
-    if rule is not None and rule.wants_restart:
-        lines.append(say("testpieces.restart"))
-    return [*lines, say("testpieces.caution")]
+        rows.append([str(cut.number), piece_word(cut.piece, say), *ends])
+    clear = say("testpieces.clear") if found.cost <= 0 else say("testpieces.takes", cost=Figure(found.cost, "long_length"))
+    return [*columns(rows, left=(1,)), clear, *notes_said(asked, say)]
 
 
-def _document(joint: Joint, pieces: tuple[str, ...], widths: list[float], found: CutPlan | Short, rule: PieceRule | None) -> dict[str, Any]:
+def _document(joint: Joint, asked: Asked, found: CutPlan | Short, rule: PieceRule | None) -> dict[str, Any]:
     head = {"format": "banister-cut-plan", "version": 1, "joint": joint.id, "rule": rule.number if rule is not None else None,
             "certainty": rule.certainty if rule is not None else None}  # fmt: skip
     if isinstance(found, Short):
         return {**head, "pieces": [], "weighted_overlap_mm": None, "short_by_mm": found.by_mm}
-    cuts = [{"piece": cut.piece, "from_mm": cut.from_mm, "width_mm": cut.width_mm} for cut in cuts_of(found, pieces, widths)]
+    cuts = [{"piece": cut.piece, "from_mm": cut.from_mm, "width_mm": cut.width_mm} for cut in cuts_asked(asked, found)]
     return {**head, "pieces": cuts, "weighted_overlap_mm": found.cost, "short_by_mm": None}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 import subprocess
 import tempfile
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
@@ -34,6 +35,8 @@ class Paper:
     say: Speech
     size: str
     convention: str
+    deviations: Mapping[str, int]
+    """How many deviations are open, by joint."""
 
     def sheets(self) -> list[Sheet]:
         """The sheets with their heat, in the order of the joints."""
@@ -52,7 +55,7 @@ def sheet_pages(paper: Paper) -> bytes:
     """The pass sheets as a PDF."""
     from banister.export.sheet import pass_sheets
 
-    return pass_sheets(paper.sheets(), paper.say, paper.size, paper.convention, paper.today.isoformat())
+    return pass_sheets(paper.sheets(), paper.say, paper.size, paper.convention, paper.today.isoformat(), paper.deviations)
 
 
 def printers() -> list[str]:

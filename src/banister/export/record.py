@@ -68,6 +68,8 @@ class _Traveller(Page):
         yield self.line(say("record.inspection"), HEAD)
         for line in found.inspection_said(say) or [say("record.not_inspected")]:
             yield self.line(line)
+        for line in found.etched_said(say):
+            yield self.line(line)
         if found.repairs:
             yield self.line(say("record.repairs"), HEAD)
             for line in found.repairs_said(say):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
@@ -38,8 +38,13 @@ RAIL_PX = (840.0, 260.0)
 """Size the rail is drawn for; it is then printed as wide as the page."""
 
 
-def pass_sheets(sheets: Sequence[Sheet], say: Speech, paper: str = "A4", convention: str = ISO, on: str = "") -> bytes:
-    """One sheet per joint, as the bytes of one PDF; `on` is the day it is printed. Equal input gives equal bytes."""
+def pass_sheets(
+    sheets: Sequence[Sheet], say: Speech, paper: str = "A4", convention: str = ISO, on: str = "", deviations: Mapping[str, int] | None = None
+) -> bytes:
+    """One sheet per joint, as the bytes of one PDF; `on` is the day it is printed. Equal input gives equal bytes.
+
+    `deviations` is how many of each joint's journal are open: they stand on its sheet.
+    """
     title = say("sheet.title", job=sheets[0].heading.job) if sheets else ""
     versions = sorted({sheet.planner_version for sheet in sheets})
     foot = say("sheet.foot", program=__version__, planner=", ".join(versions)) + (f" {say('sheet.printed', on=on)}" if on else "")
@@ -47,7 +52,7 @@ def pass_sheets(sheets: Sequence[Sheet], say: Speech, paper: str = "A4", convent
     def story(width: float) -> list[Flowable]:
         found: list[Flowable] = []
         for i, sheet in enumerate(sheets):
-            found += [*([PageBreak()] if i else []), *_Story(sheet, say, width, convention).flowables()]
+            found += [*([PageBreak()] if i else []), *_Story(sheet, say, width, convention, (deviations or {}).get(sheet.joint.id, 0)).flowables()]
         return found
 
     return printed(story, title, foot, say, paper)
@@ -56,15 +61,17 @@ def pass_sheets(sheets: Sequence[Sheet], say: Speech, paper: str = "A4", convent
 class _Story(Page):
     """The parts of one sheet, in their order."""
 
-    def __init__(self, sheet: Sheet, say: Speech, width: float, convention: str) -> None:
+    def __init__(self, sheet: Sheet, say: Speech, width: float, convention: str, deviations: int) -> None:
         super().__init__(say, width)
-        self.sheet, self.convention = sheet, convention
+        self.sheet, self.convention, self.deviations = sheet, convention, deviations
         self.joint, self.plan, self.judgement = sheet.joint, sheet.plan, sheet.judgement
 
     def flowables(self) -> list[Flowable]:
         """Everything that is printed of the joint."""
         title = f"{self.joint.id}  {self.joint.name}"
         story = [Bookmark(self.joint.id, title), self.line(title, TITLE), self._heading()]
+        if self.deviations:
+            story.append(self.line(self.say("sheet.deviations", n=self.deviations), BOLD))
         if not self.plan.feasible:
             return [*story, self.head("no_plan"), *(self.line(self.say.sentence(r)) for r in self.plan.reasons), *self._cautions()]
         story += [*self._drawings(), self._rail(), self._key(), self._totals(), *self._order()]

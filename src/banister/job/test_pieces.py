@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
 import msgspec
 
+from banister.core.inspect.cutting import Asked
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure, fault
 from banister.job.documents import read_document
@@ -70,6 +72,16 @@ class PieceTable:
     def offered(self, joint: Joint) -> tuple[PieceRule, ...]:
         """The rules that speak of such a joint."""
         return tuple(rule for rule, raw in self.rules if _form_holds(raw.form, joint) and _thickness_holds(raw.when, joint.prep.thickness_mm))
+
+
+    def asked(self, pieces: Sequence[str], rule: PieceRule | None = None) -> Asked:
+        """A list of pieces, or a rule's, as they are cut here."""
+        known = [self.widths_mm[piece] for piece in pieces]
+        found = Asked(tuple(pieces), tuple(width for width, _ in known), tuple(sure for _, sure in known), kerf_mm=self.kerf_mm)
+        if rule is None:
+            return found
+        return replace(found, angles_deg=rule.angles_deg, order=rule.order, discard_mm=rule.discard_mm, certainty=rule.certainty,
+                       wants_restart=rule.wants_restart, by_rule=True)  # fmt: skip
 
 
 @lru_cache(maxsize=1)

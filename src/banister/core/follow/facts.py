@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -159,6 +159,13 @@ def _places(found: object) -> tuple[tuple[float, float], ...]:
 
 def _number(value: object) -> float | None:
     return float(value) if isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value) else None
+
+
+def open_deviations(records: Sequence[Record]) -> dict[str, int]:
+    """How many deviations nobody disposed of, by joint (records after corrections); joints with none are left out."""
+    joints = dict.fromkeys(r.j for r in records if r.k == "deviation")
+    found = {joint: len(told(records, joint).open) for joint in joints}
+    return {joint: n for joint, n in found.items() if n}
 
 
 @dataclass(frozen=True, slots=True)

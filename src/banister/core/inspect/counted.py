@@ -2,20 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from statistics import fmean, stdev
 
-from banister.core.fitup.places import course_of
 from banister.core.inspect.judged import REJECT
 from banister.core.inspect.kinds import FACE
-from banister.core.inspect.observed import Inspected, inspected
-from banister.core.inspect.of_joint import judged_joint
+from banister.core.inspect.observed import Inspected
 from banister.core.inspect.rates import FEWEST, count_interval, share_interval
-from banister.core.inspect.sets import AcceptanceSet
-from banister.core.job import Job
-from banister.core.joint.joint import Joint
-from banister.core.journal import Record
 from banister.core.remark import Figure
 from banister.core.words import Speech, capital
 
@@ -51,18 +45,6 @@ class OverPlan:
     n: int
     mean_mm: float
     sd_mm: float | None
-
-
-def inspected_welds(job: Job, records: Sequence[Record], sets: Mapping[str, AcceptanceSet]) -> tuple[InspectedWeld, ...]:
-    """The welds of a job that were looked at (records after corrections), each judged by its contract's set; a cap's plan is the issued one's."""
-    return tuple(_inspected(job, joint, found, sets) for joint in job.joints if (found := inspected(records, joint.id)).is_begun)
-
-
-def _inspected(job: Job, joint: Joint, found: Inspected, sets: Mapping[str, AcceptanceSet]) -> InspectedWeld:
-    sheet, by = job.issued_for(joint), sets.get(joint.working.choices.acceptance)
-    plan = None if sheet is None else sheet.plan
-    result = "" if by is None else judged_joint(joint, plan, found, by).result
-    return InspectedWeld(course_of(joint).length_mm, found, result, plan.cap.max if plan is not None and plan.cap is not None else None)
 
 
 def counted(welds: Sequence[InspectedWeld]) -> tuple[Counted, ...]:

@@ -23,6 +23,7 @@ STEP_MM, KERF_MM, DISCARD_MM, SHIFT_DEG = 0.5, 3.0, 25.0, 10.0
 STOP_MM, TACK_MM = 10.0, 10.0
 STOP_WEIGHT, TACK_WEIGHT, SEEN_WEIGHT = 1.0, 2.0, 3.0
 """So far about a stop or a tack no strip should be taken, and how much each and something seen counts (typical)."""
+STOP, TACK, SEEN = "stop", "tack", "seen"
 AS_LISTED, ANY = "as listed", "any"
 MOST_ORDERS = 24
 NEVER = math.inf
@@ -30,12 +31,13 @@ NEVER = math.inf
 
 @dataclass(frozen=True, slots=True)
 class Zone:
-    """A stretch (mm) with its weight; `wanted`: it is to lie whole in a piece."""
+    """A stretch (mm) with its weight; `wanted`: it is to lie whole in a piece; `why` is what it is, one of STOP, TACK, SEEN."""
 
     from_mm: float
     to_mm: float
     weight: float = 0.0
     wanted: bool = False
+    why: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,9 +73,9 @@ def cuts_of(found: CutPlan, pieces: Sequence[str], widths_mm: Sequence[float]) -
 
 def kept_clear(marks_mm: Iterable[float], tacks_mm: Iterable[tuple[float, float]], seen_mm: Iterable[tuple[float, float]]) -> tuple[Zone, ...]:
     """What no strip should be taken of: the stops of every pass, the tacks, each with some room about it, and what was seen."""
-    stops = (Zone(mark - STOP_MM, mark + STOP_MM, STOP_WEIGHT) for mark in marks_mm)
-    tacks = (Zone(a - TACK_MM, b + TACK_MM, TACK_WEIGHT) for a, b in tacks_mm)
-    return (*tacks, *stops, *(Zone(a, b, SEEN_WEIGHT) for a, b in seen_mm if b > a))
+    stops = (Zone(mark - STOP_MM, mark + STOP_MM, STOP_WEIGHT, why=STOP) for mark in marks_mm)
+    tacks = (Zone(a - TACK_MM, b + TACK_MM, TACK_WEIGHT, why=TACK) for a, b in tacks_mm)
+    return (*tacks, *stops, *(Zone(a, b, SEEN_WEIGHT, why=SEEN) for a, b in seen_mm if b > a))
 
 
 def cut_plan(widths_mm: Sequence[float], length_mm: float, zones: Sequence[Zone] = (), discard_mm: float = DISCARD_MM, kerf_mm: float = KERF_MM,

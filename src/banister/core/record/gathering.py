@@ -51,6 +51,18 @@ class Gathered:
         weld, course, seen = weld_of(self.joint, self.plan), course_of(self.joint), {one.id: one for one in self.found.seen}
         return [result_said(self.judgement, course, say), *lines_said(self.judgement, seen, weld, course, say)]
 
+    def etched_said(self, say: Speech) -> list[str]:
+        """The etched sections in a line each, and how many photos there are."""
+        lines = []
+        for one in self.record.get("etched", ()):
+            least = [wall["least_mm"] for wall in one["walls"].values()]
+            bare = sum(wall["places_not_fused"] for wall in one["walls"].values())
+            known = [value for value in least if value is not None]
+            said = say("record.etched.bare") if bare else say("record.etched.least", least=say.sized("fine_length", min(known))) if known else ""
+            lines.append(say("record.etched", n=str(one["n"]), beads=str(len(one["beads"])), said=said))
+        photos = len(self.record.get("photos", ()))
+        return [*lines, *([say("record.photos", n=photos)] if photos else [])]
+
     def repairs_said(self, say: Speech) -> list[str]:
         """The repairs decided on, a line each, the first first."""
         return [kept_said(one, i, course_of(self.joint), say) for i, one in enumerate(self.repairs, 1)]

@@ -12,6 +12,7 @@ from typing import Any
 
 from banister.core.canonical import digest
 from banister.core.follow.facts import PassFacts, told
+from banister.core.inspect.etched_kept import Etched, compared, etched_of, photos_of
 from banister.core.inspect.found import causes_found
 from banister.core.inspect.judged import Judgement
 from banister.core.inspect.observed import Inspected
@@ -41,7 +42,7 @@ class Signature:
 
 
 def record_of(job: Job, joint: Joint, plan: Plan, chain: Chain, found: Inspected, judgement: Judgement | None) -> dict[str, Any]:
-    """Everything that is known of a joint, as plain values."""
+    """Everything that is known of a joint, as plain values. Photos and etched sections are named only where there are any."""
     records = tuple(r for r in corrected(chain.records).records if r.j in ("", joint.id))
     facts = told(records, joint.id)
     sheet = job.issued_for(joint)
@@ -63,7 +64,16 @@ def record_of(job: Job, joint: Joint, plan: Plan, chain: Chain, found: Inspected
         "simulated": any(one.simulated for one in facts.passes.values()),
         "journal": {"id": chain.id, "whole": chain.whole},
     }  # fmt: skip
-    return {key: _rounded(value) for key, value in whole.items()}
+    more = {"photos": [asdict(one) for one in photos_of(records, joint.id)], "etched": [_etched(one, joint, plan) for one in etched_of(records, joint.id)]}
+    return {key: _rounded(value) for key, value in (whole | {key: value for key, value in more.items() if value}).items()}
+
+
+def _etched(one: Etched, joint: Joint, plan: Plan) -> dict[str, Any]:
+    """An etched section with what it came to against the plan."""
+    found = compared(one, joint, plan)
+    walls = {wall.side: {"least_mm": None if wall.least is None else wall.least[1], "places_not_fused": len(wall.not_fused)} for wall in found.walls}
+    return {"n": one.n, "photo": dict(one.photo), "mm_per_px": one.overlay.mm_per_px, "by": one.by, "walls": walls,
+            "beads": [{"pass": _number(plan, key), "planned_mm2": a, "found_mm2": b} for key, (a, b) in found.areas.items()]}  # fmt: skip
 
 
 def _pass(p: Pass, facts: PassFacts | None, records: Sequence[Record]) -> dict[str, Any]:

@@ -27,7 +27,7 @@ def state_said(found: Gathered, say: Speech) -> list[str]:
         lines.append(say("record.simulated"))
     if missing := empty_fields(record):
         lines.append(say("record.missing", what=", ".join(say(f"record.empty.{key}") for key in missing)))
-    return [*lines, *found.repairs_said(say)]
+    return [*lines, *found.etched_said(say), *found.repairs_said(say)]
 
 
 def signed_said(found: Gathered, say: Speech) -> list[str]:

@@ -21,6 +21,7 @@ CLASSES = {
     "stops": "banister.desktop.steps.passes.stops_view:StopsDialog", "sure": "banister.desktop.steps.passes.sure_view:SureDialog",
     "devices": "banister.desktop.weld.devices_view:DevicesDialog", "paper": "banister.desktop.weld.paper_view:PaperDialog",
     "cause": "banister.desktop.steps.inspect.cause_view:CauseDialog", "repair": "banister.desktop.steps.inspect.repair_view:RepairDialog",
+    "etched": "banister.desktop.steps.inspect.etched_view:EtchedDialog", "pieces": "banister.desktop.steps.inspect.pieces_view:PiecesDialog",
     "book": "banister.desktop.steps.record.book_view:BookDialog", "turn": "banister.desktop.steps.fitup.turn_view:TurnDialog",
 }  # fmt: skip
 EVERYWHERE = ("undo", "redo", "save", "help", "keys", "units", "theme", "next_joint", "quit")

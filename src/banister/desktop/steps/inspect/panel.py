@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton
 
 from banister.core.fitup.places import Course, clock_said
-from banister.core.inspect.counted import counted_lines, inspected_welds
+from banister.core.inspect.counted import counted_lines
 from banister.core.inspect.gauges import GAUGES
 from banister.core.inspect.judged import NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Line
 from banister.core.inspect.kinds import MEASURES, SIDES, kinds_on
@@ -18,6 +18,7 @@ from banister.core.inspect.observed import ASKED, LOOKED, NO_ACCESS, SEEN, TOES,
 from banister.core.inspect.said import line_said, lines_said, result_said, set_name
 from banister.core.journal import corrected
 from banister.core.limits.acceptance import NONE_CHOSEN
+from banister.core.record.inspected import inspected_welds
 from banister.core.remark import Refused
 from banister.core.words import Speech
 from banister.desktop.app.theme import Theme
@@ -112,6 +113,8 @@ class InspectPanel(Panel):
             row.addWidget(button)
         self.column.addLayout(row)
         self.views = [self.button(f"inspect.{word}_button", partial(self.open_view, view)) for word, view in (("why", "cause"), ("repair", "repair"))]
+        for view in ("pieces", "etched"):
+            self.button(f"inspect.{view}_button", partial(self.open_beside, view))
 
     def _add_looked(self) -> None:
         self.heading(self.say("inspect.looked"), 14)
@@ -143,6 +146,10 @@ class InspectPanel(Panel):
         """Why, or the repair, of the observation selected."""
         if self.store.inspection is not None and self.store.inspection.seen(self.store.view.inspect_seen) is not None:
             self.window().open_view(view)  # type: ignore[attr-defined]
+
+    def open_beside(self, view: str) -> None:
+        """Test pieces, or an etched section, of the joint."""
+        self.window().open_view(view)  # type: ignore[attr-defined]
 
     # --- writing -----------------------------------------------------------------------------
     @property

@@ -77,14 +77,26 @@ def lost_on_paper(store: Store, joints: tuple[str, ...]) -> str:
 def suggested_name(now: Snapshot, kind: str) -> str:
     """A name for a file of a kind: joint, what it is, suffix; of the joint's id only what a file's name may hold."""
     assert now.joint is not None
-    plain = "".join(c if c.isalnum() or c in "-_" else "-" for c in now.joint.id).strip("-") or "joint"
-    return f"{plain}-{NAMES[kind]}.{SUFFIXES[kind]}"
+    return f"{plain_name(now.joint.id)}-{NAMES[kind]}.{SUFFIXES[kind]}"
+
+
+def plain_name(joint_id: str) -> str:
+    """What a file's name may hold of a joint's id.
+
+    >>> plain_name("/P 4"), plain_name("..")
+    ('P-4', 'joint')
+    """
+    return "".join(c if c.isalnum() or c in "-_" else "-" for c in joint_id).strip("-") or "joint"
 
 
 def paper_now(store: Store, size: str = "A4", joints: tuple[str, ...] = ()) -> Paper:
     """The sheets of some joints, of the shown one where none is named, with what putting them on paper needs."""
+    from banister.core.follow.facts import open_deviations
+    from banister.core.journal import corrected
+
     assert store.job is not None and store.joint is not None
-    return Paper(sheet_now(store), joints or (store.joint.id,), store.job, store.library.rows, store.today, store.say, size, store.view.convention)
+    return Paper(sheet_now(store), joints or (store.joint.id,), store.job, store.library.rows, store.today, store.say, size, store.view.convention,
+                 open_deviations(corrected(store.records).records))  # fmt: skip
 
 
 def sheet_now(store: Store) -> Sheet:
