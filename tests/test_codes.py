@@ -34,7 +34,7 @@ from banister.core.heat.line import heat_line
 from banister.core.heat.preheat import OwnCell, by_method, cell_faults
 from banister.core.heat.schedule import schedule_of
 from banister.core.heat.shift import Pause, Shift, shift_faults, typed_pause
-from banister.core.inspect.boat import Boat, Defect
+from banister.core.joint.boat import Boat, Defect
 from banister.core.inspect.etched import (
     Overlay, by_faces, fit_remarks, fitted, mark_points, overlap_remarks, penetration, thickness_remark, trace_fault, wall_remarks,
 )  # fmt: skip
@@ -47,6 +47,7 @@ from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRu
 from banister.core.joint.groove import groove_of
 from banister.core.joint.heating import Reading
 from banister.core.joint.joint import Joint, edited
+from banister.core.joint.repairing import RepairOf, repairing_faults
 from banister.core.joint.stopping import StopChoices, StopPin
 from banister.core.joint.working import Choices, OwnRunOut, Pin, RodUse
 from banister.core.journal import Chain, Known, Record, chained, corrected, differs_from_known
@@ -503,6 +504,7 @@ def repairs_that_cannot_be() -> None:
     kept = KeptRepair(n=1, of=1, side="face", from_mm=100.0, length_mm=50.0, depth_mm=5.0, passes=2)
     for before in ((kept,), (kept, kept), (replace(kept, from_mm=170.0),)):
         list(rule_remarks(before, way, course, 14.0))
+    list(repairing_faults(RepairOf(joint="P4", run_out=9.0, bottom_mm=-1.0, plate_mm=5.0), make_joint().prep))
 
 
 def causes_that_are_none(folder: Path) -> None:

@@ -161,6 +161,10 @@ def test_a_place_is_repaired_once_freely_then_by_name_then_only_for_a_reason(job
     assert run([*again, "--reason", "owner agreed"]) == 0
     assert "Repair 3" in capsys.readouterr().out and said(capsys, "record", job, "--joint", "F2").count("14.5 mm deep") == 3
     assert run([*map(str, repair), "--keep", "root"]) == 2 and "--by" in capsys.readouterr().err
+    assert run([*again, "--reason", "owner agreed", "--as-joint"]) == 0
+    own = decoded(job.read_bytes()).job.joint("F2-R4")
+    assert own.repair.joint == "F2" and "Welded as F2-R4: 0 of" in said(capsys, "record", job, "--joint", "F2")
+    assert "F2-R4" in said(capsys, "plan", job, "--joint", "F2-R4")
 
 
 def test_the_record_is_made_signed_and_checked(job: Path, tmp_path: Path, capsys: pytest.CaptureFixture) -> None:

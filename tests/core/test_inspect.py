@@ -20,7 +20,7 @@ from banister.core.arc.simulated import LONG, SimulatedArc
 from banister.core.canonical import canonical, digest
 from banister.core.fitup.places import Course
 from banister.core.inspect.arc_there import arc_there, stretch_at
-from banister.core.inspect.boat import RANGES, Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, width_mm
+from banister.core.joint.boat import RANGES, Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, width_mm
 from banister.core.inspect.causes import CauseTable, pass_shares, ranked
 from banister.core.inspect.counted import InspectedWeld, counted, counted_lines, over_plan
 from banister.core.inspect.evidence import Welded, evidence_of

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -14,12 +15,14 @@ from pytestqt.qtbot import QtBot
 from banister.core.canonical import canonical
 from banister.core.drawing.advances import advance
 from banister.core.drawing.shapes import Drawing, Rect, Text
+from banister.core.plan.answers import plan_joint
 from banister.core.record.record import record_digest
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.inspect.cause_view import CauseDialog
 from banister.desktop.steps.inspect.repair_view import RepairDialog
 from banister.desktop.steps.record.panel import RecordPanel
 from banister.desktop.steps.registry import STEPS_BY_KEY
+from banister.job.files import read
 from tests.conftest import shapes_of, texts_of
 from tests.desktop.conftest import Answers, step
 
@@ -117,6 +120,12 @@ def test_a_repair_is_planned_measured_and_kept(pipe: MainWindow, qtbot: QtBot) -
         side.names[name].edit.setText(text)
     side.keep.click()
     kept = pipe.store.records[-1]
+    own = pipe.store.job.joint("P4-R2")
+    assert kept.d["joint"] == own.id and own.repair.record == kept.n and "P4-R2 is now a joint" in side.kept.text()
+    way = view.shown_way
+    plan = plan_joint(own, pipe.store.job.rods_by_id, pipe.store.joint.working.chosen)
+    assert [(p.area_mm2, p.length_mm) for p in plan.passes] == [(p.area_mm2, p.length_mm) for p in way.plan.passes], "planned as it was shown"
+    assert own.prep.thickness_mm == 8.2 and own.plate_thickness_mm == pipe.store.joint.prep.thickness_mm and own.piece.position == "3G"
     assert kept.k == "repair" and {key: kept.d[key] for key in ("depth", "by", "allowed_by", "proved_by")} == {
         "depth": 8.2, "by": "Q2", "allowed_by": "Q9", "proved_by": "Q3"}  # fmt: skip
     assert "Repair 2" in side.kept.text() and "2 times before" in side.rules.text(), "the next one needs a reason"
@@ -127,6 +136,55 @@ def test_a_repair_is_planned_measured_and_kept(pipe: MainWindow, qtbot: QtBot) -
     assert view.repair.ways[0].boat.depth_mm == 7.5, "in inches a known figure is written shorter, and stays what it is"
     pipe.logbook.void(number, "mistaken")
     assert view.under.text() == "This observation was taken back." and not side.keep.isEnabled() and view.picture.drawing is None
+
+
+def test_a_repair_is_a_joint_with_a_log_an_inspection_and_a_record_of_its_own(pipe: MainWindow, qtbot: QtBot, dialogs: Answers, tmp_path: Path) -> None:
+    view = opened(pipe, "repair", qtbot, Qt.Key.Key_R)
+    for name in ("by", "allowed_by"):
+        view.side.names[name].edit.setText("Q2")
+    view.side.keep.click()
+    view.close()
+    parent = texts_of(pipe.work.strip.drawing)
+    assert "repair 1" in parent and "repair 2" in parent, "the strip shows it as a layer"
+    pipe.store.look(joint_id="P4-R2", step="passes")
+    assert "repair 2 of P4" in pipe.store.joint.name and pipe.store.now.plan.passes[0].length_mm < pipe.store.now.plan.passes[-1].length_mm
+    drawn = texts_of(pipe.section.drawing)
+    assert "7.5 mm" in drawn and "12.7 mm" in drawn and not any("gap" in text for text in drawn), "a hollow in a plate, no gap"
+    pipe.store.issue()
+    for p in pipe.store.now.issued.plan.passes:
+        pipe.logbook.write("pass-begun", "P4-R2", p.key, rod=p.rod.id, amps=p.amps)
+        pipe.logbook.write("rod", "P4-R2", p.key, arc_s=40.0)
+        pipe.logbook.write("pass-ended", "P4-R2", p.key, left=0.3)
+    n = len(pipe.store.now.issued.plan.passes)
+    assert f"{n} passes welded" in STEPS_BY_KEY["weld"].state(pipe.store.now).text
+    step(pipe, "inspect")
+    assert pipe.store.inspection.course.length_mm == pytest.approx(pipe.store.joint.piece.length_mm) and not pipe.store.inspection.weld.has_root
+    assert pipe.store.inspection.weld.t == 12.7, "a cap is judged by the plate's thickness"
+    pipe.store.look(joint_id="P4")
+    assert f"Welded as P4-R2: {n} of {n} passes" in step(pipe, "record").state.text()
+    dialogs.path = tmp_path / "repaired.banister"
+    assert pipe.files.save_as(lambda: dialogs.path) and read(dialogs.path).job == pipe.store.job
+
+
+def test_the_weld_of_a_pipe_is_shown_as_a_ring(pipe: MainWindow, qtbot: QtBot) -> None:
+    pipe.resize(1280, 860)
+    QApplication.processEvents()
+    strip = pipe.work.strip
+    qtbot.keyClick(strip, Qt.Key.Key_O)
+    assert strip.is_ring and {"12", "3", "6", "9", "face"} <= set(texts_of(strip.drawing))
+    fits(strip.drawing)
+    seen = pipe.store.inspection.found.seen
+    for one in (o for o in seen if o.kind in ("5011", "511")):
+        turn = math.radians(one.s_mm / strip.length_mm * 360.0)
+        x, y = strip.round.bend.at((strip.round.strip.along.at(one.s_mm), strip.height() - 60.0))
+        assert math.atan2(x - strip.round.bend.centre[0], y - strip.round.bend.centre[1]) % (2 * math.pi) == pytest.approx(turn)
+        qtbot.mouseClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(round(x), round(strip.height() - y)))
+        assert pipe.store.view.inspect_seen == one.id, "a mark is taken up where it is drawn"
+    cx, cy = strip.round.bend.centre
+    qtbot.mouseClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(round(cx), round(strip.height() - cy + strip.round.bend.room - 30)))
+    assert pipe.store.view.inspect_mm == pytest.approx(strip.length_mm / 2, abs=2.0) and pipe.store.view.inspect_seen == 0, "6 o'clock is below"
+    pipe.store.look(joint_id="F2")
+    assert not strip.is_ring, "a plate is no ring"
 
 
 def test_what_goes_through_shows_both_remedies_and_what_is_not_known_is_asked(pipe: MainWindow, qtbot: QtBot) -> None:

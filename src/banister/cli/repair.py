@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import itertools
 import json
 from collections.abc import Iterator, Sequence
 from pathlib import Path
@@ -16,12 +17,17 @@ from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.fitup.places import Course, course_of
 from banister.core.inspect.kinds import SIDES
 from banister.core.inspect.of_joint import thinner_mm
+from banister.core.inspect.observed import Observation
 from banister.core.inspect.repair import Repair, defect_of, repair_of
+from banister.core.inspect.repair_joint import joint_of_repair, repair_id
 from banister.core.inspect.repair_said import HEADS, beside_said, head_said, pass_rows, through_said, way_said
 from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, keeping_faults, kept_said, repairs_kept, rule_remarks
+from banister.core.job import Job
 from banister.core.joint.joint import Joint
+from banister.core.journal import known_of
 from banister.core.typed import typed
 from banister.core.words import Speech
+from banister.job.files import JobFile
 from banister.job.journal import Journal, journal_path, records_of
 
 
@@ -36,6 +42,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--keep", choices=SIDES, help=say("cli.repair.keep"))
     for name in ("by", "allowed-by", "reason", "proved-by"):
         p.add_argument(f"--{name}", default="", metavar=name.split("-")[0].upper(), help=say(f"cli.repair.{name.replace('-', '_')}"))
+    p.add_argument("--as-joint", action="store_true", help=say("cli.repair.as_joint"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
@@ -50,7 +57,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     cap = plan.cap.max if plan.cap is not None else 0.0
     found = repair_of(joint, defect_of(one, top, height), job.rods, course.length_mm, course.closed, cap, dug_mm=dug)
     if a.keep is not None:
-        _keep(a, job.name, joint, one.id, found, course)
+        _keep(a, job, joint, one, found, course, desk.say)
     if a.json:
         print(json.dumps(_document(joint, one.id, found), indent=1))
     else:
@@ -58,20 +65,31 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     return OUTSIDE if found.reasons or not (found.ways or found.through) else INSIDE
 
 
-def _keep(a: argparse.Namespace, job: str, joint: Joint, number: int, found: Repair, course: Course) -> None:
-    """Write into the journal that it is repaired from a side; UsageFault where that cannot be, or a name is missing."""
-    way = next((one for one in found.ways if one.side == a.keep), None)
+def _keep(a: argparse.Namespace, job: Job, joint: Joint, one: Observation, found: Repair, course: Course, say: Speech) -> None:
+    """Write into the journal that it is repaired from a side, and where asked among the job's joints; UsageFault where that cannot be."""
+    way = next((each for each in found.ways if each.side == a.keep), None)
     if way is None:
-        raise UsageFault("cli.fault.repair.side", sides=", ".join(one.side for one in found.ways) or "-")
-    times = len(before(repairs_kept(records_of(a.file), joint.id), way, course, thinner_mm(joint)))
+        raise UsageFault("cli.fault.repair.side", sides=", ".join(each.side for each in found.ways) or "-")
+    kept = repairs_kept(records_of(a.file), joint.id)
+    times = len(before(kept, way, course, thinner_mm(joint)))
     missing = next(keeping_faults(times, a.by, a.allowed_by, a.reason), None)
     if missing is not None:
         raise UsageFault("cli.fault.repair.missing", n=str(times), option=missing.place.field.replace("_", "-"))
-    journal = Journal(journal_path(a.file), job)
+    taken = {other.id for other in job.joints}
+    nth = next(n for n in itertools.count(len(kept) + 1) if repair_id(joint.id, n) not in taken)
+    file = JobFile(a.file)
+    if a.as_joint:
+        file.open()
+    journal = Journal(journal_path(a.file), job.name)
     try:
-        journal.write(REPAIR, joint.id, **keeping(number, way, a.by, a.allowed_by, a.reason, a.proved_by))
+        as_joint = repair_id(joint.id, nth) if a.as_joint else ""
+        record = journal.write(REPAIR, joint.id, **keeping(one.id, way, a.by, a.allowed_by, a.reason, a.proved_by, as_joint))
+        if a.as_joint:
+            file.journal = known_of(journal.chain)
+            file.save(job.adding(joint_of_repair(joint, way, one, nth, record.n, job.rods, found.preheat_c, say)))
     finally:
         journal.close()
+        file.close()
 
 
 def _length(a: argparse.Namespace, name: str) -> float | None:

@@ -25,6 +25,8 @@ def dimensions(joint: Joint, groove: Groove, labels: Labels, reach: tuple[float,
     """Lines, texts and handles; `reach` are the break lines, `size` the extent that sets ticks and offsets."""
     if joint.prep.kind.fillet:
         return _fillet(joint, labels, size)
+    if joint.repair is not None:
+        return _dug(joint, groove, labels, reach, size)
     shapes: list[Outline] = []
     handles: list[Handle] = []
     for found in (_gap(joint, labels, size), _thickness(joint, labels, reach, size)):
@@ -34,6 +36,17 @@ def dimensions(joint: Joint, groove: Groove, labels: Labels, reach: tuple[float,
         for found in (_face(joint, groove, labels, reach, size), _angles(joint, groove, labels, size), _radii(joint, labels, size)):
             shapes += found[0]
             handles += found[1]
+    return shapes, handles
+
+
+def _dug(joint: Joint, groove: Groove, labels: Labels, reach: tuple[float, float], size: float) -> Found:
+    """The hollow of a repair: its depth, which may be drawn deeper, its sides and radius; and how thick the plate is."""
+    assert joint.repair is not None
+    shapes, handles = _thickness(joint, labels, reach, size)
+    for more in (_angles(joint, groove, labels, size)[0], _radii(joint, labels, size)[0]):
+        shapes += more
+    plate, t = joint.repair.plate_mm, joint.prep.thickness_mm
+    shapes += _vertical(reach[1] + 0.04 * size, t - plate, t, TICK * size, labels.sized(plate), "start")
     return shapes, handles
 
 

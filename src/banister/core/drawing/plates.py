@@ -40,6 +40,8 @@ def _taper_run(joint: Joint) -> float:
 
 def below_mm(joint: Joint) -> float:
     """How far the drawing goes below the underside."""
+    if joint.repair is not None:
+        return joint.repair.plate_mm - joint.prep.thickness_mm
     if joint.prep.backing == "bar":
         return joint.prep.bar_thickness_mm + joint.prep.bar_gap_mm
     if joint.prep.backing == "ceramic":
@@ -59,11 +61,24 @@ def plate_shapes(joint: Joint, groove: Groove, left: float, right: float) -> lis
     """Backing first, then both plates."""
     if joint.prep.kind.fillet:
         return _fillet_plates(joint, left, right)
+    if joint.repair is not None:
+        return _dug_plate(groove, left, right, joint.repair.plate_mm)
     shapes = _backing(joint, left, right)
     full = (joint.prep.thickness_mm, joint.prep.right_thickness_mm or joint.prep.thickness_mm)
     for edge, outer, whole, foot in ((groove.left_edge, left, full[0], 0.0), (groove.right_edge, right, full[1], joint.prep.high_low_mm)):
         shapes += _plate(edge, outer, whole + foot, foot, joint.prep.taper)
     return shapes
+
+
+def _dug_plate(groove: Groove, left: float, right: float, plate_mm: float) -> list[Outline]:
+    """One plate with the hollow of a repair in it: there is metal under it."""
+    top, foot = groove.thickness_mm, groove.thickness_mm - plate_mm
+    surface = ((left, top), *groove.edge(), (right, top))
+    return [
+        Polygon((*surface, (right, foot), (left, foot)), "plate", "plate"),
+        Lines((*itertools.pairwise(surface), ((left, foot), (right, foot))), "plate.edge"),
+        _break_line((left, foot), (left, top)), _break_line((right, foot), (right, top)),
+    ]
 
 
 def _plate(edge: tuple[Point, ...], outer: float, whole: float, foot: float, taper: float) -> list[Outline]:

@@ -163,7 +163,7 @@ def as_started(cooling: Cooling, p: Pass, work: Work, begun: Begun) -> Started:
     temps = cooling.temps(cooling.reading, begun.state)[0]
     hottest, coldest = float(temps.max()), float(cooling.temps(cooling.far_reading, begun.state)[0].min())
     f2, f3 = shape_factors(joint)
-    t85 = None if joint.metal.stainless else cooling_time(p.heat_input_kj_mm, joint.prep.welded_thickness_mm, hottest, f2, f3)
+    t85 = None if joint.metal.stainless else cooling_time(p.heat_input_kj_mm, joint.plate_thickness_mm, hottest, f2, f3)
     return Started(
         key=p.key, start_s=float(begun.start_s[0]), end_s=float(cooling.now_s[0]), wait_s=float(begun.wait_s[0]), reheat_s=float(begun.reheat_s[0]),
         temp_c=hottest, preheat_point_c=coldest, arrival_c=float(cooling.on_arrival_c(begun.state, work)[0]) if cooling.preheated else coldest,

@@ -60,7 +60,7 @@ def limits_of(joint: Joint) -> Limits:
 
 def preheat_point_mm(joint: Joint) -> float:
     """Where preheat is read beyond the groove's edge: 4 t, at most 50 mm; 75 mm over 50 mm of thickness (ISO 13916, unverified)."""
-    t = joint.prep.welded_thickness_mm
+    t = joint.plate_thickness_mm
     return FAR_PREHEAT_MM if t > THICK_MM else min(4 * t, NEAR_PREHEAT_MM)
 
 
@@ -112,7 +112,9 @@ def across_of(joint: Joint) -> Across:
     to both sides, the upper or upright one to one; the two on the left count as two sheets.
     """
     left, right = joint.prep.thickness_mm, joint.prep.right_thickness_mm or joint.prep.thickness_mm
-    at_weld = joint.prep.welded_thickness_mm
+    at_weld = joint.plate_thickness_mm
+    if joint.repair is not None:
+        left = right = at_weld
     run = abs(left - right) * joint.prep.taper / 2
     heat = joint.heat
     if joint.prep.kind.fillet:
@@ -161,7 +163,7 @@ def loss_of(joint: Joint, surface_c: float) -> float:
     inner = BORE_LOSS[joint.heat.bore] if joint.piece.form == "pipe" else 1.0
     h = loss(surface_c, joint.heat.air_c, inner) * joint.heat.loss_factor
     if joint.piece.form == "plate" and joint.piece.length_mm <= SHORT_MM:
-        h *= 1 + joint.prep.welded_thickness_mm / joint.piece.length_mm
+        h *= 1 + joint.plate_thickness_mm / joint.piece.length_mm
     return h
 
 
@@ -197,4 +199,4 @@ def fin_of(joint: Joint, plan: Plan) -> Fin:
 
 def valid_from_s(joint: Joint) -> float:
     """Seconds after an arc from which the model holds: max(60, d2 / a)."""
-    return max(60.0, (joint.prep.welded_thickness_mm / 1000) ** 2 / material_of(joint).diffusivity)
+    return max(60.0, (joint.plate_thickness_mm / 1000) ** 2 / material_of(joint).diffusivity)

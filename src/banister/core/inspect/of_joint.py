@@ -25,11 +25,13 @@ def weld_of(joint: Joint, plan: Plan | None) -> Weld:
     cap = [x for p in passes if p.role == "cap" for x, _ in p.outline_mm]
     root = [x for p in passes if p.role == "root" for x, y in p.outline_mm if y <= ROOT_SLACK_MM]
     return Weld(t=t, s=t, b=max(cap) - min(cap) if cap else groove.top_width_mm, br=max(root) - min(root) if root else joint.prep.root_gap_mm,
-                length_mm=course.length_mm, closed=course.closed, has_root=not joint.prep.two_sided)  # fmt: skip
+                length_mm=course.length_mm, closed=course.closed, has_root=not joint.prep.two_sided and joint.repair is None)  # fmt: skip
 
 
 def thinner_mm(joint: Joint) -> float:
-    """The thinner of the two parts."""
+    """The thinner of the two parts; of a repair the plate's."""
+    if joint.repair is not None:
+        return joint.repair.plate_mm
     return min(joint.prep.thickness_mm, joint.prep.right_thickness_mm or joint.prep.thickness_mm)
 
 

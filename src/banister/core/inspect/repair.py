@@ -7,18 +7,19 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from banister.core.heat.thermal import limits_of
-from banister.core.inspect.boat import RANGES, Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, level_mm
 from banister.core.inspect.kinds import FACE, ROOT
 from banister.core.inspect.observed import Observation
+from banister.core.joint.boat import RANGES, Boat, Defect, Dig, boat_for, from_the_other_side, goes_through
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.positions import FLAT, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP
 from banister.core.joint.working import RodUse
-from banister.core.plan.inputs import PlanInputs, inputs_of
+from banister.core.plan.dug import as_dug, chalk_mm
+from banister.core.plan.inputs import inputs_of
 from banister.core.plan.one_side import SideStudy, side_plan, side_study
-from banister.core.plan.plan import Pass, Plan, pass_figures
+from banister.core.plan.plan import Plan
 from banister.core.plan.sides import FRONT, Side, gouged, in_a_gouge
-from banister.core.plan.timing import turning_s, welding_s
+from banister.core.plan.timing import turning_s
 from banister.core.remark import Figure, Refused, Remark, fault, outside
 from banister.core.rods.rod import Rod
 
@@ -171,44 +172,28 @@ def _way(joint: Joint, side: str, boat: Boat, rods: Sequence[Rod], t: float, cap
     plan = side_plan(study, joint.working.chosen if joint.working.chosen != "between" else "balanced")
     if not plan.feasible:
         return None
-    lengths = lengths_mm(boat, [p.area_mm2 for p in plan.passes])
-    passes = tuple(_as_long(p, length) for p, length in zip(plan.passes, lengths, strict=True))
     choices = joint.working.choices
-    timed = replace(plan, passes=passes, total_time_s=welding_s(choices, passes))
+    timed = as_dug(plan, boat, choices)
     dug = boat.volume_mm3 + boat.width_mm * cap_mm * 2 / 3 * boat.length_mm
     turn = turning_s(joint, choices) if side == ROOT else 0.0
-    return Way(side, boat, timed, tuple(_chalk(boat, passes)), dug / DIG_MM3_S, turn)
-
-
-def _as_long(p: Pass, length: float) -> Pass:
-    """A pass of its own length."""
-    figures = pass_figures(p.rod, p.amps, p.volts, p.area_mm2, length)
-    return replace(p, **figures)
-
-
-def _chalk(boat: Boat, passes: Sequence[Pass]) -> Iterable[float]:
-    """The length to chalk for each pass: what the boat is long where the middle of its metal lies."""
-    held = 0.0
-    for p in passes:
-        middle = level_mm(boat, held + p.area_mm2 / 2)
-        yield boat.bottom_mm + 2 * boat.dig.run_out * middle
-        held += p.area_mm2
+    return Way(side, boat, timed, tuple(chalk_mm(boat, timed.passes)), dug / DIG_MM3_S, turn)
 
 
 def _side(joint: Joint, boat: Boat, rods: Sequence[Rod], t: float) -> Side:
     """The boat's full section as the planner sees a side: two walls of a gouge, closed under it, the cap judged by the plate's thickness."""
     wall = gouged(boat.depth_mm, boat.dig.radius_mm, boat.dig.side_deg)
     inputs = inputs_of(joint, rods)
-    position = _position(joint, boat)
+    position = position_of(joint, boat)
     presented = edited(
         inputs, thickness_mm=boat.depth_mm, right_thickness_mm=0.0, backing="closed", root_face_mm=0.0, root_gap_mm=0.0, high_low_mm=0.0,
-        root_reinforcement_mm=0.0, form="plate", position=position, length_mm=boat.length_mm, uses=_uses(inputs, t - boat.depth_mm), plate_mm=t, pins=(),
+        root_reinforcement_mm=0.0, form="plate", position=position, length_mm=boat.length_mm, uses=uses_in(joint, rods, t - boat.depth_mm), plate_mm=t, pins=(),
     )  # fmt: skip
     return Side(FRONT, presented, Groove(0.0, wall, wall))
 
 
-def _uses(inputs: PlanInputs, ligament_mm: float) -> tuple[RodUse, ...]:
+def uses_in(joint: Joint, rods: Iterable[Rod], ligament_mm: float) -> tuple[RodUse, ...]:
     """Rods of a gouge; over a thin ligament the first pass has none over 3.2."""
+    inputs = inputs_of(joint, rods)
     uses, by_id = in_a_gouge(inputs), inputs.rods_by_id
     if ligament_mm >= THIN_LIGAMENT_MM:
         return uses
@@ -216,7 +201,7 @@ def _uses(inputs: PlanInputs, ligament_mm: float) -> tuple[RodUse, ...]:
     return thin if any(use.role == "root" for use in thin) else uses
 
 
-def _position(joint: Joint, boat: Boat) -> str:
+def position_of(joint: Joint, boat: Boat) -> str:
     """The position of the piece of weld that is repaired; of a fixed pipe by where it lies on the clock."""
     if joint.piece.form == "plate" or joint.runs == 1:
         return joint.piece.position if joint.piece.form == "plate" else "2G" if joint.piece.position == "2G" else "1G"
@@ -231,5 +216,5 @@ def _opened(joint: Joint, boat: Boat, rods: Sequence[Rod]) -> Plan:
     from banister.core.plan.answers import plan_joint
 
     opened = edited(joint, key="single-v", bevel_left_deg=BEVEL_DEG, bevel_right_deg=BEVEL_DEG, root_gap_mm=GAP_MM, root_face_mm=FACE_MM, backing="open",
-                    high_low_mm=0.0, right_thickness_mm=0.0, form="plate", position=_position(joint, boat), length_mm=boat.length_mm, pins=())  # fmt: skip
+                    high_low_mm=0.0, right_thickness_mm=0.0, form="plate", position=position_of(joint, boat), length_mm=boat.length_mm, pins=())  # fmt: skip
     return plan_joint(opened, {rod.id: rod for rod in rods})

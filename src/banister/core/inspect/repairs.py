@@ -6,6 +6,7 @@ reason (typical; contract and code govern).
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -42,13 +43,17 @@ class KeptRepair:
     reason: str = ""
     proved_by: str = ""
     """Who saw the hollow clear of it, by PT or MT."""
+    joint: str = ""
+    """The joint it is welded as, '' where it is none of the job's."""
+    welded: int = 0
+    """Its passes that are welded."""
 
 
-def keeping(of: int, way: Way, by: str, allowed_by: str = "", reason: str = "", proved_by: str = "") -> dict[str, Any]:
-    """What the record of a repair holds."""
+def keeping(of: int, way: Way, by: str, allowed_by: str = "", reason: str = "", proved_by: str = "", joint: str = "") -> dict[str, Any]:
+    """What the record of a repair holds; `joint` is the one it is welded as."""
     begins, length = along(way)
     figures = {"from": round(begins, 1), "length": round(length, 1), "depth": round(way.boat.depth_mm, 2), "passes": len(way.plan.passes)}
-    names = {"by": by, "allowed_by": allowed_by, "reason": reason, "proved_by": proved_by}
+    names = {"by": by, "allowed_by": allowed_by, "reason": reason, "proved_by": proved_by, "joint": joint}
     return {"of": of, "side": way.side, **figures, **{key: value for key, value in names.items() if value}}
 
 
@@ -59,15 +64,17 @@ def along(way: Way) -> tuple[float, float]:
 
 def repairs_kept(records: Iterable[Record], joint: str) -> tuple[KeptRepair, ...]:
     """The repairs of a joint (records after corrections); records that hold no figures are left out."""
-    own = (r for r in records if r.k == REPAIR and r.j == joint)
-    return tuple(_kept(r) for r in own if all(isinstance(r.d.get(key), int | float) for key in ("from", "length", "depth")))
+    found = tuple(records)
+    ended = Counter(r.j for r in found if r.k == "pass-ended")
+    own = (r for r in found if r.k == REPAIR and r.j == joint)
+    return tuple(_kept(r, ended[str(r.d.get("joint", ""))]) for r in own if all(isinstance(r.d.get(key), int | float) for key in ("from", "length", "depth")))
 
 
-def _kept(r: Record) -> KeptRepair:
+def _kept(r: Record, welded: int) -> KeptRepair:
     d = r.d
-    told = {key: str(d.get(key, "")) for key in ("by", "allowed_by", "reason", "proved_by")}
+    told = {key: str(d.get(key, "")) for key in ("by", "allowed_by", "reason", "proved_by", "joint")}
     return KeptRepair(n=r.n, of=int(d.get("of", 0)), side=str(d.get("side", FACE)), from_mm=float(d["from"]), length_mm=float(d["length"]),
-                      depth_mm=float(d["depth"]), passes=int(d.get("passes", 0)), **told)  # fmt: skip
+                      depth_mm=float(d["depth"]), passes=int(d.get("passes", 0)), welded=welded if told["joint"] else 0, **told)  # fmt: skip
 
 
 def before(kept: Sequence[KeptRepair], way: Way, course: Course, t_mm: float) -> tuple[KeptRepair, ...]:
@@ -118,4 +125,6 @@ def kept_said(one: KeptRepair, nth: int, course: Course, say: Speech) -> str:
     depth, length = Figure(one.depth_mm, "fine_length"), Figure(one.length_mm, "long_length")
     text = say("repair.kept", nth=str(nth), side=say(f"inspect.side.{one.side}"), at=course.figure(one.from_mm), depth=depth, length=length, by=one.by or "-")
     more = [say(f"repair.kept.{key}", name=getattr(one, key)) for key in ("allowed_by", "reason", "proved_by") if getattr(one, key)]
+    if one.joint:
+        more.append(say("repair.kept.joint", joint=one.joint, welded=str(one.welded), of=str(one.passes)))
     return " ".join([text, *more])

@@ -10,6 +10,7 @@ from banister.core.joint.heating import BORES, CATEGORIES, READING_LIMITS, RESTR
 from banister.core.joint.joint import Joint, path_of
 from banister.core.joint.kinds import BACKINGS, FORMS, KINDS, PROGRESSIONS, ROUND, SECOND_SIDES, SEQUENCES
 from banister.core.joint.piece import OnPiece
+from banister.core.joint.repairing import repairing_faults
 from banister.core.joint.wall import least_height_of_rounded
 from banister.core.joint.working import ANSWERS, ROLES, SPLITS, OwnRunOut, Pin
 from banister.core.limits.acceptance import ACCEPTANCE
@@ -29,6 +30,7 @@ def joint_faults(joint: Joint) -> tuple[Remark, ...]:
     w = joint.working
     single += [at(f, "working") for f in working_faults(w.windows, w.own_run_out, w.pins)]
     single += [at(f, "metal") for f in steel_faults(joint.metal.steel)]
+    single += repairing_faults(joint.repair, joint.prep) if joint.repair is not None else ()
     return (*geometry_faults(joint), *single)
 
 

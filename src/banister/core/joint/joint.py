@@ -11,6 +11,7 @@ from banister.core.joint.fitting import FitUp
 from banister.core.joint.heating import HeatSettings, Reading
 from banister.core.joint.piece import OnPiece, Piece
 from banister.core.joint.preparation import Preparation
+from banister.core.joint.repairing import RepairOf
 from banister.core.joint.stopping import StopChoices
 from banister.core.joint.working import Working
 from banister.core.material.steel import BaseMetal
@@ -24,7 +25,7 @@ class Joint(OnPiece):
 
     Planning reads `prep`, `piece` and `working`; heat reads `heat`, `metal` and `readings` as well.
     `fitup` is what was measured before welding, `stops` what was chosen for the ends of rods; no plan depends on either
-    until the means of the readings are taken into `prep`.
+    until the means of the readings are taken into `prep`. `repair` says of which joint it is the repair, where it is one.
     `procedure` is the number of a procedure document, `welder` a welder's mark; '' is none.
     """
 
@@ -42,6 +43,12 @@ class Joint(OnPiece):
     readings: tuple[Reading, ...] = ()
     fitup: FitUp = FitUp()
     stops: StopChoices = StopChoices()
+    repair: RepairOf | None = None
+
+    @property
+    def plate_thickness_mm(self) -> float:
+        """How thick the metal is that is welded: at the weld, of a repair the plate round its hollow."""
+        return self.prep.welded_thickness_mm if self.repair is None else self.repair.plate_mm
 
 
 PARTS = ("prep", "piece", "metal", "working", "choices", "heat")

@@ -44,7 +44,7 @@ def covered(
 
 def _procedure(joint: Joint, passes: Sequence[Pass], procedure: Procedure, rows: QualificationRows) -> Iterator[Remark]:
     spans = {d.item: d for d in qualified(procedure, rows)}
-    yield _in_span("cover.thickness", joint.prep.welded_thickness_mm, "length", spans.get("thickness"))
+    yield _in_span("cover.thickness", joint.plate_thickness_mm, "length", spans.get("thickness"))
     if joint.piece.form == "pipe":
         yield _in_span("cover.diameter", joint.piece.pipe_od_mm, "length", spans.get("diameter"))
     yield _position(joint, procedure, spans.get("position"))

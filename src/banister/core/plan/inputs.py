@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from banister.core.joint.joint import Joint
 from banister.core.joint.piece import OnPiece, Piece
 from banister.core.joint.preparation import Preparation
+from banister.core.joint.repairing import RepairOf
 from banister.core.joint.working import Choices, OwnRunOut, Pin, RodUse
 from banister.core.limits.windows import Window
 from banister.core.rods.rod import Rod
@@ -32,6 +33,7 @@ class PlanInputs(OnPiece):
     from_inside: bool = False
     plate_mm: float = 0.0
     """Thickness the acceptance of the cap goes by where a side presents itself with another one; 0: its own."""
+    repair: RepairOf | None = None
 
     @property
     def rods_by_id(self) -> Mapping[str, Rod]:
@@ -49,4 +51,5 @@ def inputs_of(joint: Joint, rods: Iterable[Rod] = ()) -> PlanInputs:
     return PlanInputs(
         prep=joint.prep, piece=joint.piece, uses=w.rods, windows=tuple(replace(one, origin="") for one in w.windows if one.quantity in HELD),
         own_run_out=w.own_run_out, choices=w.choices, pins=w.pins, sequence=w.sequence, rods=tuple(rods),
+        plate_mm=0.0 if joint.repair is None else joint.repair.plate_mm, repair=joint.repair,
     )  # fmt: skip

@@ -13,6 +13,7 @@ from dataclasses import replace
 from banister.core.joint.kinds import SEQUENCES
 from banister.core.joint.piece import OnPiece
 from banister.core.joint.working import Choices
+from banister.core.plan.dug import as_dug
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.plan import CapShape, Pass, Phase, Plan, SectionFigures
 from banister.core.plan.sides import BACK, FRONT, Side
@@ -48,7 +49,7 @@ def _moved(remark: Remark, side: Side) -> Remark:
 def joined(joint: PlanInputs, sides: Sequence[Side], plans: Sequence[Plan]) -> Plan:
     """One plan in the order of welding; what blocks a side blocks the joint and names the side."""
     if len(plans) == 1:
-        only = plans[0]
+        only = plans[0] if joint.repair is None else as_dug(plans[0], joint.repair.boat(joint.prep), joint.choices)
         phases: tuple[Phase, ...] = (Phase("weld", FRONT, tuple(p.key for p in only.passes)),) if only.passes else ()
         return replace(only, sequence=phases)
     reasons = tuple(

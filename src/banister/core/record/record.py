@@ -16,7 +16,7 @@ from banister.core.inspect.etched_kept import Etched, compared, etched_of, photo
 from banister.core.inspect.found import causes_found
 from banister.core.inspect.judged import Judgement
 from banister.core.inspect.observed import Inspected
-from banister.core.inspect.repairs import repairs_kept
+from banister.core.inspect.repairs import KeptRepair, repairs_kept
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.journal import Chain, Record, corrected
@@ -43,7 +43,8 @@ class Signature:
 
 def record_of(job: Job, joint: Joint, plan: Plan, chain: Chain, found: Inspected, judgement: Judgement | None) -> dict[str, Any]:
     """Everything that is known of a joint, as plain values. Photos and etched sections are named only where there are any."""
-    records = tuple(r for r in corrected(chain.records).records if r.j in ("", joint.id))
+    standing = corrected(chain.records).records
+    records = tuple(r for r in standing if r.j in ("", joint.id))
     facts = told(records, joint.id)
     sheet = job.issued_for(joint)
     whole = {
@@ -60,12 +61,17 @@ def record_of(job: Job, joint: Joint, plan: Plan, chain: Chain, found: Inspected
         "rods": [{"n": r.n, "t": r.t, "what": r.k, **r.d} for r in records if r.k in ("lot", "care")],
         "inspection": _inspection(found, judgement),
         "causes": [{"observation": one.of, "cause": one.cause, "named": list(one.named)} for one in causes_found(records)],
-        "repairs": [asdict(one) for one in repairs_kept(records, joint.id)],
+        "repairs": [_repair(one) for one in repairs_kept(standing, joint.id)],
         "simulated": any(one.simulated for one in facts.passes.values()),
         "journal": {"id": chain.id, "whole": chain.whole},
     }  # fmt: skip
     more = {"photos": [asdict(one) for one in photos_of(records, joint.id)], "etched": [_etched(one, joint, plan) for one in etched_of(records, joint.id)]}
     return {key: _rounded(value) for key, value in (whole | {key: value for key, value in more.items() if value}).items()}
+
+
+def _repair(one: KeptRepair) -> dict[str, Any]:
+    """A repair; the joint it is welded as, and how far that is, only where there is one."""
+    return {key: value for key, value in asdict(one).items() if one.joint or key not in ("joint", "welded")}
 
 
 def _etched(one: Etched, joint: Joint, plan: Plan) -> dict[str, Any]:

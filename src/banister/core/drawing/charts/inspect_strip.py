@@ -17,6 +17,7 @@ from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Dot, Drawing
 from banister.core.fitup.places import Course
 from banister.core.inspect.judged import AGAIN, NOT_JUDGED, OUTSIDE_MEMORY, REFERRED, REJECT, Judgement, Line
 from banister.core.inspect.kinds import LINES, ROOT, Kind, letter_of
+from banister.core.inspect.repairs import KeptRepair
 from banister.core.inspect.observed import LEFT, RIGHT, Inspected, Observation
 from banister.core.remark import Figure
 from banister.core.words import Speech
@@ -29,7 +30,7 @@ BAD, DOUBTFUL = (REJECT,), (OUTSIDE_MEMORY, AGAIN, REFERRED)
 
 @dataclass(frozen=True, slots=True)
 class StripView:
-    """Size in pixels, the side shown, the cursor (mm), the observation selected (0 for none), the stops of the rods (mm)."""
+    """Size in pixels, the side shown, the cursor (mm), the observation selected (0 for none), the stops of the rods (mm), the repairs."""
 
     width: float
     height: float
@@ -37,6 +38,7 @@ class StripView:
     cursor_mm: float = 0.0
     selected: int = 0
     stops: tuple[float, ...] = ()
+    repairs: tuple[KeptRepair, ...] = ()
 
     @property
     def section_top(self) -> float:
@@ -65,14 +67,14 @@ class InspectStrip:
 
 def inspect_strip(found: Inspected, judgement: Judgement, kinds: Mapping[str, Kind], course: Course, say: Speech, view: StripView) -> InspectStrip:
     """The strip of a side."""
-    strip = _Strip(found, judgement, kinds, course, say, view)
+    strip = Strip(found, judgement, kinds, course, say, view)
     ground = Rect((0.0, 0.0, view.width, view.height), "ground")
     shapes = (ground, *strip.weld(), *strip.axis(), *strip.seen(), *strip.bracket(), *strip.looked(), *strip.cursor())
     return InspectStrip(Drawing(shapes, (0.0, 0.0, view.width, view.height)), strip.along, strip.boxes, strip.rows)
 
 
 @dataclass
-class _Strip:
+class Strip:
     """The parts of the strip."""
 
     found: Inspected
@@ -112,12 +114,27 @@ class _Strip:
         yield Rect((x0, self.foot, x1, self.top), "plate", "plate.edge")
         style = "bead.root" if self.view.side == ROOT else "bead.cap"
         yield Rect((x0, self.foot + PLATE, x1, self.top - PLATE), style, "bead.edge", "weld")
+        yield from self._repairs()
         for s in self.view.stops:
             x, low, high = self.x(s), self.foot + PLATE, self.top - PLATE
             yield Lines((((x, low), (x, low + NOTCH)), ((x, high - NOTCH), (x, high))), "soft", "stop")
         yield Text((10.0, self.middle + 8), self.say(f"inspect.side.{self.view.side}"), "text", 14, "start", "side", face=BOLD)
         if self.view.side == ROOT:
             yield Text((10.0, self.middle - 9), self.say("inspect.from_behind"), "soft", 11, "start", face=NARROW)
+
+    def _repairs(self) -> Iterator[Shape]:
+        """The hollows that were decided on, as a layer over the weld, each with its number."""
+        laps = (-self.course.length_mm, 0.0, self.course.length_mm) if self.course.closed else (0.0,)
+        for nth, one in enumerate(self.view.repairs, 1):
+            for lap in laps if one.side == self.view.side else ():
+                begin, end = one.from_mm + lap, one.from_mm + one.length_mm + lap
+                if end <= 0.0 or begin >= self.course.length_mm:
+                    continue
+                a, b = sorted((self.x(begin), self.x(end)))
+                low, high = self.foot + PLATE, self.top - PLATE
+                yield Rect((a, low, b, high), "bead.fill", "bead.edge", f"repair:{nth}")
+                said = self.say("inspect.repair_nth", nth=str(nth))
+                yield Text(((a + b) / 2, self.top + 9), said, "text", 11.5, id=f"repair:{nth}:said", face=NARROW_BOLD)
 
     def axis(self) -> Iterator[Shape]:
         """Marks along: mm, inches, or the clock."""
@@ -206,10 +223,15 @@ class _Strip:
             self.rows[line] = y
             y -= ROW
 
+    def pointer(self) -> Iterator[Shape]:
+        """The stroke of the cursor."""
+        x = self.x(self.view.cursor_mm)
+        yield Lines((((x, self.foot - 4), (x, self.top + 8)),), "handle", "cursor")
+
     def cursor(self) -> Iterator[Shape]:
         """Where the next observation goes."""
         x = self.x(self.view.cursor_mm)
-        yield Lines((((x, self.foot - 4), (x, self.top + 8)),), "handle", "cursor")
+        yield from self.pointer()
         at = self.course.figure(self.view.cursor_mm)
         said = self.say.figure(at)
         left = x + advance(said, 11.5, NARROW_BOLD) + 12 > self.view.width

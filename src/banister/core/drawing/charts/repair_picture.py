@@ -16,7 +16,7 @@ from banister.core.drawing.placed import placed
 from banister.core.drawing.section import bare_section, pass_label
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Box, Clip, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.fitup.places import Course
-from banister.core.inspect.boat import Defect, from_the_other_side, level_mm
+from banister.core.joint.boat import Defect, from_the_other_side, level_mm
 from banister.core.inspect.kinds import FACE
 from banister.core.inspect.observed import LEFT, RIGHT
 from banister.core.inspect.repair import Way

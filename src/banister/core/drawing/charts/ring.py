@@ -5,22 +5,20 @@ Batten and ring are one display list under two transforms: what lies along the w
 
 from __future__ import annotations
 
-import itertools
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from banister.core.drawing.charts.bending import Bend
 from banister.core.drawing.charts.batten import FOOT, HEAD, LEFT, RIGHT, BattenView, Laths
 from banister.core.drawing.placed import frame_of, metal, placed
-from banister.core.drawing.shapes import BOLD, NARROW, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
+from banister.core.drawing.shapes import BOLD, NARROW, Drawing, Lines, Point, Rect, Shape, Text
 from banister.core.fitup.judged import Fit, ToleranceSet
 from banister.core.joint.joint import Joint
 from banister.core.words import Speech
 
 TOP, EDGE, TALL = 48.0, 6.0, 256.0
 """Height of the words, room at the edge, and the height the laths are laid out at before they are bent."""
-ARC_DEG = 2.0
-"""Straight strokes are bent in pieces of so much."""
 INNER_SHARE, MIDDLE_SHARE, FLATTER = 0.84, 0.75, 0.63
 
 
@@ -42,59 +40,25 @@ def ring(joint: Joint, fit: Fit, tolerances: ToleranceSet, say: Speech, view: Ba
     room = min(view.width, view.height - TOP) / 2 - EDGE
     centre = (view.width / 2, (view.height - TOP) / 2)
     flat = replace(view, width=LEFT + RIGHT + 2 * math.pi * room * MIDDLE_SHARE, height=TALL)
-    laths, bend = Laths(joint, fit, tolerances, say, flat), _Bend(centre, room, FLATTER * room / TALL, flat)
+    laths, bend = Laths(joint, fit, tolerances, say, flat), _bend(centre, room, FLATTER * room / TALL, flat)
+    inner = bend.radius(FOOT - 34.0)
     shapes: list[Shape] = [Rect((0.0, 0.0, view.width, view.height), "ground"), *bend.bent(laths.along_the_weld())]
     if view.pointer_mm is not None:
         shapes += bend.bent(shape for shape in laths.pointer() if isinstance(shape, Lines))
     if section is not None:
-        shapes += _in_the_middle(section, centre, bend.inner * INNER_SHARE)
+        shapes += _in_the_middle(section, centre, inner * INNER_SHARE)
     if view.pointer_mm is not None:
         gap, half = laths.known_at(view.pointer_mm)
         said = say("batten.ring.at", at=fit.course.figure(view.pointer_mm), half=half) if laths.gap is not None else say("batten.ring.drawn")
         for text, size, face, down in ((say.figure(gap), 19.0, BOLD, 0.47), (said, 12.0, NARROW, 0.66)):
-            shapes.append(Text((centre[0], centre[1] - down * bend.inner), text, "text", size, face=face, id="pointer:said"))
+            shapes.append(Text((centre[0], centre[1] - down * inner), text, "text", size, face=face, id="pointer:said"))
     shapes += Laths(joint, fit, tolerances, say, view).words(laths.times * bend.k)
     return Ring(Drawing(tuple(shapes), (0.0, 0.0, view.width, view.height)), centre, fit.course.length_mm)
 
 
-class _Bend:
-    """Takes points of the straight batten round: x to the clock, y outwards."""
-
-    def __init__(self, centre: Point, room: float, k: float, flat: BattenView) -> None:
-        self.centre, self.room, self.k, self.flat = centre, room, k, flat
-        self.high = flat.height - HEAD + 20.0
-        self.inner = room - k * (self.high - (FOOT - 34.0))
-
-    def at(self, point: Point) -> Point:
-        turn = (point[0] - LEFT) / (self.flat.width - LEFT - RIGHT) * 2 * math.pi
-        radius = self.room - self.k * (self.high - point[1])
-        return self.centre[0] + radius * math.sin(turn), self.centre[1] + radius * math.cos(turn)
-
-    def run(self, a: Point, b: Point) -> list[Point]:
-        """A straight stroke in pieces short enough to look bent."""
-        degrees = abs(b[0] - a[0]) / (self.flat.width - LEFT - RIGHT) * 360.0
-        n = max(1, math.ceil(degrees / ARC_DEG))
-        return [self.at((a[0] + (b[0] - a[0]) * i / n, a[1] + (b[1] - a[1]) * i / n)) for i in range(n + 1)]
-
-    def closed(self, points: Iterable[Point]) -> tuple[Point, ...]:
-        own = list(points)
-        return tuple(p for a, b in itertools.pairwise([*own, own[0]]) for p in self.run(a, b)[:-1])
-
-    def bent(self, shapes: Iterable[Shape]) -> Iterator[Shape]:
-        for shape in shapes:
-            if isinstance(shape, Polygon):
-                yield replace(shape, points=self.closed(shape.points))
-            elif isinstance(shape, Lines):
-                yield replace(shape, segments=tuple(s for a, b in shape.segments for s in itertools.pairwise(self.run(a, b))))
-            elif isinstance(shape, Dot):
-                yield replace(shape, at=self.at(shape.at))
-            elif isinstance(shape, Text):
-                if shape.at[0] >= LEFT - 1:  # bounds beside the laths have no place on a ring
-                    yield replace(shape, at=self.at(shape.at), anchor="middle")
-            elif isinstance(shape, Rect):
-                x0, y0, x1, y1 = shape.box
-                (x, y), wide, high = self.at(((x0 + x1) / 2, (y0 + y1) / 2)), (x1 - x0) / 2, (y1 - y0) / 2
-                yield replace(shape, box=(x - wide, y - high, x + wide, y + high))
+def _bend(centre: Point, room: float, k: float, flat: BattenView) -> Bend:
+    """How the laths of a straight batten are taken round."""
+    return Bend(centre, room, k, LEFT, flat.width - RIGHT, flat.height - HEAD + 20.0)
 
 
 def _in_the_middle(section: Drawing, centre: Point, radius: float) -> Iterator[Shape]:

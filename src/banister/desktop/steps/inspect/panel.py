@@ -70,6 +70,7 @@ class InspectPanel(Panel):
         self.guarded = self.tick("inspect.guarded", lambda on: store.look(inspect_guarded=on), tip=True)
         sides = {side: say(f"inspect.side.{side}") for side in SIDES}
         self.side = self.choice("inspect.side", sides, lambda key: store.look(inspect_side=key, inspect_seen=0))
+        self.bent = self.button("inspect.ring", lambda: store.look(ring=not store.view.ring), tip=True)
         self._add_seen()
         self._add_looked()
         self._add_lines()
@@ -306,6 +307,8 @@ class InspectPanel(Panel):
         own = [contract] if contract != NONE_CHOSEN else []
         order = [*own, *(name for name in shown.sets if name not in own)]
         first = {"": say("inspect.contract", set=set_name(shown.sets[contract], say))} if own else {"": say("inspect.no_set")}
+        self.bent.setVisible(shown.course.closed)
+        self.bent.setText(say("inspect.ring.flat" if new.view.ring else "inspect.ring"))
         self.set.set_choices(first | {name: set_name(shown.sets[name], say) for name in order if name not in own})
         self.set.show_choice(new.view.inspect_set)
         self.guarded.setChecked(new.view.inspect_guarded)

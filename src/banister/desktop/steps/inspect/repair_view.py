@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import replace
 
@@ -11,11 +12,12 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVB
 
 from banister.core.drawing.charts.repair_picture import RepairPicture, repair_picture
 from banister.core.drawing.shapes import Drawing
-from banister.core.inspect.boat import RANGES, Defect, Dig
+from banister.core.joint.boat import RANGES, Defect, Dig
 from banister.core.inspect.kinds import FACE
 from banister.core.inspect.observed import Observation
 from banister.core.inspect.of_joint import thinner_mm
 from banister.core.inspect.repair import Repair, Way, defect_of, range_fault, repair_of
+from banister.core.inspect.repair_joint import joint_of_repair, repair_id
 from banister.core.inspect.repair_said import HEADS, beside_said, pass_rows, through_said, way_said
 from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, keeping_faults, kept_said, repairs_kept, rule_remarks
 from banister.core.journal import corrected
@@ -87,6 +89,8 @@ class RepairColumn(Panel):
         self.names = {name: NameField(say(f"repair.{name}.field")) for name in NAMES}
         for part in self.names.values():
             self.column.addWidget(part)
+        self.as_joint = self.tick("repair.as_joint", lambda _: None, tip=True)
+        self.as_joint.setChecked(True)
         self.bad = self.remark(kind="bad")
         self.keep = self.button("repair.keep", dialog.keep_it)
         self.kept = self.remark(kind="plain")
@@ -311,7 +315,24 @@ class RepairDialog(Beside):
         missing = {remark.place.field: say.sentence(remark) for remark in keeping_faults(times, names["by"], names["allowed_by"], names["reason"])}
         self._refuse(missing)
         if not missing:
-            self.logbook.write(REPAIR, joint.id, **keeping(self.number, way, **names))
+            self._keep(way, names)
+
+    def _keep(self, way: Way, names: dict[str, str]) -> None:
+        """The decision goes into the journal, and where that is wanted the repair among the joints of the job."""
+        joint, job, one, say, found = self.store.joint, self.store.job, self.seen, self.store.say, self.repair
+        if joint is None or job is None or one is None or found is None:
+            return
+        taken = {other.id for other in job.joints}
+        nth = next(n for n in itertools.count(len(self._kept()) + 1) if repair_id(joint.id, n) not in taken)
+        as_joint = repair_id(joint.id, nth) if self.side.as_joint.isChecked() else ""
+        record = self.logbook.write(REPAIR, joint.id, **keeping(self.number, way, **names, joint=as_joint))
+        if record is None or not as_joint:
+            return
+        made = joint_of_repair(joint, way, one, nth, record.n, job.rods, found.preheat_c, say)
+        now = self.store.job
+        if now is not None:
+            self.store.edit(now.adding(made), say("edit.repair", joint=made.id))
+            self.side.kept.setText(f"{self.side.kept.text()}\n{say('repair.as_joint.done', joint=made.id)}")
 
     def closeEvent(self, event: object) -> None:  # noqa: N802
         """Nothing goes on behind a closed window."""

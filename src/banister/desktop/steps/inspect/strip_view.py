@@ -7,17 +7,20 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QSizePolicy
 
 from banister.core.drawing.charts.cap_picture import NEAR_MM, Cap, cap_picture
+from banister.core.drawing.charts.inspect_ring import InspectRing, inspect_ring
 from banister.core.drawing.charts.inspect_strip import InspectStrip, StripView, inspect_strip
 from banister.core.drawing.shapes import Drawing
 from banister.core.inspect.kinds import FACE, LINES, ROOT
+from banister.core.inspect.repairs import repairs_kept
 from banister.core.joint.faults import joint_faults
+from banister.core.journal import corrected
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 
 STEP_MM, FAR_MM, LEAST_DRAG_MM = 1.0, 10.0, 2.0
-HEIGHT, LEAST_SECTION_PX = 480, 90.0
+HEIGHT, LEAST_SECTION_PX, LEAST_RING_PX, LEAST_RING_WIDE = 480, 90.0, 330, 480
 VIEW_KEYS = {Qt.Key.Key_W: "cause", Qt.Key.Key_R: "repair"}
 
 
@@ -36,6 +39,8 @@ class StripWidget(ChartView):
         super().__init__(theme)
         self.store = store
         self.chart: InspectStrip | None = None
+        self.round: InspectRing | None = None
+        """The ring, while the weld of a pipe is shown as one."""
         self._dragged: tuple[str, float] | None = None
         """A line that is dragged along, and where that began."""
         self.setMinimumHeight(190)
@@ -55,19 +60,33 @@ class StripWidget(ChartView):
     def made(self) -> Drawing | None:
         """The strip for the present size."""
         joint, shown, view = self.store.joint, self.store.inspection, self.store.view
-        self.chart = None
+        self.chart = self.round = None
         if joint is None or shown is None or self.width() < 260 or joint_faults(joint):
             return None
-        at = StripView(float(self.width()), float(self.height()), view.inspect_side, self.cursor_mm, view.inspect_seen)
+        at = StripView(float(self.width()), float(self.height()), view.inspect_side, self.cursor_mm, view.inspect_seen,
+                       repairs=repairs_kept(corrected(self.store.records).records, joint.id))  # fmt: skip
+        if self.is_ring:
+            plan, cap = self.store.now.welded_plan, self._cap(at)
+            self.round = inspect_ring(shown.found, shown.judgement, shown.kinds, shown.course, joint, plan, cap, self.store.say, at)
+            return self.round.drawing
         self.chart = inspect_strip(shown.found, shown.judgement, shown.kinds, shown.course, self.store.say, at)
         if at.section_top < LEAST_SECTION_PX:
             return self.chart.drawing
-        plan, here = self.store.now.welded_plan, self.cursor_mm
-        near = tuple(one for one in shown.found.seen if one.side == view.inspect_side and one.interval[0] - NEAR_MM <= here <= one.interval[1] + NEAR_MM)
-        place = self.store.say.figure(shown.course.figure(here))
-        cap = Cap((0.0, 0.0, at.width, at.section_top), view.inspect_side, place, near)
         drawing = self.chart.drawing
-        return Drawing((*drawing.shapes, *cap_picture(joint, plan, cap, self.store.say)), drawing.box)
+        return Drawing((*drawing.shapes, *cap_picture(joint, self.store.now.welded_plan, self._cap(at), self.store.say)), drawing.box)
+
+    @property
+    def is_ring(self) -> bool:
+        """True while the weld of a pipe is shown as a ring."""
+        shown = self.store.inspection
+        return self.store.view.ring and shown is not None and shown.course.closed and self.width() >= LEAST_RING_WIDE and self.height() >= LEAST_RING_PX
+
+    def _cap(self, at: StripView) -> Cap:
+        """The section at the cursor, with what was seen near it."""
+        shown, here = self.store.inspection, self.cursor_mm
+        assert shown is not None
+        near = tuple(one for one in shown.found.seen if one.side == at.side and one.interval[0] - NEAR_MM <= here <= one.interval[1] + NEAR_MM)
+        return Cap((0.0, 0.0, at.width, at.section_top), at.side, self.store.say.figure(shown.course.figure(here)), near)
 
     @property
     def length_mm(self) -> float:
@@ -87,6 +106,10 @@ class StripWidget(ChartView):
     # --- touching ----------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """Take up what was seen here, or put the cursor here; on a line, begin to look along it."""
+        if self.round is not None:
+            point = self.point(event.position())
+            self._take_up(self.round.near(point), self.round.place_at(point))
+            return
         if self.chart is None:
             return
         x, y = self.point(event.position())
@@ -94,10 +117,13 @@ class StripWidget(ChartView):
         if row:
             self._dragged = row, self._along(event.position())
             return
-        seen = self.chart.near(x)
+        self._take_up(self.chart.near(x), self._along(event.position()))
+
+    def _take_up(self, seen: int, along_mm: float) -> None:
+        """What was seen is selected; where nothing was, the cursor goes there."""
         shown = self.store.inspection
         one = None if shown is None or not seen else shown.seen(seen)
-        self.store.look(inspect_seen=seen, inspect_mm=self._along(event.position()) if one is None else one.s_mm)
+        self.store.look(inspect_seen=seen, inspect_mm=min(max(along_mm, 0.0), self.length_mm) if one is None else one.s_mm)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """What was dragged along was looked for."""
@@ -110,7 +136,7 @@ class StripWidget(ChartView):
             self.looked.emit(line, low, high)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
-        """Arrows walk, N is new here, [ and ] set the ends of a length, A none seen, B the other side, down the next that was seen, W why, R repair."""
+        """Arrows walk, N is new here, [ and ] end a length, A none seen, B the other side, O a pipe's ring, down the next seen, W why, R repair."""
         key, text = Qt.Key(event.key()), event.text()
         step = {Qt.Key.Key_Right: 1.0, Qt.Key.Key_Left: -1.0}.get(key)
         if step is not None:
@@ -124,6 +150,8 @@ class StripWidget(ChartView):
             self.new_wanted.emit()
         elif text in ("[", "]"):
             self.ended.emit(text == "[", self.cursor_mm)
+        elif key == Qt.Key.Key_O:
+            self.store.look(ring=not self.store.view.ring)
         elif key in VIEW_KEYS:
             self.asked.emit(VIEW_KEYS[key])
         elif key == Qt.Key.Key_A:
