@@ -13,6 +13,7 @@ from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from banister.core.joint.joint import edited
 from banister.core.joint.working import ROLES
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.window import MainWindow
@@ -21,7 +22,7 @@ from banister.desktop.fields import QuietBox
 from banister.desktop.steps.sheet.actions import paper_now
 from banister.job.files import JobFile, read
 from banister.job.library import demo_job, shipped_rods
-from banister.job.recovery import Recovery
+from banister.job.recovery import LeftWork, Recovery, left_work
 from tests.desktop.conftest import REMEMBERED, Answers, choose, press, step, type_in
 
 
@@ -69,20 +70,76 @@ def test_a_locked_file_is_read_only_here_and_one_cannot_save_over_it(demo: MainW
 def test_unsaved_work_survives_a_crash_and_closing_leaves_none(demo: MainWindow, tmp_path: Path) -> None:
     demo.store.edit_joint("Gap", root_gap_mm=3.7)
     demo.files.keep_recovery()
-    assert Recovery(tmp_path / "recovery", None).found().joints[0].prep.root_gap_mm == 3.7
-    demo.store.open(None, None)
-    demo.offer_recovery()
-    assert demo.store.joint.prep.root_gap_mm == 3.7 and demo.store.session.dirty
+    folder = tmp_path / "recovery"
+    kept = demo.files.recovery.file
+    assert read(kept).job.joints[0].prep.root_gap_mm == 3.7 and left_work(folder) == (), "a copy whose window lives is not offered"
+    demo.store.undo()
+    demo.files.keep_recovery()
+    assert list(folder.iterdir()) == [], "undone to what is saved: the copy goes"
+    demo.store.redo()
+    demo.files.keep_recovery()
     demo.close()
-    assert Recovery(tmp_path / "recovery", None).found() is None
+    assert list(folder.iterdir()) == []
 
 
-def test_opening_a_file_leaves_another_jobs_recovery(window: MainWindow, tmp_path: Path) -> None:
-    Recovery(tmp_path / "recovery", None).keep(demo_job())
-    path = tmp_path / "a.banister"
+def crashed(folder: Path, path: Path | None, gap: float) -> LeftWork:
+    """What a session leaves that was killed: its copy, its lock free."""
+    recovery = Recovery(folder, path)
+    recovery.keep(demo_job().with_joint(edited(demo_job().joints[0], root_gap_mm=gap)))
+    os.close(recovery._lock)
+    return LeftWork(recovery.file, None if path is None else path.resolve())
+
+
+def pressed(window: MainWindow, word: str) -> None:
+    action = next(a for a in window.notices.shown.actions if a.text == window.store.say(word))
+    window.notices.act(action)
+
+
+def test_an_offer_is_only_gone_once_it_is_answered(window: MainWindow, dialogs: Answers, tmp_path: Path) -> None:
+    folder, path = tmp_path / "recovery", tmp_path / "a.banister"
     JobFile(path).save(demo_job())
+    left = [crashed(folder, None, 3.5), crashed(folder, path, 3.6), crashed(folder, None, 3.8)]
+    assert {one.file for one in left_work(folder)} == {one.file for one in left}, "every window had its own"
+    window.offer_recovery()
+    window.notices.dismiss()
     window.open_path(path)
-    assert Recovery(tmp_path / "recovery", None).found() == demo_job()
+    window.store.edit_joint("Gap", root_gap_mm=4.4)
+    window.files.keep_recovery()
+    window.files.start_from_nothing()
+    window.open_path(path)
+    assert all(one.file.exists() for one in left), "not by putting it away, opening, typing, closing"
+    while "a.banister" not in window.notices.shown.text:
+        window.notices.dismiss()
+    window.store.edit_joint("Gap", root_gap_mm=4.2)
+    pressed(window, "recovery.restore")
+    assert window.store.joint.prep.root_gap_mm == 3.6 and window.store.session.dirty and not left[1].file.exists()
+    assert read(window.files.recovery.file).job.joints[0].prep.root_gap_mm == 3.6, "kept as this window's own before it went"
+    window.store.undo()
+    assert window.store.joint.prep.root_gap_mm == 4.2, "what was typed since is an undo step away"
+    window.offer_recovery()
+    pressed(window, "recovery.discard")
+    assert sum(one.file.exists() for one in left) == 1
+
+
+def test_work_that_was_left_is_restored_with_nothing_open_and_as_far_as_it_goes(window: MainWindow, tmp_path: Path) -> None:
+    folder, path = tmp_path / "recovery", tmp_path / "a.banister"
+    JobFile(path).save(demo_job())
+    crashed(folder, path, 3.6)
+    window.offer_recovery()
+    pressed(window, "recovery.restore")
+    assert window.files.file.path == path and window.store.joint.prep.root_gap_mm == 3.6 and window.store.session.dirty
+    window.files.close_job()
+    left = crashed(folder, None, 3.9)
+    data = left.file.read_bytes().replace(b'"position": "3G"', b'"position": "9Z"', 1)
+    left.file.write_bytes(data)
+    window.offer_recovery()
+    assert "joints[0].piece.position" in notice(window) and str(left.file) in notice(window)
+    pressed(window, "recovery.partly")
+    assert [j.id for j in window.store.job.joints] == [j.id for j in demo_job().joints[1:]], "the joint that cannot be read is left out, the rest is there"
+    torn = crashed(folder, None, 3.9)
+    torn.file.write_bytes(data[:200])
+    window.offer_recovery()
+    assert "Not valid JSON" in notice(window) and torn.file.exists() and len(window.notices.shown.actions) == 1
 
 
 def test_exports_from_the_window(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> None:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import json
 import math
+import subprocess
+import sys
 import tempfile
 from dataclasses import replace
 from pathlib import Path
@@ -22,7 +24,7 @@ from banister.job.documents import read_procedure, read_test, read_welder
 from banister.job.files import JobFile, read, write_atomically
 from banister.job.library import demo_job, load, patterns, rods_in, shipped_rods, shipped_rows, techniques_in
 from banister.job.reading import FileFault
-from banister.job.recovery import Recovery
+from banister.job.recovery import left_work
 from tests.conftest import SAY, make_joint
 
 DEMO = encoded(demo_job())
@@ -143,14 +145,29 @@ def test_a_newer_file_opens_read_only_and_is_not_overwritten(tmp_path: Path) -> 
     assert path.read_bytes() == before
 
 
-def test_recovery_is_found_after_a_crash_and_set_aside_when_unreadable(tmp_path: Path) -> None:
-    recovery = Recovery(tmp_path, tmp_path / "job.banister")
-    assert recovery.found() is None
-    recovery.keep(demo_job())
-    assert Recovery(tmp_path, tmp_path / "job.banister").found() == demo_job()
-    recovery.file.write_bytes(b"{")
-    assert recovery.found() is None
-    assert list(tmp_path.glob("*.unreadable"))
+def test_recovery_is_found_once_its_process_is_gone(tmp_path: Path) -> None:
+    job = tmp_path / "job.banister"
+    code = f"""
+import sys, time
+from pathlib import Path
+from banister.job.library import demo_job
+from banister.job.recovery import Recovery
+Recovery(Path({str(tmp_path)!r}) / "r", Path({str(job)!r})).keep(demo_job())
+print("kept", flush=True)
+time.sleep(60)
+"""
+    with subprocess.Popen([sys.executable, "-c", code], stdout=subprocess.PIPE) as process:
+        assert process.stdout is not None and process.stdout.readline() == b"kept\n"
+        assert left_work(tmp_path / "r") == (), "its process lives"
+        process.kill()
+        process.wait()
+    (left,) = left_work(tmp_path / "r", job)
+    assert left.of == job and left.read() == (demo_job(), ()) and left_work(tmp_path / "r", tmp_path / "other.banister") == ()
+    left.file.write_bytes(b"{")
+    found, wrong = left.read()
+    assert found is None and wrong and left.file.exists(), "what cannot be read stays where it is"
+    left.discard()
+    assert list((tmp_path / "r").iterdir()) == []
 
 
 def test_the_schema_in_the_docs_is_the_programs() -> None:

@@ -79,6 +79,39 @@ def decoded(data: bytes) -> Loaded:
     return Loaded(job, newer, journal)
 
 
+LISTS = ("joints", "rods", "procedures", "welders", "own_cells")
+"""Lists of a job whose members can be read one by one."""
+
+
+def salvaged(data: bytes) -> tuple[Job | None, tuple[Remark, ...]]:
+    """A job as far as it can be read, and what is wrong with what was left out; None where nothing can. For work that would else be lost."""
+    try:
+        return decoded(data).job, ()
+    except FileFault as fault:
+        wrong = fault.remarks
+    try:
+        document = _document(data)
+        version = document.get("version")
+        raw = dict((newest(document, version) if isinstance(version, int) and 1 <= version < VERSION else document).get("job") or {})
+    except (FileFault, AttributeError, TypeError, ValueError):
+        return None, wrong
+    kept = {key: raw[key] for key in ("name", "site", "prepared_by", "checked_by", "notes") if isinstance(raw.get(key), str)}
+    whole = {"name": "", **kept}
+    for key in LISTS:
+        own = raw.get(key)
+        whole[key] = [one for one in own if _is_readable({**whole, key: [one]})] if isinstance(own, list) else []
+    job = converted(whole, Job, "$.job")
+    return (job, wrong) if job.joints else (None, wrong)
+
+
+def _is_readable(raw: dict[str, Any]) -> bool:
+    """True where a job of so much can be read and holds no fault."""
+    try:
+        return not job_faults(converted(raw, Job, "$.job"))
+    except FileFault:
+        return False
+
+
 def _sheets(rows: Any) -> tuple[Sheet, ...]:
     if not isinstance(rows, list):
         raise FileFault(fault("file.shape", "$.issued", detail=Figure("array", "name")))

@@ -1,44 +1,123 @@
-"""Recovery after a crash: a copy of the unsaved job in the state folder."""
+"""Recovery after a crash: every window keeps a copy of its own of the unsaved job in the state folder, locked while the window lives.
+
+A copy whose lock is free is work that a session left behind. It stays until somebody answers what is to become of it.
+"""
 
 from __future__ import annotations
 
 import contextlib
+import fcntl
 import hashlib
+import os
+import uuid
+from dataclasses import dataclass
 from pathlib import Path
 
 from banister.core.job import Job
-from banister.job.codec import encoded
+from banister.core.remark import Remark
+from banister.job.codec import encoded, salvaged
+from banister.job.files import SUFFIX, read_bytes, write_atomically
 from banister.job.reading import FileFault
-from banister.job.files import read, write_atomically
+
+UNNAMED = "unnamed"
+NAME_BYTES = 4096
+
+
+@dataclass(frozen=True, slots=True)
+class LeftWork:
+    """A copy that a session left: its file, and the path of the job it is of (None for one that was never saved)."""
+
+    file: Path
+    of: Path | None
+
+    def read(self) -> tuple[Job | None, tuple[Remark, ...]]:
+        """The job as far as it can be read (None where nothing of it can), and what is wrong with the rest."""
+        try:
+            return salvaged(read_bytes(self.file))
+        except FileFault as fault:
+            return None, fault.remarks
+
+    def discard(self) -> None:
+        """It was answered: restored, or given up."""
+        with contextlib.suppress(OSError):
+            self.file.unlink(missing_ok=True)
+            _beside(self.file, "of").unlink(missing_ok=True)
+            _beside(self.file, "lock").unlink(missing_ok=True)
 
 
 class Recovery:
-    """The recovery copy of one document; `path` is None for a job never saved."""
+    """The copy of one window's job; `path` is None for a job never saved."""
 
     def __init__(self, folder: Path, path: Path | None) -> None:
-        name = "unnamed" if path is None else hashlib.sha256(str(path.resolve()).encode()).hexdigest()[:16]
-        self.file = folder / f"{name}.banister"
+        self.folder, self.path = folder, path
+        self.file = folder / f"{_key(path)}-{uuid.uuid4().hex[:8]}{SUFFIX}"
+        self._lock: int | None = None
 
     def keep(self, job: Job) -> None:
         """Write the copy; a folder that cannot be written is no reason to stop work."""
         try:
-            self.file.parent.mkdir(parents=True, exist_ok=True)
+            self.folder.mkdir(parents=True, exist_ok=True)
+            self._hold()
             write_atomically(self.file, encoded(job))
         except OSError:
             return
 
-    def found(self) -> Job | None:
-        """The copy a crashed session left, or None."""
-        try:
-            return read(self.file).job if self.file.exists() else None
-        except FileFault:
-            with contextlib.suppress(OSError):
-                self.file.rename(self.file.with_suffix(".unreadable"))
-        except OSError:
-            pass
-        return None
+    def _hold(self) -> None:
+        """Take the copy's lock, and tell beside it which job it is of."""
+        if self._lock is not None:
+            return
+        if self.path is not None:
+            _beside(self.file, "of").write_text(str(self.path.resolve()), encoding="utf-8")
+        lock = os.open(_beside(self.file, "lock"), os.O_RDWR | os.O_CREAT, 0o600)
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        self._lock = lock
 
     def clear(self) -> None:
-        """The work is saved or given up."""
-        with contextlib.suppress(OSError):
-            self.file.unlink(missing_ok=True)
+        """The work is saved or given up: nothing of it stays."""
+        LeftWork(self.file, self.path).discard()
+        if self._lock is not None:
+            os.close(self._lock)
+            self._lock = None
+
+
+def left_work(folder: Path, path: Path | None = None) -> tuple[LeftWork, ...]:
+    """Copies that no living window holds, the oldest first: all of them, or those of one job."""
+    try:
+        files = sorted(folder.glob(f"*{SUFFIX}"), key=lambda file: file.stat().st_mtime)
+    except OSError:
+        return ()
+    found = [LeftWork(file, _of(file)) for file in files if _is_free(file)]
+    return tuple(one for one in found if path is None or one.of == path.resolve() or one.file.name.startswith(_key(path)))
+
+
+def _key(path: Path | None) -> str:
+    return UNNAMED if path is None else hashlib.sha256(str(path.resolve()).encode("utf-8", "surrogateescape")).hexdigest()[:16]
+
+
+def _beside(file: Path, what: str) -> Path:
+    return file.with_name(f".{file.name}.{what}")
+
+
+def _of(file: Path) -> Path | None:
+    try:
+        text = _beside(file, "of").read_text(encoding="utf-8")[:NAME_BYTES]
+    except (OSError, ValueError):
+        return None
+    return Path(text) if text else None
+
+
+def _is_free(file: Path) -> bool:
+    """True where no living window holds a copy; the lock is only asked for, never kept."""
+    try:
+        lock = os.open(_beside(file, "lock"), os.O_RDWR)
+    except FileNotFoundError:
+        return True
+    except OSError:
+        return False
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        return False
+    finally:
+        os.close(lock)
+    return True

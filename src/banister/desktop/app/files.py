@@ -16,7 +16,7 @@ from banister.desktop.store import Store
 from banister.job.reading import FileFault
 from banister.job.files import SUFFIX, JobFile, write_atomically
 from banister.job.library import blank_joint, demo_job, used_rods
-from banister.job.recovery import Recovery
+from banister.job.recovery import LeftWork, Recovery, left_work
 
 AUTOSAVE_MS = 1500
 MOST_LINES = 6
@@ -157,22 +157,35 @@ class Files(QObject):
         return True
 
     def _edited(self, old: Snapshot, new: Snapshot) -> None:
-        if new.dirty and new.job is not old.job and not self._timer.isActive():
+        if new.job is not old.job and not self._timer.isActive():
             self._timer.start()
 
     # --- recovery -----------------------------------------------------------------------------
     def keep_recovery(self) -> None:
-        """Keep a copy of unsaved work."""
+        """Keep a copy of unsaved work; none of what is saved."""
         if self.store.session.dirty and self.store.job is not None:
             self.recovery.keep(self.store.job)
+        else:
+            self.recovery.clear()
 
-    def recovered(self) -> Job | None:
-        """Work a crashed session left for the open file."""
-        return self.recovery.found()
+    def left_work(self) -> tuple[LeftWork, ...]:
+        """Work that sessions left behind: of the open file, and of jobs that were never saved; with nothing open, of every job."""
+        found = left_work(self.folder)
+        if self.store.job is None:
+            return found
+        own = None if self.file is None else self.file.path.resolve()
+        return tuple(one for one in found if one.of is None or one.of == own)
 
-    def restore(self, job: Job) -> None:
-        """Take recovered work as unsaved."""
-        self.store.open(job, self.store.session.saved)
+    def restore(self, left: LeftWork, job: Job) -> None:
+        """Take work that was left as unsaved: what was typed since is an undo step away. The copy goes once it is kept as this window's own."""
+        if left.of is not None and left.of.exists() and (self.file is None or self.file.path.resolve() != left.of) and self.store.job is None:
+            self.open_path(left.of)
+        if self.store.job is None:
+            self._replace(None, job, None)
+        else:
+            self.store.edit(job, self.store.say("recovery.edit"))
+        self.keep_recovery()
+        left.discard()
 
     # --- exports ------------------------------------------------------------------------------
     def write(self, path: Path, data: bytes) -> None:

@@ -13,6 +13,7 @@ from banister import __version__
 from banister.core.drawing.convention import AWS, ISO
 from banister.core.heat.board import Board, Jobs
 from banister.core.heat.shift import Shift
+from banister.core.job import Job
 from banister.desktop.app.dialogs import DISCARD, SAVE, Dialogs
 from banister.desktop.app.files import Files
 from banister.desktop.app.frame import MessageBar, WorkPage
@@ -30,9 +31,12 @@ from banister.desktop.steps.sheet.actions import PAPER
 from banister.desktop.store import Store
 from banister.desktop.work import board_pages
 from banister.job.library import load, words
+from banister.job.recovery import LeftWork
 
 LEAST = (940, 520)
 """The smallest window in which nothing is cut."""
+MOST_SAID, MOST_NAMED = 4, 6
+"""Faults of a copy that are told, and joints of it that are named."""
 SELECTING_LEADS_FROM = ("joint",)
 """On these steps a selected pass leads to the passes; on the others it stays where it is."""
 
@@ -245,16 +249,26 @@ class MainWindow(QMainWindow):
 
     # --- files -------------------------------------------------------------------------------
     def offer_recovery(self) -> None:
-        """If a crashed session left work, offer it in place."""
-        job, say = self.files.recovered(), self.store.say
-        if job is None:
-            return
-        if self.store.job is None:
-            self.files.restore(job)
-            self.tell(say("recovery.restored"))
-            return
-        restore = Action(say("recovery.restore"), lambda: self.files.restore(job))
-        self.notices.add(Notice(say("recovery.offer"), bad=False, actions=(restore,), dismissed=self.files.recovery.clear))
+        """Offer the work that sessions left behind; it stays until it is answered."""
+        for left in self.files.left_work():
+            self._offer(left)
+
+    def _offer(self, left: LeftWork) -> None:
+        say = self.store.say
+        job, wrong = left.read()
+        name = left.of.name if left.of is not None else say("recovery.unnamed")
+        discard = Action(say("recovery.discard"), left.discard)
+        if job is None or wrong:
+            lines = "\n".join(say.faults(wrong[:MOST_SAID]))
+            text = say("recovery.broken", name=name, what=lines, path=str(left.file))
+        else:
+            text = say("recovery.offer", name=name, joints=", ".join(joint.id for joint in job.joints[:MOST_NAMED]))
+        restore = () if job is None else (Action(say("recovery.partly" if wrong else "recovery.restore"), partial(self._restore, left, job)),)
+        self.notices.add(Notice(text, bad=bool(wrong), actions=(*restore, discard)))
+
+    def _restore(self, left: LeftWork, job: Job) -> None:
+        self.files.restore(left, job)
+        self.tell(self.store.say("recovery.restored"))
 
     def open_demo(self) -> None:
         """Open the demo."""
