@@ -56,6 +56,8 @@ from banister.core.limits.procedure import Consumable, Override, Procedure, Span
 from banister.core.limits.windows import Window
 from banister.core.material.steel import BaseMetal, Steel, validity_remarks
 from banister.core.plan import rules
+from banister.core.rods.faults import rod_faults
+from banister.core.sheet_faults import sheet_faults
 from banister.core.plan.answers import Study, plan_answer, plan_joint, study_of
 from banister.core.plan.compare import BOTH_SIDES, Shop, candidates
 from banister.core.plan.hints import hints_of, window_costs
@@ -81,7 +83,7 @@ from banister.job.files import JobFile
 from banister.job.fitup_csv import read_fitup, read_pipe_end
 from banister.job.journal import Journal
 from banister.job.library import blank_joint, data_file, demo_job, hands_in, shipped_rods, shipped_rows, words
-from banister.job.reading import FileFault
+from banister.job.reading import FileFault, parsed
 from banister.job.photos import photo_told
 from banister.job.seen_csv import read_seen
 from banister.job.traces import keep_trace, kept_trace
@@ -580,7 +582,26 @@ def etched_sections_that_do_not_fit(folder: Path) -> None:
     refused(kept_trace, folder / "job.banister", told | {"sha256": "00"})
 
 
+def sheets_that_cannot_stand() -> None:
+    """Everything wrong with an issued sheet that can be, at once and one by one."""
+    job = demo_job()
+    sheet = job.issued[0]
+    first, *rest = sheet.plan.passes
+    wrong = replace(first, amps=9999.0, number=7, key=rest[0].key, outline_mm=((0.0, 0.0), (1e18, 0.0), (1.0, 1.0)), arc_energy_kj_mm=9.0, arc_time_s=1.0)
+    phases = (replace(sheet.plan.sequence[0], passes=("none",)),)
+    heat = sheet.heat
+    late = replace(heat.schedule.passes[0], start_s=1e300, temp_c=1e9)
+    bad = replace(heat, times=(1.0,), schedule=replace(heat.schedule, passes=(late, *heat.schedule.passes[1:])))
+    list(sheet_faults(replace(sheet, plan=replace(sheet.plan, passes=(wrong, *rest), sequence=phases), heat=bad)))
+    list(sheet_faults(replace(sheet, plan=replace(sheet.plan, passes=sheet.plan.passes * 500))))
+    rod = shipped_rods()[0]
+    rod_faults(replace(rod, amps_low=200.0, amps_high=100.0))
+    rod_faults(replace(rod, length_mm=150.0, stub_mm=160.0))
+    refused(parsed, b'{"a": 1, "a": 2}')
+
+
 WITHOUT_FILES = (
+    sheets_that_cannot_stand,
     journals_that_are_not_what_the_job_knows,
     repairs_that_cannot_be, what_cannot_have_been_seen, told_from_paper_that_cannot_be,
     fit_up_turned_and_tacked, rods_on_the_rack, rods_and_their_stops, a_rest_that_cannot_be_planned, traces_that_are_none,

@@ -8,6 +8,7 @@ import subprocess
 from dataclasses import replace
 from pathlib import Path
 
+import banister
 import pytest
 from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
@@ -15,11 +16,13 @@ from pytestqt.qtbot import QtBot
 
 from banister.core.joint.joint import edited
 from banister.core.joint.working import ROLES
+from banister.desktop.app.faults import report_of
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Direct
 from banister.desktop.fields import QuietBox
 from banister.desktop.steps.sheet.actions import paper_now
+from banister.job.codec import encoded
 from banister.job.files import JobFile, read
 from banister.job.library import demo_job, shipped_rods
 from banister.job.recovery import LeftWork, Recovery, left_work
@@ -140,6 +143,47 @@ def test_work_that_was_left_is_restored_with_nothing_open_and_as_far_as_it_goes(
     torn.file.write_bytes(data[:200])
     window.offer_recovery()
     assert "Not valid JSON" in notice(window) and torn.file.exists() and len(window.notices.shown.actions) == 1
+
+
+def test_a_file_that_another_program_changed_is_never_overwritten(demo: MainWindow, tmp_path: Path) -> None:
+    path = tmp_path / "a.banister"
+    assert demo.files.save_as(lambda: path)
+
+    def another(gap: float) -> bytes:
+        data = encoded(demo_job().with_joint(edited(demo_job().joints[0], root_gap_mm=gap)))
+        path.write_bytes(data)
+        return data
+
+    theirs = another(3.3)
+    demo.store.edit_joint("Gap", root_gap_mm=4.1)
+    assert not demo.save() and "Nothing was overwritten" in notice(demo) and path.read_bytes() == theirs
+    pressed(demo, "file.compare")
+    assert "job.joints[0].prep.root_gap_mm: 4.1 / 3.3" in notice(demo)
+    demo.notices.dismiss()
+    pressed(demo, "file.take_theirs")
+    assert demo.store.joint.prep.root_gap_mm == 3.3
+    demo.store.undo()
+    assert demo.store.joint.prep.root_gap_mm == 4.1 and demo.save() and read(path).job.joints[0].prep.root_gap_mm == 4.1
+    theirs = another(3.4)
+    demo.store.edit_joint("Gap", root_gap_mm=4.3)
+    assert not demo.save()
+    pressed(demo, "file.keep_mine")
+    assert path.read_bytes() == theirs and read(tmp_path / "a-mine-1.banister").job.joints[0].prep.root_gap_mm == 4.3
+    assert demo.files.file.path.name == "a-mine-1.banister" and not demo.store.session.dirty
+
+
+def test_a_report_that_is_handed_on_holds_no_path_of_the_user() -> None:
+    report = report_of(f'File "{Path.home()}/jobs/a.py"\nFile "{Path(banister.__file__).parent}/core/x.py"')
+    assert str(Path.home()) not in report and 'File "~/jobs/a.py"' in report and "/core/x.py" in report
+
+
+def test_nothing_is_written_over_the_job_itself(demo: MainWindow, tmp_path: Path) -> None:
+    path = tmp_path / "a.banister"
+    assert demo.files.save_as(lambda: path)
+    before = path.read_bytes()
+    (tmp_path / "b.pdf").symlink_to(path)
+    demo.files.write(tmp_path / "b.pdf", b"%PDF")
+    assert path.read_bytes() == before and "job itself" in notice(demo)
 
 
 def test_exports_from_the_window(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> None:

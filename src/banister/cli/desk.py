@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from collections.abc import Sequence
 from datetime import date
@@ -20,6 +21,7 @@ from banister.core.units import Units
 from banister.core.words import Speech
 from banister.job.reading import FileFault
 from banister.job.files import read, write_atomically
+from banister.job.journal import journal_path
 from banister.job.library import Library, load, words
 
 
@@ -29,6 +31,8 @@ class Desk:
     def __init__(self, inches: bool = False, today: date | None = None) -> None:
         self.say = Speech(words(), Units(inches))
         self.today = today or date.today()
+        self._jobs: list[Path] = []
+        """Job files that were read: nothing else is written over them."""
 
     @cached_property
     def library(self) -> Library:
@@ -40,13 +44,15 @@ class Desk:
 
     def complain(self, broken: FileFault) -> None:
         """Every fault of a file, with its place, to the error output."""
+        name = os.fsencode(broken.file).decode("utf-8", "replace")
         for line in self.say.faults(broken.remarks):
-            print(f"banister: {broken.file}: {line}" if broken.file else f"banister: {line}", file=sys.stderr)
+            print(f"banister: {name}: {line}" if name else f"banister: {line}", file=sys.stderr)
 
     # --- jobs ---------------------------------------------------------------------------------
     def read(self, path: Path) -> Job:
         """A job to work from; one of a newer version is told to be only half understood."""
         loaded = read(path)
+        self._jobs.append(path)
         if loaded.newer:
             print(f"banister: {path}: {self.say('cli.newer')}", file=sys.stderr)
         return loaded.job
@@ -90,7 +96,10 @@ class Desk:
 
     # --- output -------------------------------------------------------------------------------
     def write(self, path: Path, data: bytes) -> None:
-        """Write an output file whole or not at all."""
+        """Write an output file whole or not at all; never over a job that was read, nor over its journal."""
+        for job in self._jobs:
+            if path.exists() and any(own.exists() and path.samefile(own) for own in (job, journal_path(job))):
+                raise UsageFault("cli.fault.own_file", path=str(path))
         try:
             write_atomically(path, data)
         except OSError as error:

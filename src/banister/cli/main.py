@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import gc
 import importlib
+import os
 import sys
 from collections.abc import Sequence
 
@@ -49,6 +51,12 @@ def option_of(refused: Refused, remark: Remark) -> str:
     return f"{option}: " if option else ""
 
 
+def _no_more_output() -> None:
+    """What cannot be written to the output is not tried again when the program ends."""
+    with contextlib.suppress(OSError, ValueError):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+
+
 def run(arguments: Sequence[str]) -> int:
     """Run one batch command; every fault becomes a plain message and an exit code."""
     top = parser(arguments[0] if arguments and arguments[0] in COMMANDS else None)
@@ -63,7 +71,9 @@ def run(arguments: Sequence[str]) -> int:
     gc.freeze()
     gc.enable()
     try:
-        return int(known.run(known, desk))
+        code = int(known.run(known, desk))
+        sys.stdout.flush()
+        return code
     except UsageFault as usage:
         print(f"banister {known.command}: {desk.say(usage.key, **usage.figures)}", file=sys.stderr)
         return USAGE
@@ -75,8 +85,13 @@ def run(arguments: Sequence[str]) -> int:
         desk.complain(broken)
         return UNREADABLE
     except BrokenPipeError:
-        sys.stderr.close()
+        _no_more_output()
         return 0
+    except (OSError, UnicodeError) as error:
+        _no_more_output()
+        why = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
+        print(f"banister {known.command}: {desk.say('cli.failed', why=why)}", file=sys.stderr)
+        return UNREADABLE
     except KeyboardInterrupt:
         print(f"\nbanister {known.command}: {desk.say('cli.interrupted')}", file=sys.stderr)
         return USAGE

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -118,7 +119,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     rods = tuple(r for r in (*named, *desk.library.rods) if r.id in wanted)
     file = JobFile(a.output)
     try:
-        job = Job(name=a.name or a.output.stem, site=a.site, prepared_by=a.prepared_by, checked_by=a.checked_by)
+        job = Job(name=a.name or _stem(a.output), site=a.site, prepared_by=a.prepared_by, checked_by=a.checked_by)
         if a.add and a.output.exists():
             job = _opened(file)
             if any(j.id == joint.id for j in job.joints):
@@ -130,6 +131,11 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     finally:
         file.close()
     return INSIDE
+
+
+def _stem(path: Path) -> str:
+    """A file's name without its suffix, as a name for what it holds; bytes that are no text are told as such."""
+    return os.fsencode(path.stem).decode("utf-8", "replace")
 
 
 def _opened(file: JobFile) -> Job:
@@ -149,7 +155,7 @@ def joint_from(a: argparse.Namespace, library: Library) -> tuple[Joint, tuple[Ro
     where = ("fillet-pipe" if form == "pipe" else "fillet") if is_fillet else form
     position, progression = spelling.position_and_progression(a.position or ("1F" if is_fillet else "1G"), where, a.progression)
     joint = edited(
-        Joint(id=a.joint, name=a.joint_name or a.name or a.output.stem, drawing=a.drawing, procedure=a.procedure, procedure_revision=a.revision),
+        Joint(id=a.joint, name=a.joint_name or a.name or _stem(a.output), drawing=a.drawing, procedure=a.procedure, procedure_revision=a.revision),
         thickness_mm=_figure(a, "thickness_mm"), form=form, progression=progression, root_progression=a.root_progression or "", group=a.base_metal,
         windows=tuple(spelling.window(spec) for spec in a.window), sequence=a.sequence, chosen=a.choose, acceptance=a.acceptance, split=a.split,
         own_run_out=tuple(spelling.own_run_out(spec, position, library.rods) for spec in a.run_out), **{flag: getattr(a, flag) for flag in FLAGS},

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
@@ -21,6 +20,7 @@ from banister.core.limits.qualification import QualificationRows
 from banister.core.plan.plan import PLANNER_VERSION, Plan
 from banister.core.plan.spending import Rates, rates_faults
 from banister.core.remark import Figure, Remark, at, fault
+from banister.core.rods.faults import rod_faults
 from banister.core.rods.rod import Rod
 from banister.core.stops.runs import stop_faults
 from banister.core.sheet import Heading, Sheet, changed_since, stands, still_planned
@@ -142,26 +142,6 @@ def welded_to(joint: Joint, procedure: Procedure | None) -> Joint:
     if procedure is None:
         return edited(joint, procedure="", procedure_revision="", windows=own)
     return edited(joint, procedure=procedure.id, procedure_revision=procedure.revision, windows=(*own, *windows_of(procedure)))
-
-
-ROD_LIMITS = {
-    "diameter_mm": ("length", 1.0, 10.0), "length_mm": ("length", 100.0, 1000.0), "stub_mm": ("length", 0.0, 200.0),
-    "amps": ("current", 10.0, 600.0), "amps_low": ("current", 5.0, 600.0), "amps_high": ("current", 5.0, 600.0),
-    "volts": ("voltage", 8.0, 60.0), "burn_off_g_ah": ("burn_off", 2.0, 30.0), "recovery": ("ratio", 0.3, 3.0),
-}  # fmt: skip
-
-
-def rod_fault(field: str, value: float) -> Remark | None:
-    """What is wrong with one figure of a rod."""
-    kind, low, high = ROD_LIMITS[field]
-    if math.isfinite(value) and low <= value <= high:
-        return None
-    return fault("rod.range", field, figure=Figure(f"rod.{field}", "word"), value=Figure(value, kind), window=Figure((low, high), kind))
-
-
-def rod_faults(rod: Rod) -> tuple[Remark, ...]:
-    """Figures of a rod that cannot be right, each with its field."""
-    return tuple(found for field in ROD_LIMITS if (found := rod_fault(field, getattr(rod, field))) is not None)
 
 
 OFF_THE_WELD = ("fitup.outside", "tack.outside")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Mapping, Sequence
 
@@ -203,10 +204,11 @@ class _Story(Page):
         heads = [say(f"column.{key}") for key in ("pass", "starts", "wait", "wait_band", "reheat")]
         heads += [f"{say('column.joint_temp')} {say.degree}", say("column.station"), say("column.t85")]
         rows = []
-        for s, band in zip(line.schedule.passes, line.wait_bands_s, strict=True):
+        for s, band in itertools.zip_longest(line.schedule.passes, line.wait_bands_s):
             wait, reheat = (minutes(v) if v >= 1 else "" for v in (s.wait_s, s.reheat_s))
             t85 = "" if s.t85 is None else f"{s.t85.seconds:.1f} ({s.t85.regime})"
-            rows.append((pass_label(passes[s.key]), clock(s.start_s), wait, band_said(band, say), reheat, say.units.text("temperature", s.temp_c),
+            likely = "" if band is None else band_said(band, say)
+            rows.append((pass_label(passes[s.key]), clock(s.start_s), wait, likely, reheat, say.units.text("temperature", s.temp_c),
                          say(f"station.{s.hottest_station}"), t85))  # fmt: skip
         return self.table(rows, (0.08, 0.13, 0.14, 0.14, 0.11, 0.14, 0.14, 0.12), heads)
 

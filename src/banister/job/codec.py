@@ -5,6 +5,7 @@ What can be edited by hand is indented; sheets that were issued follow, one to a
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -14,6 +15,7 @@ from banister.core.job import Job, job_faults
 from banister.core.journal import Known
 from banister.core.remark import Figure, Remark, fault
 from banister.core.sheet import Sheet
+from banister.core.sheet_faults import sheet_faults
 from banister.job.issued import packed, unpacked
 from banister.job.migrations import newest
 from banister.job.reading import FileFault, converted, parsed
@@ -74,9 +76,15 @@ def decoded(data: bytes) -> Loaded:
     faults = [replace(f, place=replace(f.place, field=f"$.job.{f.place.field}")) for f in job_faults(job)]
     if not newer:
         faults += _unknown_keys(raw, msgspec.to_builtins(replace(job, issued=())), "$.job")
+    faults += issued_faults(job)
     if faults:
         raise FileFault(*faults)
     return Loaded(job, newer, journal)
+
+
+def issued_faults(job: Job) -> list[Remark]:
+    """Everything that cannot stand in the sheets a job has issued, each with its path in the file."""
+    return [replace(f, place=replace(f.place, field=f"$.issued[{i}].{f.place.field}")) for i, sheet in enumerate(job.issued) for f in sheet_faults(sheet)]
 
 
 LISTS = ("joints", "rods", "procedures", "welders", "own_cells")
@@ -136,6 +144,27 @@ def _refuse_too_many(raw: Any) -> None:
     joints = raw.get("joints") if isinstance(raw, dict) else None
     if isinstance(joints, list) and len(joints) > MOST_JOINTS:
         raise FileFault(fault("file.joints", "$.job.joints", found=Figure(len(joints), "count"), most=Figure(MOST_JOINTS, "count")))
+
+
+def different_fields(mine: Job, theirs: Job) -> Iterator[str]:
+    """Where two jobs differ, by the path of each field with both values; issued sheets by their joint alone."""
+    a, b = (msgspec.to_builtins(replace(job, issued=())) for job in (mine, theirs))
+    yield from _different(a, b, "job")
+    for one in (*mine.issued, *theirs.issued):
+        if (one in mine.issued) != (one in theirs.issued):
+            yield f"issued {one.joint.id}"
+
+
+def _different(a: Any, b: Any, path: str) -> Iterator[str]:
+    if isinstance(a, dict) and isinstance(b, dict):
+        for key in sorted(a.keys() | b.keys()):
+            yield from _different(a.get(key), b.get(key), f"{path}.{key}")
+    elif isinstance(a, list | tuple) and isinstance(b, list | tuple) and len(a) == len(b):
+        for i, (x, y) in enumerate(zip(a, b, strict=True)):
+            yield from _different(x, y, f"{path}[{i}]")
+    elif a != b:
+        plain = [f"{len(x)}" if isinstance(x, list | tuple | dict) else f"{x}"[:40] for x in (a, b)]
+        yield f"{path}: {plain[0]} / {plain[1]}"
 
 
 def _unknown_keys(raw: Any, known: Any, path: str) -> list[Remark]:

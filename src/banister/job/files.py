@@ -10,7 +10,7 @@ from pathlib import Path
 from banister.core.job import Job, job_faults
 from banister.core.journal import Known
 from banister.core.remark import Figure, fault
-from banister.job.codec import LARGEST_BYTES, Loaded, decoded, encoded, too_large
+from banister.job.codec import LARGEST_BYTES, Loaded, decoded, encoded, issued_faults, too_large
 from banister.job.reading import FileFault
 
 SUFFIX = ".banister"
@@ -126,6 +126,13 @@ class JobFile:
             self.read_only = HELD
         return loaded.job
 
+    def open_again(self) -> Job:
+        """What is on disk now; what is saved next may take its place."""
+        data = read_bytes(self.path)
+        loaded = _decoded(self.path, data)
+        self._as_read, self._on_disk = _digest(data), (loaded.job, loaded.journal)
+        return loaded.job
+
     def lock(self) -> bool:
         """Take the lock; False if another session holds it. Where no lock file can be made there is none to hold."""
         from filelock import FileLock, Timeout
@@ -149,7 +156,7 @@ class JobFile:
         """
         if self.read_only:
             raise FileFault(fault(f"file.readonly.{self.read_only}", ""), file=str(self.path))
-        if faults := job_faults(job):
+        if faults := (*job_faults(job), *issued_faults(job)):
             raise FileFault(*faults, file=str(self.path))
         data = encoded(job, self.journal)
         if len(data) > LARGEST_BYTES:

@@ -15,7 +15,8 @@ from typing import Any, TypeVar
 import msgspec
 
 from banister.core.follow.hands import Hand, kept_with
-from banister.core.job import Job, rod_faults
+from banister.core.job import Job
+from banister.core.rods.faults import rod_faults
 from banister.core.joint.joint import Joint, edited
 from banister.core.limits.procedure import Procedure, Welder, is_day
 from banister.core.limits.qualification import QualificationRows

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from typing import Any, TypeVar
 
@@ -11,6 +12,7 @@ import numpy as np
 from banister.core.remark import Figure, Remark, fault
 
 DEEPEST = 64
+TWICE_UP_TO_BYTES = 8_000_000
 NEWLINE = b"\n"
 Value = TypeVar("Value")
 
@@ -37,7 +39,24 @@ def parsed(data: bytes) -> dict[str, Any]:
         raise FileFault(fault("file.json", _broken_at(data, error), detail=Figure(str(error), "name"))) from error
     if not isinstance(document, dict):
         raise FileFault(fault("file.shape", "$", detail=Figure("object", "name")))
+    if (twice := _key_twice(data)) is not None:
+        raise FileFault(fault("file.twice", "$", key=Figure(twice[:60], "name")))
     return document
+
+
+def _key_twice(data: bytes) -> str | None:
+    """A key that an object has twice: which of both counts is nobody's to say. The parser that tells is slower, and only asked of files of a usual size."""
+    if len(data) > TWICE_UP_TO_BYTES:
+        return None
+    found = list[str]()
+
+    def pairs(own: list[tuple[str, Any]]) -> None:
+        if not found and len({key for key, _ in own}) < len(own):
+            seen = set[str]()
+            found.append(next(key for key, _ in own if key in seen or seen.add(key)))  # type: ignore[func-returns-value]
+
+    json.loads(data, object_pairs_hook=pairs)
+    return found[0] if found else None
 
 
 def converted(raw: Any, kind: type[Value], where: str) -> Value:

@@ -81,13 +81,27 @@ class Recovery:
 
 
 def left_work(folder: Path, path: Path | None = None) -> tuple[LeftWork, ...]:
-    """Copies that no living window holds, the oldest first: all of them, or those of one job."""
+    """Copies that no living window holds, the oldest first: all of them, or those of one job. Halves of copies never finished are swept out."""
+    _sweep(folder)
     try:
         files = sorted(folder.glob(f"*{SUFFIX}"), key=lambda file: file.stat().st_mtime)
     except OSError:
         return ()
     found = [LeftWork(file, _of(file)) for file in files if _is_free(file)]
     return tuple(one for one in found if path is None or one.of == path.resolve() or one.file.name.startswith(_key(path)))
+
+
+def _sweep(folder: Path) -> None:
+    """Remove what a session that was killed in the middle of writing left beside its copy, or without one."""
+    with contextlib.suppress(OSError):
+        for lock in folder.glob(f".*{SUFFIX}.lock"):
+            file = lock.with_name(lock.name.removeprefix(".").removesuffix(".lock"))
+            if not _is_free(file):
+                continue
+            for half in folder.glob(f".{file.name}.*.part"):
+                half.unlink(missing_ok=True)
+            if not file.exists():
+                LeftWork(file, None).discard()
 
 
 def _key(path: Path | None) -> str:

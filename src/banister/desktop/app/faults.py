@@ -38,7 +38,9 @@ def start_logging(folder: Path) -> str:
 
 
 def report_of(text: str) -> str:
-    """A report to hand on: the fault with what it happened on."""
+    """A report to hand on: the fault with what it happened on; no path of this machine's user is in it."""
+    for place, said in ((str(Path(__file__).parents[2]), "banister"), (sys.prefix, "python"), (sys.base_prefix, "python"), (str(Path.home()), "~")):
+        text = text.replace(place, said) if len(place) > 1 else text
     return f"Banister {__version__}, Python {platform.python_version()}, {platform.platform()}\n{text}"
 
 

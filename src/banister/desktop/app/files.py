@@ -10,11 +10,13 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from banister.core.job import Job
 from banister.core.joint.joint import Joint, edited
 from banister.desktop.app.preferences import Preferences
-from banister.desktop.notices import Notice, Notices
+from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 from banister.job.reading import FileFault
-from banister.job.files import SUFFIX, JobFile, write_atomically
+from banister.job.codec import different_fields
+from banister.job.files import SUFFIX, JobFile, read, write_atomically
+from banister.job.journal import journal_path
 from banister.job.library import blank_joint, demo_job, used_rods
 from banister.job.recovery import LeftWork, Recovery, left_work
 
@@ -148,13 +150,55 @@ class Files(QObject):
         try:
             is_kept = file.save(job)
         except FileFault as fault:
-            self.tell(fault)
+            if any(r.code == "file.changed" for r in fault.remarks):
+                self._say_changed(file)
+            else:
+                self.tell(fault)
             return False
         self._timer.stop()
         self.recovery.clear()
         self.store.mark_saved()
         self.said.emit(say("file.saved" if is_kept else "file.saved.unflushed", name=file.path.name))
         return True
+
+    def _say_changed(self, file: JobFile) -> None:
+        """Another program changed the file: nothing is overwritten; mine can be kept beside it, theirs taken, or both compared."""
+        say = self.store.say
+        acts = (("file.keep_mine", self.keep_mine), ("file.take_theirs", self.take_theirs), ("file.compare", self.compare))
+        self.notices.add(Notice(say("file.changed_by_another", name=file.path.name), actions=tuple(Action(say(word), run) for word, run in acts)))
+
+    def keep_mine(self) -> None:
+        """The work goes into a copy beside the file; the file on disk stays as it is."""
+        if self.file is None:
+            return
+        path = self.file.path
+        copy = next(p for n in range(1, 10_000) if not (p := path.with_name(f"{path.stem}-mine-{n}{path.suffix}")).exists())
+        self.save_as(lambda: copy)
+
+    def take_theirs(self) -> None:
+        """What is on disk, as an edit: mine is an undo step away, and saving goes on from theirs."""
+        if self.file is None:
+            return
+        try:
+            theirs = self.file.open_again()
+        except FileFault as fault:
+            self.tell(fault)
+            return
+        self.store.edit(theirs, self.store.say("file.take_theirs.edit"))
+
+    def compare(self) -> None:
+        """Where mine and theirs differ, field by field."""
+        job, say = self.store.job, self.store.say
+        if self.file is None or job is None:
+            return
+        try:
+            found = list(different_fields(job, read(self.file.path).job))
+        except FileFault as fault:
+            self.tell(fault)
+            return
+        more = [say("file.more", n=len(found) - MOST_LINES)] if len(found) > MOST_LINES else []
+        self._say_changed(self.file)
+        self.notices.add(Notice("\n".join([say("file.differs", n=len(found)), *found[:MOST_LINES], *more]), bad=False))
 
     def _edited(self, old: Snapshot, new: Snapshot) -> None:
         if new.job is not old.job and not self._timer.isActive():
@@ -191,6 +235,10 @@ class Files(QObject):
     def write(self, path: Path, data: bytes) -> None:
         """Write an export and say so."""
         say = self.store.say
+        own = None if self.file is None else self.file.path
+        if own is not None and path.exists() and any(one.exists() and path.samefile(one) for one in (own, journal_path(own))):
+            self.notices.add(Notice(say("file.own", path=str(path))))
+            return
         try:
             write_atomically(path, data)
         except OSError as error:

@@ -10,7 +10,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from banister.core.job import ROD_LIMITS, rod_fault
+from banister.core.rods.faults import ROD_LIMITS, rod_fault
 from banister.core.care.of_plan import needs_of
 from banister.core.care.trips import longest_out_s
 from banister.core.joint.faults import run_out_fault

@@ -1,0 +1,143 @@
+"""Files of every kind the program reads, mutated leaf by leaf and byte by byte, through reading, planning, checking, heat, SVG and PDF.
+
+    python -m tests.faults.mutate [COUNT] [SEED]
+
+Counts what was refused in words and what went through; anything uncaught, over 5 s, or a process grown over 500 MB ends it with 1.
+"""
+
+from __future__ import annotations
+
+import json
+import random
+import resource
+import sys
+import tempfile
+import time
+import traceback
+from collections import Counter
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+
+from banister.core.fitup.places import Course
+from banister.core.plan.answers import plan_joint
+from banister.core.drawing.section import section_drawing
+from banister.core.journal import corrected
+from banister.core.remark import Refused
+from banister.core.standing import standing_sheet
+from banister.devices.trace import read_trace
+from banister.export.sheet import pass_sheets
+from banister.export.svg import svg_to_scale
+from banister.job.acceptance import acceptance_sets
+from banister.job.causes import cause_table
+from banister.job.codec import decoded, salvaged
+from banister.job.documents import read_procedure, read_welder
+from banister.job.fitup_csv import read_fitup
+from banister.job.journal import read_journal
+from banister.job.library import data_file, rods_in, shipped_rows, techniques_in
+from banister.job.reading import FileFault
+from banister.job.seen_csv import read_seen
+from tests.conftest import SAY
+from tests.job.test_blindly import WRONG, leaves
+
+SLOW_S, LARGE_MB = 5.0, 500.0
+ROWS = shipped_rows()
+TRACE = "# banister-trace 1\nt_s,volts,amps\n" + "".join(f"{0.1 * i:.1f},{23 + i % 3},{118 + i % 5}\n" for i in range(200))
+FITUP = "at_mm,gap_mm,face_mm\n0,3.0,1.5\n200,3.2,1.4\n400,2.9,1.6\n"
+SEEN = "kind,station_mm,side,length_mm,depth_mm\n5011,120,face,12,0.4\n301,200,face,20,6\n"
+
+
+def job(path: Path) -> None:
+    """As the program would: read it, save it as far as it goes, plan, judge, schedule, draw and print one of its joints."""
+    data = path.read_bytes()
+    try:
+        found = decoded(data).job
+    except FileFault:
+        salvaged(data)
+        raise
+    joint = found.joints[len(data) % len(found.joints)]
+    plan = plan_joint(joint, found.rods_by_id, joint.working.chosen)
+    svg_to_scale(section_drawing(joint, plan, SAY), joint.name)
+    pass_sheets([standing_sheet(found, joint, ROWS, date(2026, 11, 27), whole=True)], SAY)
+
+
+def journal(path: Path) -> None:
+    """Read it, apply its corrections."""
+    corrected(read_journal(path).records)
+
+
+def document(kind: str, value: dict[str, object]) -> bytes:
+    """A document of a kind."""
+    return json.dumps({"format": f"banister-{kind}", "version": 1, kind: value}).encode()
+
+
+KINDS: dict[str, tuple[Callable[[], bytes], str, Callable[[Path], object]]] = {
+    "job": (lambda: data_file("demo.banister").read_bytes(), "job.banister", job),
+    "journal": (lambda: data_file("demo.banister-journal").read_bytes(), "job.banister-journal", journal),
+    "rods": (lambda: data_file("rods.json").read_bytes(), "rods.json", rods_in),
+    "techniques": (lambda: data_file("techniques.json").read_bytes(), "techniques.json", techniques_in),
+    "causes": (lambda: data_file("causes.json").read_bytes(), "causes.json", lambda path: cause_table(path.parent)),
+    "sets": (lambda: data_file("acceptance-sets.json").read_bytes(), "acceptance-sets.json", lambda path: acceptance_sets(path.parent)),
+    "procedure": (lambda: document("procedure", {"id": "P", "windows": []}), "p.json", read_procedure),
+    "welder": (lambda: document("welder", {"mark": "K7"}), "w.json", read_welder),
+    "trace": (TRACE.encode, "trace.csv", read_trace),
+    "fit-up": (FITUP.encode, "fitup.csv", lambda path: read_fitup(path, Course(900.0))),
+    "seen": (SEEN.encode, "seen.csv", lambda path: read_seen(path, Course(900.0), 20.0, False)),
+}
+
+
+def mutated(data: bytes, draw: random.Random) -> bytes:
+    """A leaf of JSON replaced, or bytes flipped, cut out, doubled."""
+    try:
+        document = json.loads(data)
+    except ValueError:
+        document = None
+    if document is not None and draw.random() < 0.7:
+        path = draw.choice(list(leaves(document)))
+        at = document
+        for key in path[:-1]:
+            at = at[key]
+        at[path[-1]] = draw.choice(WRONG)
+        return json.dumps(document).encode()
+    found, at = bytearray(data), draw.randrange(len(data))
+    way = draw.randrange(3)
+    if way == 0:
+        found[at] ^= 1 << draw.randrange(8)
+    elif way == 1:
+        del found[at : at + draw.choice((1, 20, 4000))]
+    else:
+        found[at:at] = found[max(at - draw.choice((1, 30, 500)), 0) : at]
+    return bytes(found)
+
+
+def main(count: int = 10_000, seed: int = 1) -> int:
+    """Run the trial."""
+    draw, told, slowest, failed = random.Random(seed), Counter[str](), (0.0, ""), 0
+    with tempfile.TemporaryDirectory() as folder:
+        for i in range(count):
+            kind = draw.choice(("job", "job", "job", *KINDS))
+            source, name, use = KINDS[kind]
+            path = Path(folder) / name
+            path.write_bytes(mutated(source(), draw))
+            begun = time.monotonic()
+            try:
+                use(path)
+                told[f"{kind}: went through"] += 1
+            except (FileFault, Refused) as refused:
+                assert all(SAY.sentence(remark) for remark in refused.remarks)
+                told[f"{kind}: refused"] += 1
+            except Exception:  # noqa: BLE001  what is looked for
+                failed += 1
+                kept = Path(tempfile.gettempdir()) / f"mutated-{kind}-{i}"
+                kept.write_bytes(path.read_bytes())
+                print(f"UNCAUGHT {kind}, kept as {kept}\n{traceback.format_exc(limit=-4)}")
+            slowest = max(slowest, (time.monotonic() - begun, kind))
+    large = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    for line, n in sorted(told.items()):
+        print(f"{n:6} {line}")
+    print(f"{count} files, {failed} uncaught, slowest {slowest[0]:.2f} s ({slowest[1]}), {large:.0f} MB at most")
+    return int(failed > 0 or slowest[0] > SLOW_S or large > LARGE_MB)
+
+
+if __name__ == "__main__":
+    sys.exit(main(*map(int, sys.argv[1:])))
