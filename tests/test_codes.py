@@ -67,7 +67,7 @@ from banister.core.plan.placing import Laid
 from banister.core.plan.soundness import bead_remarks, cap_valleys, crossed, slots
 from banister.core.plan.spending import Rates
 from banister.core.plan.technique import Technique, technique_faults
-from banister.core.remark import OUTSIDE, WATCH, Refused, Remark
+from banister.core.remark import OUTSIDE, WATCH, Figure, Refused, Remark
 from banister.core.sheet import differences, issued
 from banister.core.stops.by_hand import evenly, moved
 from banister.core.stops.runs import Forbidden, Run, stop_faults
@@ -594,6 +594,8 @@ def sheets_that_cannot_stand() -> None:
     bad = replace(heat, times=(1.0,), schedule=replace(heat.schedule, passes=(late, *heat.schedule.passes[1:])))
     list(sheet_faults(replace(sheet, plan=replace(sheet.plan, passes=(wrong, *rest), sequence=phases), heat=bad)))
     list(sheet_faults(replace(sheet, plan=replace(sheet.plan, passes=sheet.plan.passes * 500))))
+    strange = Remark("sheet.remark", "strange", {"code": Figure("x", "name")})
+    list(sheet_faults(replace(sheet, judgement=replace(sheet.judgement, remarks=(strange,))), SAY))
     rod = shipped_rods()[0]
     rod_faults(replace(rod, amps_low=200.0, amps_high=100.0))
     rod_faults(replace(rod, length_mm=150.0, stub_mm=160.0))

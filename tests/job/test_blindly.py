@@ -67,6 +67,8 @@ PASS = ("issued", 0, "plan", "passes", 0)
     ((*PASS, "key"), "p2", "twice"), (("issued", 0, "heat", "schedule", "passes", 0, "start_s"), 1e300, "time that cannot be"),
     (("issued", 0, "heat", "schedule", "passes", 0, "temp_c"), 1e9, "temperature"), (("issued", 0, "plan", "sequence", 0, "passes", 0), "zz", "no pass 'zz'"),
     (("issued", 0, "heat", "wait_bands_s"), [[0, 1]], "does not go with its schedule"), (("issued", 0, "heat", "times", 3), 1e300, "does not go"),
+    (("issued", 0, "judgement", "remarks", 0, 1), "not(judged", "cannot be said"),
+    (("issued", 0, "judgement", "remarks", 0, 0), "none.such", "cannot be said"),
     (("job", "rods", 0, "process"), "xx", "SMAW, GTAW"), (("job", "rods", 0, "amps_low"), 190, "above the upper"), (("job", "rods", 0, "stub_mm"), 150, "stub"),
 ])  # fmt: skip
 def test_what_cannot_stand_is_refused_at_its_place(path: tuple[Any, ...], value: Any, said: str) -> None:

@@ -37,7 +37,7 @@ class Heading:
     checked_by: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True, weakref_slot=True)
 class Sheet:
     """A joint with its plan, heat and judgement; `heat` is None where none was kept (plans issued by version 3).
 

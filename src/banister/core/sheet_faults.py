@@ -14,9 +14,10 @@ from banister.core.joint.faults import joint_faults
 from banister.core.joint.working import ROLES
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.sides import BACK, FRONT
-from banister.core.remark import Figure, Remark, at, fault, unknown_word
+from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, WATCH, Figure, Remark, at, fault, unknown_word
 from banister.core.rods.faults import rod_faults
 from banister.core.sheet import Sheet
+from banister.core.words import Speech
 
 LIMITS = {
     "amps": ("current", 5.0, 2000.0), "volts": ("voltage", 5.0, 100.0), "length_mm": ("long_length", 0.1, 1e6), "area_mm2": ("area", 0.01, 1e4),
@@ -24,13 +25,14 @@ LIMITS = {
     "heat_input_kj_mm": ("energy", 0.0, 100.0), "arc_time_s": ("duration", 0.0, 1e7), "efficiency": ("ratio", 0.1, 1.0), "rod_count": ("count", 0, 1e6),
     "width_mm": ("length", 0.0, 1000.0), "thickness_mm": ("length", 0.0, 1000.0),
 }  # fmt: skip
+VERDICTS = (INSIDE, OUTSIDE, NOT_JUDGED, WATCH)
 MOST_PASSES, MOST_POINTS, FARTHEST_MM, LONGEST_S, HOTTEST_C = 2000, 2000, 5000.0, 1e8, 3000.0
 FOLLOWS = 0.03
 """Figures that follow from each other differ by no more than this share: they are kept to six digits."""
 
 
-def sheet_faults(sheet: Sheet) -> Iterator[Remark]:
-    """Everything in an issued sheet that cannot be right, each with the path of the value."""
+def sheet_faults(sheet: Sheet, say: Speech | None = None) -> Iterator[Remark]:
+    """Everything in an issued sheet that cannot be right, each with the path of the value; with `say` also remarks that cannot be said."""
     for found in joint_faults(sheet.joint):
         yield at(found, "joint")
     passes = sheet.plan.passes
@@ -45,6 +47,8 @@ def sheet_faults(sheet: Sheet) -> Iterator[Remark]:
         for found in _pass_faults(p, i):
             yield at(found, f"plan.passes[{i}]")
     yield from _order_faults(sheet.plan)
+    if say is not None:
+        yield from _remark_faults(sheet, say)
     if sheet.heat is not None:
         yield from _schedule_faults(sheet.heat.schedule, keys)
         yield from _line_faults(sheet.heat)
@@ -73,6 +77,25 @@ def _pass_faults(p: Pass, i: int) -> Iterator[Remark]:
         value = float(getattr(p, name))
         if math.isfinite(value) and math.isfinite(follows) and abs(value - follows) > FOLLOWS * max(abs(follows), 1e-9):
             yield fault("sheet.follows", name, value=Figure(value, "energy"), follows=Figure(follows, "energy"))
+
+
+def _remark_faults(sheet: Sheet, say: Speech) -> Iterator[Remark]:
+    """Remarks with verdicts, codes and figures that there are: what cannot be said cannot be printed."""
+    plan, heat = sheet.plan, sheet.heat
+    where = {"judgement.remarks": sheet.judgement.remarks, "plan.remarks": plan.remarks, "plan.reasons": plan.reasons,
+             "heat.schedule.remarks": () if heat is None else heat.schedule.remarks}  # fmt: skip
+    where |= {f"plan.passes[{i}].remarks": (*p.remarks, p.why) for i, p in enumerate(plan.passes)}
+    for path, remarks in where.items():
+        for i, remark in enumerate(remarks):
+            if remark.verdict not in VERDICTS or not _can_be_said(remark, say):
+                yield fault("sheet.remark", f"{path}[{i}]", code=Figure(remark.code[:40], "name"))
+
+
+def _can_be_said(remark: Remark, say: Speech) -> bool:
+    try:
+        return bool(say.text(remark)) and say.remedy(remark) is not None
+    except (KeyError, IndexError, ValueError, TypeError, AttributeError, OverflowError):
+        return False
 
 
 def _order_faults(plan: Plan) -> Iterator[Remark]:

@@ -5,6 +5,7 @@ What can be edited by hand is indented; sheets that were issued follow, one to a
 
 from __future__ import annotations
 
+import weakref
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
@@ -16,6 +17,7 @@ from banister.core.journal import Known
 from banister.core.remark import Figure, Remark, fault
 from banister.core.sheet import Sheet
 from banister.core.sheet_faults import sheet_faults
+from banister.core.words import Speech
 from banister.job.issued import packed, unpacked
 from banister.job.migrations import newest
 from banister.job.reading import FileFault, converted, parsed
@@ -82,9 +84,23 @@ def decoded(data: bytes) -> Loaded:
     return Loaded(job, newer, journal)
 
 
+_right: weakref.WeakValueDictionary[int, Sheet] = weakref.WeakValueDictionary()
+"""Sheets that were found right: one never changes, and a job with many is saved often."""
+
+
 def issued_faults(job: Job) -> list[Remark]:
-    """Everything that cannot stand in the sheets a job has issued, each with its path in the file."""
-    return [replace(f, place=replace(f.place, field=f"$.issued[{i}].{f.place.field}")) for i, sheet in enumerate(job.issued) for f in sheet_faults(sheet)]
+    """Everything that cannot stand in the sheets a job has issued, each with its path in the file; a sheet that was found right stays so."""
+    from banister.job.library import words  # reads jobs itself: the demo
+
+    say, found = Speech(words()), list[Remark]()
+    for i, sheet in enumerate(job.issued):
+        if _right.get(id(sheet)) is sheet:
+            continue
+        wrong = [replace(f, place=replace(f.place, field=f"$.issued[{i}].{f.place.field}")) for f in sheet_faults(sheet, say)]
+        if not wrong:
+            _right[id(sheet)] = sheet
+        found += wrong
+    return found
 
 
 LISTS = ("joints", "rods", "procedures", "welders", "own_cells")
