@@ -67,7 +67,9 @@ class Wild:
         draw, window, store = self.draw, self.window, self.window.store
         what = draw.choice(WHAT)
         if what == "click" and (found := self.visible(QAbstractButton)):
-            draw.choice(found).click()
+            button = draw.choice(found)
+            what = f"click {button.text()}"
+            button.click()
         elif what == "type" and (found := self.visible(QLineEdit)):
             edit = draw.choice(found)
             edit.setFocus()
@@ -85,7 +87,9 @@ class Wild:
             QTest.keyClick(at, draw.choice(KEYS))
         elif what == "menu":
             actions = {key: a for key, a in window.menus.actions.items() if a.isEnabled() and not any(word in key for word in NOT_PRESSED)}
-            draw.choice(list(actions.values())).trigger()
+            key = draw.choice(list(actions))
+            what = f"menu {key}"
+            actions[key].trigger()
         elif what == "step":
             window.go_to(draw.choice(STEPS).key)
         elif what == "joint" and store.job is not None and store.job.joints:
@@ -114,7 +118,7 @@ class Wild:
             what = self.once()
             self.app.processEvents()  # type: ignore[attr-defined]
             n += 1
-            self.did[what] += 1
+            self.did[what.split()[0]] += 1
             slowest = max(slowest, (time.monotonic() - begun, what))
         for fault in self.faults:
             print(fault)

@@ -23,8 +23,10 @@ from banister.job.library import words
 COMMANDS = (
     "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "arc", "simulate",
     "inspect", "testpieces", "advise", "repair", "record", "verify", "continuity",
-    "procedure", "techniques", "rods", "schema",
+    "list", "import", "procedure", "techniques", "rods", "schema",
 )  # fmt: skip
+MODULES = {"import": "take_in"}
+"""Commands whose name no module can have."""
 
 
 def parser(only: str | None = None) -> argparse.ArgumentParser:
@@ -39,7 +41,7 @@ def parser(only: str | None = None) -> argparse.ArgumentParser:
     commands = top.add_subparsers(dest="command", metavar=say("cli.command"))
     for name in COMMANDS:
         if only in (None, name):
-            importlib.import_module(f"banister.cli.{name}").add_parser(commands, say)
+            importlib.import_module(f"banister.cli.{MODULES.get(name, name)}").add_parser(commands, say)
     return top
 
 

@@ -67,7 +67,7 @@ def _pass_faults(p: Pass, i: int) -> Iterator[Remark]:
     for found in rod_faults(p.rod):
         yield at(found, "rod")
     inside = all(math.isfinite(v) and abs(v) <= FARTHEST_MM for point in (*p.outline_mm, p.aim_mm) for v in point)
-    if not inside or not 3 <= len(p.outline_mm) <= MOST_POINTS:
+    if not inside or not 3 <= len(p.outline_mm) <= MOST_POINTS or not 2 <= p.face_points <= len(p.outline_mm):
         yield fault("sheet.outline", "outline_mm", most=Figure(FARTHEST_MM, "long_length"))
     welded = p.travel_mm_min * p.arc_time_s / 60.0
     if math.isfinite(welded) and abs(welded - p.length_mm) > FOLLOWS * p.length_mm:

@@ -10,17 +10,19 @@ from banister.core.joint.heating import BORES, CATEGORIES, READING_LIMITS, RESTR
 from banister.core.joint.joint import Joint, path_of
 from banister.core.joint.kinds import BACKINGS, FORMS, KINDS, PROGRESSIONS, ROUND, SECOND_SIDES, SEQUENCES
 from banister.core.joint.piece import OnPiece
+from banister.core.joint.planning_week import typed_week
 from banister.core.joint.repairing import repairing_faults
 from banister.core.joint.wall import least_height_of_rounded
 from banister.core.joint.working import ANSWERS, ROLES, SPLITS, OwnRunOut, Pin
 from banister.core.limits.acceptance import ACCEPTANCE
 from banister.core.limits.windows import Window, window_faults
 from banister.core.material.steel import steel_faults
-from banister.core.remark import Figure, Remark, at, fault, unknown_word
+from banister.core.remark import Figure, Refused, Remark, at, fault, unknown_word
 
 MOST_FILLET_GAP_MM = 5.0
 """Root opening of a fillet beyond which it is no fillet any more (AWS D1.1 fit-up; enter from your copy)."""
 RUN_OUT_MM = (20.0, 1500.0)
+MOST_ALIKE = 9999
 MOST_PIN, MOST_PINNED_BEADS = 1e4, 60
 
 
@@ -30,8 +32,18 @@ def joint_faults(joint: Joint) -> tuple[Remark, ...]:
     w = joint.working
     single += [at(f, "working") for f in working_faults(w.windows, w.own_run_out, w.pins)]
     single += [at(f, "metal") for f in steel_faults(joint.metal.steel)]
+    single += [fault("welds.alike", "alike", most=Figure(MOST_ALIKE, "count"))] if not 1 <= joint.alike <= MOST_ALIKE else []
+    single += _week(joint.week)
     single += repairing_faults(joint.repair, joint.prep) if joint.repair is not None else ()
     return (*geometry_faults(joint), *single)
+
+
+def _week(week: str) -> Iterator[Remark]:
+    try:
+        if typed_week(week) != week:
+            yield fault("joint.week", "week", text=Figure(week[:20], "name"))
+    except Refused as refused:
+        yield from refused.remarks
 
 
 def geometry_faults(joint: OnPiece) -> tuple[Remark, ...]:

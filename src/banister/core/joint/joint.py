@@ -26,6 +26,7 @@ class Joint(OnPiece):
     Planning reads `prep`, `piece` and `working`; heat reads `heat`, `metal` and `readings` as well.
     `fitup` is what was measured before welding, `stops` what was chosen for the ends of rods; no plan depends on either
     until the means of the readings are taken into `prep`. `repair` says of which joint it is the repair, where it is one.
+    `alike` is how many of it there are, `week` when they are due (2026-W48; '' is not said).
     `procedure` is the number of a procedure document, `welder` a welder's mark; '' is none.
     """
 
@@ -44,6 +45,8 @@ class Joint(OnPiece):
     fitup: FitUp = FitUp()
     stops: StopChoices = StopChoices()
     repair: RepairOf | None = None
+    alike: int = 1
+    week: str = ""
 
     @property
     def plate_thickness_mm(self) -> float:

@@ -119,7 +119,8 @@ class Menus:
              ("next_joint", "Ctrl+PgDown", self._next_joint)),
             (("turn", "Ctrl+Shift+T", partial(w.open_view, "turn")), ("stops", "Ctrl+E", partial(w.open_view, "stops")),
              ("sure", "Ctrl+Shift+E", partial(w.open_view, "sure")), ("weld", "Ctrl+G", w.weld),
-             ("board", "Ctrl+B", partial(w.open_view, "board")), ("compare", "Ctrl+K", partial(w.open_view, "chooser"))), (),
+             ("board", "Ctrl+B", partial(w.open_view, "board")), ("list", "Ctrl+L", partial(w.open_view, "list")),
+             ("compare", "Ctrl+K", partial(w.open_view, "chooser"))), (),
         ))  # fmt: skip
         for i, answer in enumerate(ANSWERS):
             name = w.store.say("menu.answer", answer=w.store.say(f"answer.{answer}"))

@@ -1,0 +1,1 @@
+"""The weld list in its window."""
