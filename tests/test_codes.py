@@ -87,6 +87,7 @@ from banister.job.reading import FileFault, parsed
 from banister.job.photos import photo_told
 from banister.job.seen_csv import read_seen
 from banister.job.traces import keep_trace, kept_trace
+from banister.job.weld_csv import read_welds
 from tests.conftest import SAY, SAY_INCH, bench_rods, make_joint, rods_by_id
 from tests.desktop.conftest import demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
 
@@ -509,6 +510,13 @@ def repairs_that_cannot_be() -> None:
     list(repairing_faults(RepairOf(joint="P4", run_out=9.0, bottom_mm=-1.0, plate_mm=5.0), make_joint().prep))
 
 
+def lists_that_cannot_be(folder: Path) -> None:
+    path = folder / "welds.csv"
+    path.write_text("id,alike,week\n,1,\nX,0,soon\n", encoding="utf-8")
+    with suppress(FileFault):
+        read_welds(path, shipped_rods(), {})
+
+
 def causes_that_are_none(folder: Path) -> None:
     document = json.loads(data_file("causes.json").read_text(encoding="utf-8"))
     document["kinds"]["pores"]["share"]["damp"] = 2.0
@@ -614,7 +622,7 @@ WITHOUT_FILES = (
 )  # fmt: skip
 WITH_FILES = (
     etched_sections_that_do_not_fit,
-    causes_that_are_none, sets_that_are_none, hands_of_no_day,
+    causes_that_are_none, lists_that_cannot_be, sets_that_are_none, hands_of_no_day,
     files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read, journals_that_do_not_hold,
 )  # fmt: skip
 PARTS = ("text", "remedy", "title", "why")

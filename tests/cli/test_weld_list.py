@@ -12,6 +12,7 @@ import pytest
 from banister.cli.errors import OUTSIDE, UNREADABLE
 from banister.cli.main import run
 from banister.core.joint.joint import edited
+from banister.core.limits.windows import Window
 from banister.core.listing.totals import GROUPS, NONE, purchases, totals
 from banister.core.listing.welds import BEGUN, BLOCKED, PLANNED, WELDED, listed
 from banister.core.plan.answers import plan_joint
@@ -92,6 +93,13 @@ def test_a_list_is_read_planned_and_written_the_same(listing: Path, tmp_path: Pa
     written.write_text(written.read_text().replace(",800,", ",1000,"), encoding="utf-8")
     assert run(["import", str(written), "-o", str(job)]) == 0 and "0 added, 1 changed" in capsys.readouterr().out
     assert read(job).job.joint("S1").piece.length_mm == 1000.0 and read(job).job.joint("S1").working.rods == found.joint("S1").working.rods
+
+
+def test_a_weld_taken_in_under_a_procedure_takes_its_limits() -> None:
+    amps = Window(quantity="amps", low=80.0, high=140.0)
+    job = demo_job().with_procedure(replace(demo_job().procedures[0], windows=(amps,)))
+    now, _, changed = taken_in(job, (replace(job.joint("H1"), procedure="OL-12"),), shipped_rods())
+    assert changed == 1 and [(w.quantity, w.low, w.high) for w in now.joint("H1").working.windows] == [("amps", 80.0, 140.0)]
 
 
 def test_every_fault_is_told_at_once_and_nothing_is_taken(listing: Path, tmp_path: Path, capsys: pytest.CaptureFixture) -> None:

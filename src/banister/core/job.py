@@ -79,6 +79,12 @@ class Job:
         """The welder named for a joint, if the job holds the qualification."""
         return next((w for w in self.welders if w.mark == joint.welder), None)
 
+    def welded_under(self, joint: Joint, number: str) -> Joint:
+        """The joint under the procedure of a number; one the job holds no document of is a name without limits."""
+        found = next((p for p in self.procedures if p.id == number), None)
+        now = welded_to(joint, found)
+        return now if found is not None else replace(now, procedure=number)
+
     def with_procedure(self, procedure: Procedure) -> Job:
         """The job with this document added or put in the place of its namesake; its joints take its windows."""
         kept = tuple(p for p in self.procedures if p.id != procedure.id)

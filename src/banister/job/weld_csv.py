@@ -86,12 +86,15 @@ def read_welds(path: Path, rods: Sequence[Rod], known: Mapping[str, Joint]) -> t
 def taken_in(job: Job, joints: Sequence[Joint], rods: Sequence[Rod]) -> tuple[Job, int, int]:
     """A job with the joints of a list: how many are new, and how many changed."""
     known, added, changed = {joint.id: joint for joint in job.joints}, 0, 0
-    for joint in joints:
+    for listed in joints:
+        before = known.get(listed.id)
+        is_other = listed.procedure != ("" if before is None else before.procedure)
+        joint = job.welded_under(listed, listed.procedure) if is_other else listed
         wanted = {use.rod for use in joint.working.rods}
         job = job.with_rods(tuple(rod for rod in rods if rod.id in wanted))
-        if joint.id not in known:
+        if before is None:
             job, added = job.adding(joint), added + 1
-        elif joint != known[joint.id]:
+        elif joint != before:
             job, changed = job.with_joint(joint), changed + 1
     return job, added, changed
 

@@ -57,7 +57,7 @@ class ListDialog(Beside):
     def __init__(self, parent: Any, store: Store, theme: Theme) -> None:
         super().__init__(parent, 1240, 760)
         self.store, self.dialogs, self.files, say = store, parent.dialogs, parent.files, store.say
-        self.found = Listed((), 0, 0)
+        self.found = self.so_far = Listed((), 0, 0)
         self.spare, self.packet = SPARE_PERCENT, PACKET_KG
         self.setWindowTitle(say("weld_list.window"))
         self.title, self.progress, self.bad = QLabel(), QLabel(), QLabel()
@@ -92,6 +92,10 @@ class ListDialog(Beside):
         row.addWidget(self.filter, 2)
         row.addWidget(self.by, 1)
         row.addWidget(self.progress)
+        self.cancel = QPushButton(say("busy.cancel"))
+        self.cancel.clicked.connect(self._stop)
+        self.cancel.hide()
+        row.addWidget(self.cancel)
         for word, run in (("go", self.go_to_weld), ("import", self.read_list), ("export", self.write_list)):
             button = QPushButton(say(f"weld_list.{word}"))
             button.clicked.connect(lambda _checked=False, run=run: run())
@@ -146,10 +150,12 @@ class ListDialog(Beside):
         job = self.store.job
         if job is not None:
             request = (job, corrected(self.store.records).records)
+            self.cancel.show()
             self.store.errands.run(Errand(SEARCH, KEY, KEY, listed, request, self._arrived, self._settled, lambda _: self._settled()))
 
     def _arrived(self, found: Listed) -> None:
         is_whole = len(found.welds) == found.of
+        self.so_far = found
         self.progress.setText("" if is_whole else self.store.say("weld_list.planning", done=str(len(found.welds)), of=str(found.of)))
         if is_whole or not self.found.welds:
             self.found = found
@@ -157,6 +163,14 @@ class ListDialog(Beside):
 
     def _settled(self) -> None:
         self.progress.setText("")
+        self.cancel.hide()
+
+    def _stop(self) -> None:
+        self.store.stop(KEY)
+        self._settled()
+        self.found = self.so_far
+        self.progress.setText(self.store.say("weld_list.stopped", done=str(len(self.found.welds)), of=str(self.found.of)))
+        self._show()
 
     def closeEvent(self, event: object) -> None:  # noqa: N802
         """Nothing goes on behind a closed window."""
@@ -166,7 +180,8 @@ class ListDialog(Beside):
     def _show(self) -> None:
         chosen = self._chosen()
         at = self.table.verticalScrollBar().value()
-        self.model.show_welds(self.found.welds, self.store.say)
+        if self.store.job is not None:
+            self.model.show_welds(self.store.job, self.found.welds, self.store.say)
         self._select(chosen)
         self.table.verticalScrollBar().setValue(at)
         if not self.table.property("sized") and self.found.welds:

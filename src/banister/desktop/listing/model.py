@@ -8,6 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QSortFilterProxyModel, Qt, Signal
 
+from banister.core.job import Job
 from banister.core.joint.faults import MOST_ALIKE
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.planning_week import typed_week
@@ -29,33 +30,45 @@ class Column:
     key: str
     shown: Callable[[Weld, Speech], str]
     by: Callable[[Weld], Any]
-    typed: Callable[[Joint, str], Joint] | None = None
+    typed: Callable[[Job, Joint, str], Joint] | None = None
 
 
-def _alike(joint: Joint, text: str) -> Joint:
+def _written(field: str) -> Callable[[Job, Joint, str], Joint]:
+    return lambda _, joint, text: edited(joint, **{field: text.strip()})
+
+
+def _measured(field: str, kind: str) -> Callable[[Job, Joint, str], Joint]:
+    return lambda _, joint, text: edited(joint, **{field: typed(text, kind)})
+
+
+def _alike(_: Job, joint: Joint, text: str) -> Joint:
     plain = text.strip()
     if not plain.isdecimal() or not 1 <= int(plain) <= MOST_ALIKE:
         raise Refused(fault("welds.alike", "alike", most=Figure(MOST_ALIKE, "count")))
     return replace(joint, alike=int(plain))
 
 
-def _length(joint: Joint, text: str) -> Joint:
-    value = typed(text, "long_length", low=10.0, high=100_000.0)
-    return edited(joint, length_mm=value) if joint.piece.form == "plate" else joint
+def _length(job: Job, joint: Joint, text: str) -> Joint:
+    return _measured("length_mm", "long_length")(job, joint, text) if joint.piece.form == "plate" else joint
+
+
+def _position(_: Job, joint: Joint, text: str) -> Joint:
+    return edited(joint, position=text.strip().upper())
 
 
 COLUMNS = (
     Column("id", lambda w, _: w.joint.id, lambda w: w.joint.id),
-    Column("name", lambda w, _: w.joint.name, lambda w: w.joint.name.lower(), lambda joint, text: replace(joint, name=text.strip())),
-    Column("drawing", lambda w, _: w.joint.drawing, lambda w: w.joint.drawing, lambda joint, text: replace(joint, drawing=text.strip())),
+    Column("name", lambda w, _: w.joint.name, lambda w: w.joint.name.lower(), _written("name")),
+    Column("drawing", lambda w, _: w.joint.drawing, lambda w: w.joint.drawing, _written("drawing")),
     Column("preparation", lambda w, say: say(f"preparation_short.{w.joint.prep.key}"), lambda w: w.joint.prep.key),
-    Column("thickness", lambda w, say: say.units.text("length", w.joint.prep.thickness_mm), lambda w: w.joint.prep.thickness_mm),
-    Column("position", lambda w, _: w.joint.piece.position, lambda w: w.joint.piece.position),
+    Column("thickness", lambda w, say: say.units.text("length", w.joint.prep.thickness_mm), lambda w: w.joint.prep.thickness_mm,
+           _measured("thickness_mm", "length")),
+    Column("position", lambda w, _: w.joint.piece.position, lambda w: w.joint.piece.position, _position),
     Column("length", lambda w, say: say.units.text("long_length", w.joint.weld_length_mm()), lambda w: w.joint.weld_length_mm(), _length),
     Column("alike", lambda w, _: str(w.joint.alike), lambda w: w.joint.alike, _alike),
-    Column("procedure", lambda w, _: w.joint.procedure, lambda w: w.joint.procedure),
-    Column("welder", lambda w, _: w.joint.welder, lambda w: w.joint.welder, lambda joint, text: replace(joint, welder=text.strip())),
-    Column("week", lambda w, _: w.joint.week, lambda w: w.joint.week, lambda joint, text: replace(joint, week=typed_week(text))),
+    Column("procedure", lambda w, _: w.joint.procedure, lambda w: w.joint.procedure, lambda job, joint, text: job.welded_under(joint, text.strip())),
+    Column("welder", lambda w, _: w.joint.welder, lambda w: w.joint.welder, _written("welder")),
+    Column("week", lambda w, _: w.joint.week, lambda w: w.joint.week, lambda _, joint, text: replace(joint, week=typed_week(text))),
     Column("state", state_said, lambda w: (w.state, w.passes_welded)),
     Column("beads", lambda w, _: str(w.beads), lambda w: w.beads),
     Column("rods", lambda w, _: str(sum(w.rods.values())), lambda w: sum(w.rods.values())),
@@ -75,12 +88,13 @@ class WeldModel(QAbstractTableModel):
     def __init__(self, say: Speech) -> None:
         super().__init__()
         self.say = say
+        self.job: Job | None = None
         self.welds: tuple[Weld, ...] = ()
 
-    def show_welds(self, welds: Sequence[Weld], say: Speech) -> None:
-        """Other welds, or other units."""
+    def show_welds(self, job: Job, welds: Sequence[Weld], say: Speech) -> None:
+        """Other welds of a job, or other units."""
         self.beginResetModel()
-        self.welds, self.say = tuple(welds), say
+        self.job, self.welds, self.say = job, tuple(welds), say
         self.endResetModel()
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: N802, B008
@@ -117,10 +131,10 @@ class WeldModel(QAbstractTableModel):
     def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:  # noqa: N802
         """A cell was typed over: the joint as it is then, or why it cannot be."""
         column, joint = COLUMNS[index.column()], self.welds[index.row()].joint
-        if column.typed is None:
+        if column.typed is None or self.job is None:
             return False
         try:
-            now = column.typed(joint, str(value))
+            now = column.typed(self.job, joint, str(value))
         except Refused as refused:
             self.refused.emit(self.say.sentence(refused.remarks[0]))
             return False

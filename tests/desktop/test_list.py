@@ -1,0 +1,106 @@
+"""The weld list in the real window: sorted, filtered, typed over as edits of the job, read and written."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QItemSelectionModel, Qt
+from PySide6.QtWidgets import QApplication
+
+from banister.core.limits.windows import Window
+from banister.desktop.app.window import MainWindow
+from banister.desktop.listing.dialog import ListDialog
+from banister.desktop.listing.model import COLUMNS
+from tests.conftest import texts_of
+from tests.desktop.conftest import Answers
+
+NEW = "id,name,preparation,thickness_mm,root_gap_mm,backing,length_mm,position,alike,week\nS1,Sill seam,single-v,14,3,open,800,1G,4,2026-W50\n"
+
+
+@pytest.fixture
+def welds(demo: MainWindow) -> ListDialog:
+    """The list of the demo's welds."""
+    demo.open_view("list")
+    QApplication.processEvents()
+    return demo.opened["list"]
+
+
+def column(key: str) -> int:
+    return next(i for i, c in enumerate(COLUMNS) if c.key == key)
+
+
+def cells(view: ListDialog, key: str) -> list[str]:
+    return [str(view.order.index(i, column(key)).data()) for i in range(view.order.rowCount())]
+
+
+def put(view: ListDialog, row: int, key: str, text: str) -> bool:
+    return view.order.setData(view.order.index(row, column(key)), text)
+
+
+def test_welds_are_sorted_filtered_and_put_together(welds: ListDialog) -> None:
+    assert cells(welds, "id") == ["F2", "G1", "H1", "P4"] and welds.title.text().startswith("4 welds of ")
+    welds.table.sortByColumn(column("thickness"), Qt.SortOrder.DescendingOrder)
+    assert cells(welds, "id") == ["H1", "F2", "G1", "P4"], "by the figure, not by its letters"
+    welds.filter.edit.setText("e6010 pipe")
+    assert cells(welds, "id") == ["P4"] and welds.title.text().startswith("1 weld")
+    welds.by.show_choice("procedure")
+    welds._show_totals()
+    assert "OLP-12" in texts_of(welds.bars.drawing) and "OL-12" not in texts_of(welds.bars.drawing)
+    welds.filter.edit.setText("nothing like it")
+    assert cells(welds, "id") == [] and welds.buy.rowCount() == 0
+    welds.filter.edit.clear()
+    assert welds.buy.rowCount() > 1
+
+
+def test_a_cell_typed_over_is_an_edit_with_undo_and_a_bad_one_loses_nothing(demo: MainWindow, welds: ListDialog) -> None:
+    rods = welds.model.welds[0].rods
+    assert put(welds, 0, "alike", "3") and demo.store.job.joint("F2").alike == 3
+    assert {k: 3 * n for k, n in rods.items()} == dict(welds.model.welds[0].rods)
+    assert not demo.store.job.changed_since_issued(demo.store.job.joint("F2")), "how many of it leaves its sheet standing"
+    assert put(welds, 0, "week", "2026-w7") and cells(welds, "week")[0] == "2026-W07"
+    for key, text, part in (("week", "soon", "2026-W48"), ("alike", "none", ""), ("thickness", "-4", ""), ("position", "9Q", "9Q")):
+        before = demo.store.job
+        welds.bad.clear()
+        put(welds, 0, key, text)
+        assert demo.store.job is before and welds.bad.text() and part in welds.bad.text(), key
+    beads = welds.model.welds[0].beads
+    assert put(welds, 0, "thickness", "26") and demo.store.job.joint("F2").prep.thickness_mm == 26.0 and welds.model.welds[0].beads > beads
+    demo.store.undo()
+    demo.store.undo()
+    demo.store.undo()
+    assert demo.store.job.joint("F2").alike == 1 and cells(welds, "alike")[0] == "1"
+
+
+def test_a_weld_put_under_a_procedure_takes_its_limits(demo: MainWindow, welds: ListDialog) -> None:
+    amps = (Window(quantity="amps", low=80.0, high=140.0),)
+    demo.store.edit(demo.store.job.with_procedure(replace(demo.store.job.procedures[0], windows=amps)), "limits")
+    assert put(welds, 2, "procedure", "OL-12")
+    windows = demo.store.job.joint("H1").working.windows
+    assert [(w.quantity, w.low, w.high) for w in windows] == [("amps", 80.0, 140.0)] and windows[0].origin
+    assert put(welds, 2, "procedure", "OL-99")
+    assert demo.store.job.joint("H1").procedure == "OL-99" and not demo.store.job.joint("H1").working.windows
+
+
+def test_stopped_shows_what_was_planned_so_far(welds: ListDialog) -> None:
+    welds.cancel.show()
+    welds.so_far = replace(welds.found, welds=welds.found.welds[:2])
+    welds._stop()
+    assert len(cells(welds, "id")) == 2 and "2 of 4" in welds.progress.text() and welds.cancel.isHidden()
+
+
+def test_lists_are_read_whole_written_as_shown_and_lead_to_the_weld(demo: MainWindow, welds: ListDialog, dialogs: Answers, tmp_path: Path) -> None:
+    dialogs.path = tmp_path / "welds.csv"
+    dialogs.path.write_text(NEW.replace(",14,", ",fourteen,"), encoding="utf-8")
+    welds.read_list()
+    assert "line 2, thickness_mm" in welds.bad.text() and len(demo.store.job.joints) == 4
+    dialogs.path.write_text(NEW, encoding="utf-8")
+    welds.read_list()
+    assert not welds.bad.text() and cells(welds, "id")[-1] == "S1" and demo.store.job.joint("S1").alike == 4
+    welds.filter.edit.setText("s1")
+    welds.write_list()
+    assert [line.split(",")[0] for line in dialogs.path.read_text(encoding="utf-8").splitlines()] == ["id", "S1"]
+    welds.table.selectionModel().setCurrentIndex(welds.order.index(0, 0), QItemSelectionModel.SelectionFlag.ClearAndSelect)
+    welds.go_to_weld()
+    assert demo.store.joint.id == "S1"
