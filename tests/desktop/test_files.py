@@ -188,7 +188,8 @@ def test_nothing_is_written_over_the_job_itself(demo: MainWindow, tmp_path: Path
 
 def test_exports_from_the_window(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> None:
     step(demo, "sheet")
-    heads = {"pdf": b"%PDF", "pdf-letter": b"%PDF", "csv": b"joint,pass", "schedule": b"joint,pass", "svg": b"<svg", "symbol": b"<svg", "rail": b"<svg"}
+    heads = {"pdf": b"%PDF", "csv": b"joint,pass", "svg": b"<svg", "dxf": b"  0\nSECTION"}
+    heads |= {"pdf-letter": heads["pdf"], "schedule": heads["csv"], "symbol": heads["svg"], "rail": heads["svg"], "rail-dxf": heads["dxf"]}
     for kind, head in heads.items():
         dialogs.path = tmp_path / f"out.{kind}"
         press(demo, "sheet", f"export.{kind}")

@@ -47,6 +47,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--csv", type=Path, metavar="FILE", help=say("cli.plan.csv"))
     p.add_argument("--decimal", choices=("point", "comma"), default="point", help=say("cli.decimal"))
     p.add_argument("--svg", type=Path, metavar="FILE", help=say("cli.plan.svg"))
+    p.add_argument("--dxf", type=Path, metavar="FILE", help=say("cli.plan.dxf"))
     p.add_argument("--symbol", type=Path, metavar="FILE", help=say("cli.plan.symbol"))
     p.add_argument("--convention", "--habit", dest="convention", choices=CONVENTIONS, default=ISO, help=say("cli.plan.convention"))
     p.set_defaults(run=run)
@@ -104,7 +105,7 @@ def _written(a: argparse.Namespace, job: Job, sheets: list[Sheet], desk: Desk) -
 
         habit = HABITS[a.decimal]
         outputs.append((a.csv, in_bytes(joined([pass_csv(sheet.joint, sheet.plan, desk.say.units, habit) for sheet in sheets]), habit)))
-    if a.svg or a.symbol:
+    if a.svg or a.dxf or a.symbol:
         from banister.core.drawing.section import section_drawing
         from banister.core.drawing.symbol import symbol_drawing
         from banister.export.svg import svg, svg_to_scale
@@ -112,9 +113,13 @@ def _written(a: argparse.Namespace, job: Job, sheets: list[Sheet], desk: Desk) -
         if len(sheets) > 1:
             raise UsageFault("cli.fault.one_joint")
         joint, say = sheets[0].joint, desk.say
+        drawing = section_drawing(joint, sheets[0].plan, say, sheets[0].judgement.passes_outside, a.convention)
         if a.svg:
-            drawing = section_drawing(joint, sheets[0].plan, say, sheets[0].judgement.passes_outside, a.convention)
             outputs.append((a.svg, svg_to_scale(drawing, joint.name).encode()))
+        if a.dxf:
+            from banister.export.dxf import section_dxf
+
+            outputs.append((a.dxf, section_dxf(drawing, joint.name)))
         if a.symbol:
             title = say("svg.symbol", joint=joint.name)
             outputs.append((a.symbol, svg(symbol_drawing(joint, say, a.convention), title).encode()))

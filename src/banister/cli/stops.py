@@ -28,6 +28,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
     p.add_argument("--wanted", metavar="LENGTH", help=say("cli.stops.wanted"))
     p.add_argument("--svg", type=Path, metavar="FILE", help=say("cli.stops.svg"))
+    p.add_argument("--dxf", type=Path, metavar="FILE", help=say("cli.stops.dxf"))
     p.add_argument("--pdf", type=Path, metavar="FILE", help=say("cli.stops.pdf"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
@@ -45,8 +46,8 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
         print("\n".join(say.sentence(r) for r in plan.reasons))
         return OUTSIDE
     found = joint_stops(joint, plan, wanted)
-    if a.svg:
-        _draw(a.svg, joint, plan, found, desk)
+    if a.svg or a.dxf:
+        _draw(a, joint, plan, found, desk)
     if a.pdf:
         from banister.export.stops import stop_pages
 
@@ -55,13 +56,18 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     return INSIDE if found.distance_mm >= wanted - 1e-6 else OUTSIDE
 
 
-def _draw(path: Path, joint: Joint, plan: Plan, found: JointStops, desk: Desk) -> None:
-    """The laths as a picture; of a pipe in halves the first one."""
+def _draw(a: argparse.Namespace, joint: Joint, plan: Plan, found: JointStops, desk: Desk) -> None:
+    """The laths as pictures; of a pipe in halves the first one."""
     from banister.core.drawing.charts.stop_strip import StripView, stop_strip
+    from banister.export.dxf import chart_dxf
     from banister.export.svg import svg
 
+    title = f"{joint.id}  {joint.name}: {desk.say('strip.window')}"
     strip = stop_strip(plan.passes, found, desk.say, StripView(1000.0, 90.0 + 24.0 * len(plan.passes), found.passes[0].half))
-    desk.write(path, svg(strip.drawing, f"{joint.id}  {joint.name}: {desk.say('strip.window')}").encode())
+    if a.svg:
+        desk.write(a.svg, svg(strip.drawing, title).encode())
+    if a.dxf:
+        desk.write(a.dxf, chart_dxf(strip.drawing, title))
 
 
 def _lines(joint: Joint, found: JointStops, wanted: float, say: Speech) -> list[str]:

@@ -22,11 +22,15 @@ if TYPE_CHECKING:
 
     from banister.desktop.app.window import MainWindow
 
-EXPORTS = ("pdf", "pdf-letter", "print", "csv", "schedule", "svg", "symbol", "rail", "copy")
+EXPORTS = ("pdf", "pdf-letter", "print", "csv", "schedule", "svg", "symbol", "rail", "dxf", "rail-dxf", "copy")
 PAPER = "paper"
-SUFFIXES = {"pdf": "pdf", "pdf-letter": "pdf", "csv": "csv", "schedule": "csv", "svg": "svg", "symbol": "svg", "rail": "svg"}
-
-NAMES = {"pdf": "sheet", "pdf-letter": "sheet", "csv": "passes", "schedule": "schedule", "svg": "section", "symbol": "symbol", "rail": "rail"}
+SUFFIXES = {
+    "pdf": "pdf", "pdf-letter": "pdf", "csv": "csv", "schedule": "csv", "svg": "svg", "symbol": "svg", "rail": "svg", "dxf": "dxf", "rail-dxf": "dxf",
+}  # fmt: skip
+NAMES = {
+    "pdf": "sheet", "pdf-letter": "sheet", "csv": "passes", "schedule": "schedule", "svg": "section", "symbol": "symbol", "rail": "rail",
+    "dxf": "section", "rail-dxf": "rail",
+}  # fmt: skip
 
 
 def export(widget: QWidget, kind: str) -> None:
@@ -120,11 +124,15 @@ def _written(window: MainWindow, now: Snapshot, kind: str) -> bytes:
         table = pass_csv(joint, plan, say.units, habit) if kind == "csv" else schedule_csv(joint, plan, schedule, say.units, habit)
         return in_bytes(table, habit)
     from banister.core.drawing.symbol import symbol_drawing
+    from banister.export.dxf import chart_dxf, section_dxf
     from banister.export.svg import svg, svg_to_scale
 
-    drawings: dict[str, Callable[[], str]] = {
-        "svg": lambda: svg_to_scale(window.section.drawing, joint.name) if window.section.drawing is not None else "",
-        "symbol": lambda: svg(symbol_drawing(joint, say, convention), say("svg.symbol", joint=joint.name)),
-        "rail": lambda: svg(window.rail.drawing, say("svg.rail", joint=joint.name)) if window.rail.drawing is not None else "",
-    }  # fmt: skip
-    return drawings[kind]().encode()
+    section, rail, rail_title = window.section.drawing, window.rail.drawing, say("svg.rail", joint=joint.name)
+    drawings: dict[str, Callable[[], bytes]] = {
+        "svg": lambda: svg_to_scale(section, joint.name).encode() if section is not None else b"",
+        "symbol": lambda: svg(symbol_drawing(joint, say, convention), say("svg.symbol", joint=joint.name)).encode(),
+        "rail": lambda: svg(rail, rail_title).encode() if rail is not None else b"",
+        "dxf": lambda: section_dxf(section, joint.name) if section is not None else b"",
+        "rail-dxf": lambda: chart_dxf(rail, rail_title) if rail is not None else b"",
+    }
+    return drawings[kind]()
