@@ -57,7 +57,7 @@ from banister.core.limits.windows import Window
 from banister.core.material.steel import BaseMetal, Steel, validity_remarks
 from banister.core.plan import rules
 from banister.core.rods.faults import rod_faults
-from banister.core.sheet_faults import sheet_faults
+from banister.core.sheet_faults import LIMITS, sheet_faults
 from banister.core.plan.answers import Study, plan_answer, plan_joint, study_of
 from banister.core.plan.compare import BOTH_SIDES, Shop, candidates
 from banister.core.plan.hints import hints_of, window_costs
@@ -602,6 +602,8 @@ def sheets_that_cannot_stand() -> None:
     bad = replace(heat, times=(1.0,), schedule=replace(heat.schedule, passes=(late, *heat.schedule.passes[1:])))
     list(sheet_faults(replace(sheet, plan=replace(sheet.plan, passes=(wrong, *rest), sequence=phases), heat=bad)))
     list(sheet_faults(replace(sheet, plan=replace(sheet.plan, passes=sheet.plan.passes * 500))))
+    for name in LIMITS:
+        list(sheet_faults(replace(sheet, plan=replace(sheet.plan, passes=(replace(first, **{name: -1}), *rest)))))
     strange = Remark("sheet.remark", "strange", {"code": Figure("x", "name")})
     list(sheet_faults(replace(sheet, judgement=replace(sheet.judgement, remarks=(strange,))), SAY))
     rod = shipped_rods()[0]
@@ -628,6 +630,14 @@ WITH_FILES = (
 PARTS = ("text", "remedy", "title", "why")
 
 
+def of_every_kind(made: list[Remark]) -> dict[tuple[str, ...], Remark]:
+    """A remark of each code with each set of kinds its figures come in; those still without a figure that others have are not yet told."""
+    whole: dict[str, int] = {}
+    for r in made:
+        whole[r.code] = max(len(r.figures), whole.get(r.code, 0))
+    return {(r.code, r.verdict, *sorted(f.kind for f in r.figures.values())): r for r in made if len(r.figures) == whole[r.code]}
+
+
 def codes_of_the_table() -> set[str]:
     found = set()
     for key in words().entries:
@@ -648,7 +658,7 @@ def test_every_code_is_made_and_reads_as_a_sentence(tmp_path: Path, demo: Any, c
         demo.work.panel("passes")._pin("amps", 9000.0, (10.0, 300.0), "current")
     codes, table = {remark.code for remark in made}, codes_of_the_table()
     assert " ".join(sorted(table ^ codes)) == ""
-    for remark in {(r.code, r.verdict): r for r in made}.values():
+    for remark in ({(r.code, r.verdict): r for r in made} | of_every_kind(made)).values():
         for say in (SAY, SAY_INCH):
             assert "{" not in say.sentence(remark) and say.text(remark)
         if remark.verdict in (OUTSIDE, WATCH) and remark.code.startswith(MUST_SAY_WHAT_TO_DO) and remark.code not in KNOWING:

@@ -149,6 +149,13 @@ def test_a_pass_by_the_keys_is_kept_and_the_next_one_lights(demo: MainWindow, pa
     assert read_journal(demo.logbook._path).records == demo.store.records, "on disk when the next key is taken"
 
 
+def test_the_page_stays_when_the_window_behind_it_takes_another_theme(demo: MainWindow, page: WeldPage) -> None:
+    demo.open_view("list")
+    demo.menus.actions["theme"].trigger()
+    assert page.isVisible() and demo.opened["weld"] is page and demo.opened["list"].isVisible()
+    demo.menus.actions["theme"].trigger()
+
+
 def test_the_rest_follows_what_was_laid(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
     planned = [p.area_mm2 for p in page.bench.follower.plan.passes]
     for _ in range(4):

@@ -21,7 +21,7 @@ from banister.core.words import Speech
 
 LIMITS = {
     "amps": ("current", 5.0, 2000.0), "volts": ("voltage", 5.0, 100.0), "length_mm": ("long_length", 0.1, 1e6), "area_mm2": ("area", 0.01, 1e4),
-    "run_out_mm": ("long_length", 1.0, 1e5), "travel_mm_min": ("travel", 0.1, 1e5), "arc_energy_kj_mm": ("energy", 0.0, 100.0),
+    "run_out_mm": ("long_length", 1.0, 1e5), "travel_mm_min": ("speed", 0.1, 1e5), "arc_energy_kj_mm": ("energy", 0.0, 100.0),
     "heat_input_kj_mm": ("energy", 0.0, 100.0), "arc_time_s": ("duration", 0.0, 1e7), "efficiency": ("ratio", 0.1, 1.0), "rod_count": ("count", 0, 1e6),
     "width_mm": ("length", 0.0, 1000.0), "thickness_mm": ("length", 0.0, 1000.0),
 }  # fmt: skip

@@ -47,8 +47,8 @@ def open_view(widget: QWidget, key: str) -> None:
 
 
 def open_again(window: MainWindow) -> None:
-    """Open what is open once more: another theme."""
-    for key in [key for key, view in window.opened.items() if is_open(view)]:
+    """Open what is open once more: another theme. The page at the joint is dark whatever the theme, and stays."""
+    for key in [key for key, view in window.opened.items() if key in CLASSES and is_open(view)]:
         open_view(window, key)
 
 
