@@ -604,6 +604,9 @@ def sheets_that_cannot_stand() -> None:
     list(sheet_faults(replace(sheet, plan=replace(sheet.plan, passes=sheet.plan.passes * 500))))
     for name in LIMITS:
         list(sheet_faults(replace(sheet, plan=replace(sheet.plan, passes=(replace(first, **{name: -1}), *rest)))))
+    for name in ("role", "process", "progression", "technique"):
+        strange = replace(first, **{name: "none such"})
+        assert [r.code for r in sheet_faults(replace(sheet, plan=replace(sheet.plan, passes=(strange, *rest))))] == ["word.unknown"]
     strange = Remark("sheet.remark", "strange", {"code": Figure("x", "name")})
     list(sheet_faults(replace(sheet, judgement=replace(sheet.judgement, remarks=(strange,))), SAY))
     rod = shipped_rods()[0]

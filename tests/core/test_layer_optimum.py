@@ -9,7 +9,8 @@ from functools import cache
 import pytest
 
 from banister.core.joint.groove import groove_of
-from banister.core.joint.working import ANSWERS, BALANCED, FEWEST, QUICKEST, ROLES, Choices, RodUse
+from banister.core.joint.working import ANSWERS, BALANCED, FEWEST, QUICKEST, Choices, RodUse
+from banister.core.limits.windows import ROLES
 from banister.core.plan import rules
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.chains import bead_count, optimal, peak_energy

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from banister.core.joint.joint import edited
-from banister.core.joint.working import ROLES
+from banister.core.limits.windows import ROLES
 from banister.desktop.app.faults import report_of
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.window import MainWindow

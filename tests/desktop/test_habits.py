@@ -10,7 +10,7 @@ from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
-from banister.core.joint.working import ROLES
+from banister.core.limits.windows import ROLES
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
 from banister.desktop.app.window import MainWindow

@@ -11,9 +11,11 @@ from collections.abc import Iterator
 from banister.core.heat.line import HeatLine
 from banister.core.heat.schedule import Schedule
 from banister.core.joint.faults import joint_faults
-from banister.core.joint.working import ROLES
-from banister.core.plan.plan import Pass, Plan
+from banister.core.joint.kinds import PROGRESSIONS
+from banister.core.limits.windows import ROLES
+from banister.core.plan.plan import TECHNIQUES, Pass, Plan
 from banister.core.plan.sides import BACK, FRONT
+from banister.core.plan.spending import YIELD
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, WATCH, Figure, Remark, at, fault, unknown_word
 from banister.core.rods.faults import rod_faults
 from banister.core.sheet import Sheet
@@ -59,7 +61,11 @@ def _pass_faults(p: Pass, i: int) -> Iterator[Remark]:
         value = float(getattr(p, name))
         if not (math.isfinite(value) and low <= value <= high):
             yield fault("sheet.range", name, value=Figure(value, kind), window=Figure((low, high), kind))
-    for name, word, known in (("role", p.role, ROLES), ("side", p.side, (FRONT, BACK))):
+    words = (
+        ("role", p.role, ROLES), ("side", p.side, (FRONT, BACK)), ("process", p.process, tuple(YIELD)), ("technique", p.technique, TECHNIQUES),
+        ("progression", p.progression, ("", *PROGRESSIONS)),
+    )  # fmt: skip
+    for name, word, known in words:
         if word not in known:
             yield unknown_word(name, word, known)
     if p.number != i + 1:

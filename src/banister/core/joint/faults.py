@@ -13,9 +13,9 @@ from banister.core.joint.piece import OnPiece
 from banister.core.joint.planning_week import typed_week
 from banister.core.joint.repairing import repairing_faults
 from banister.core.joint.wall import least_height_of_rounded
-from banister.core.joint.working import ANSWERS, ROLES, SPLITS, OwnRunOut, Pin
+from banister.core.joint.working import ANSWERS, SPLITS, OwnRunOut, Pin
 from banister.core.limits.acceptance import ACCEPTANCE
-from banister.core.limits.windows import Window, window_faults
+from banister.core.limits.windows import ROLES, Window, window_faults
 from banister.core.material.steel import steel_faults
 from banister.core.remark import Figure, Refused, Remark, at, fault, unknown_word
 

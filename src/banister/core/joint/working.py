@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 from banister.core.limits.windows import Window
 
-ROLES = ("root", "hot", "fill", "cap")
 SPLITS = ("early", "usual", "late")
 """When a layer is split into more beads."""
 BALANCED, QUICKEST, COOLEST, BETWEEN, FEWEST = "balanced", "quickest", "coolest", "between", "fewest"

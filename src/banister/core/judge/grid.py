@@ -12,9 +12,8 @@ from dataclasses import dataclass
 
 from banister.core.heat.line import HeatLine
 from banister.core.joint.joint import Joint
-from banister.core.joint.working import ROLES
 from banister.core.judge.passes import PER_PASS, pass_value
-from banister.core.limits.windows import QUANTITIES, WIDEST, Bounds, Window, window_faults
+from banister.core.limits.windows import ROLES, QUANTITIES, WIDEST, Bounds, Window, window_faults
 from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import Refused
 from banister.core.typed import typed_window

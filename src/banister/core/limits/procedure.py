@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 from datetime import date
 
-from banister.core.limits.windows import Window, window_faults
+from banister.core.limits.windows import EVERY, ROLES, Window, window_faults
 from banister.core.remark import Figure, Remark, at, fault, unknown_word
 
 FAMILIES = {"iso15614-1": "ISO 15614-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
@@ -58,7 +58,7 @@ class Override:
 class Consumable:
     """What a role may be welded with: a type (E7018), or everything of an F-number; '*' is every role."""
 
-    role: str = "*"
+    role: str = EVERY
     type: str = ""
     f_number: int | None = None
 
@@ -155,6 +155,9 @@ def procedure_faults(procedure: Procedure) -> tuple[Remark, ...]:
     found += [fault("procedure.reason", f"overrides[{i}].reason") for i, o in enumerate(procedure.overrides) if not o.reason.strip()]
     for i, window in enumerate(procedure.windows):
         found += [at(f, f"windows[{i}]") for f in window_faults(window)]
+    for i, consumable in enumerate(procedure.consumables):
+        if consumable.role not in (EVERY, *ROLES):
+            found.append(unknown_word(f"consumables[{i}].role", consumable.role, (EVERY, *ROLES)))
     if procedure.qualified_by is not None:
         found += [at(f, "qualified_by") for f in test_faults(procedure.qualified_by)]
     return tuple(found)

@@ -18,6 +18,9 @@ WIDEST = {
     "run_out": (5.0, 5000.0), "weave": (0.5, 200.0), "preheat": (-60.0, 600.0), "interpass": (-60.0, 800.0), "t85": (0.1, 1000.0),
 }  # fmt: skip
 """Bounds beyond these are slips of the hand or of the unit."""
+ROLES = ("root", "hot", "fill", "cap")
+"""What a pass may be, and a limit may be for."""
+EVERY = "*"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -28,8 +31,8 @@ class Window:
     """
 
     quantity: str
-    role: str = "*"
-    rod: str = "*"
+    role: str = EVERY
+    rod: str = EVERY
     low: float | None = None
     high: float | None = None
     origin: str = ""
@@ -92,6 +95,8 @@ def window_faults(window: Window) -> tuple[Remark, ...]:
     kind = QUANTITIES.get(window.quantity)
     if kind is None:
         return (unknown_word("quantity", window.quantity, QUANTITIES),)
+    if window.role not in (EVERY, *ROLES):
+        return (unknown_word("role", window.role, (EVERY, *ROLES)),)
     least, most = WIDEST[window.quantity]
     found = [
         fault("window.range", end, quantity=Figure(f"quantity.{window.quantity}", "word"), value=Figure(bound, kind), window=Figure((least, most), kind))

@@ -25,7 +25,7 @@ from banister.core.plan.layers import (
 )  # fmt: skip
 from banister.core.plan.options import options_for
 from banister.core.plan.placing import Course, Laid, Step, cap_shape, place, place_rest, place_welded
-from banister.core.plan.plan import CapShape, Pass, Plan, pass_figures
+from banister.core.plan.plan import STRINGER, WEAVE, CapShape, Pass, Plan, pass_figures
 from banister.core.plan.rules import Option
 from banister.core.plan.sides import Side
 from banister.core.plan.soundness import (
@@ -334,7 +334,7 @@ def _pass_of(study: SideStudy, laid: Laid, number: int, is_last: bool, below: Op
     return Pass(
         key=f"p{number}", number=number, role=laid.layer.role, layer=laid.layer_number, optimum_area_mm2=laid.layer.area_mm2, aim_mm=middle,
         width_mm=bead.width_mm, thickness_mm=bead.thickness_mm, outline_mm=bead.outline, face_points=len(bead.face),
-        technique="weave" if across else "stringer",
+        technique=WEAVE if across else STRINGER,
         progression=(joint.piece.root_progression if laid.layer.role == "root" else "") or joint.piece.progression if place_.has_progression else "",
         side=study.side.name, state="pinned" if laid.pin is not None else "planned",
         why=why_bead(joint, study.program, laid.layer, below), area_window=(option.low, option.high), area_origin=option.origin,

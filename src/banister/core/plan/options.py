@@ -5,7 +5,7 @@ from __future__ import annotations
 from banister.core.joint.groove import Groove
 from banister.core.joint.kinds import SQUARE
 from banister.core.joint.positions import FLAT, HORIZONTAL, VERTICAL_DOWN
-from banister.core.joint.working import ROLES
+from banister.core.limits.windows import ROLES
 from banister.core.plan import rules
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.rules import Option

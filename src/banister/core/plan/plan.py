@@ -16,6 +16,8 @@ from banister.core.remark import Remark
 from banister.core.rods.rod import STEEL_G_MM3, Rod, rods_needed
 
 PLANNER_VERSION = "4"
+STRINGER, WEAVE = "stringer", "weave"
+TECHNIQUES = (STRINGER, WEAVE)
 
 
 @dataclass(frozen=True, slots=True)

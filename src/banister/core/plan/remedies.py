@@ -11,7 +11,8 @@ from banister.core.joint.defaults import with_backing_figures
 from banister.core.joint.faults import geometry_faults
 from banister.core.joint.joint import edited
 from banister.core.joint.kinds import SQUARE
-from banister.core.joint.working import BALANCED, FEWEST, ROLES, RodUse
+from banister.core.joint.working import BALANCED, FEWEST, RodUse
+from banister.core.limits.windows import ROLES
 from banister.core.plan import rules
 from banister.core.plan.explain import role_word
 from banister.core.plan.inputs import PlanInputs

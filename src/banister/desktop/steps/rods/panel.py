@@ -15,7 +15,8 @@ from banister.core.care.of_plan import needs_of
 from banister.core.care.trips import longest_out_s
 from banister.core.joint.faults import run_out_fault
 from banister.core.joint.joint import Joint, edited
-from banister.core.joint.working import ROLES, OwnRunOut, RodUse
+from banister.core.joint.working import OwnRunOut, RodUse
+from banister.core.limits.windows import ROLES
 from banister.core.material.steel import HYDROGEN_CLASSES
 from banister.core.plan.plan import Plan
 from banister.core.plan.technique import Technique, technique_of, technique_plan, with_technique
