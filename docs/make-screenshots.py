@@ -25,7 +25,7 @@ FOLDER = Path(__file__).parent / "screenshots"
 
 
 SIZES = {"stops": (1120, 720), "curves": (980, 700), "board": (1200, 740), "chooser": (1180, 720), "tables": (860, 470),
-         "cause": (1120, 700), "repair": (1200, 740)}  # fmt: skip
+         "cause": (1120, 700), "repair": (1200, 740), "list": (1180, 560), "film": (1180, 640), "pieces": (1120, 560)}  # fmt: skip
 """Of the windows beside the work: the screen of no monitor is small."""
 
 
@@ -108,8 +108,15 @@ def main() -> None:
         window.opened[key].close()
         return picture
 
-    def view(key: str, name: str) -> None:
-        opened(key).save(str(FOLDER / f"{name}.png"))
+    def film_picture() -> QPixmap:
+        window.open_view("film")
+        film = window.opened["film"]
+        film.resize(*SIZES["film"])
+        app.processEvents()
+        film.picture.to(0.63 * film.picture.film.length_s)
+        picture = film.grab()
+        film.close()
+        return picture
 
     store = window.store
     snap("start-light")
@@ -163,13 +170,13 @@ def main() -> None:
     window.go_to("heat")
     window.rail.set_scale(True)
     snap("heat-light")
-    stacked([opened("curves"), opened("map"), opened("tables")]).save(str(FOLDER / "heat-more.png"))
+    stacked([film_picture(), opened("curves"), opened("map"), opened("tables")]).save(str(FOLDER / "heat-more.png"))
     store.select(store.now.plan.passes[10])
     stops = opened("stops")
     store.select(None)
     stacked([stops, opened("sure")]).save(str(FOLDER / "stops.png"))
     store.edit(replace(store.job, shift=Shift(until_s=15.5 * 3600)), "Set shift")
-    view("board", "board")
+    stacked([opened("board"), opened("list")]).save(str(FOLDER / "board.png"))
     window.rail.set_scale(False)
     store.look(joint_id="H1")
     window.open_view("chooser")
@@ -186,7 +193,10 @@ def main() -> None:
     store.look(inspect_seen=seen[0].id, inspect_mm=seen[0].s_mm)
     strip, why = shown(), opened("cause")
     store.look(inspect_seen=seen[-1].id)
-    stacked([strip, why, opened("repair")]).save(str(FOLDER / "inspect.png"))
+    repair, pieces = opened("repair"), opened("pieces")
+    store.look(ring=True)
+    stacked([strip, shown(), why, pieces, repair]).save(str(FOLDER / "inspect.png"))
+    store.look(ring=False)
     window.go_to("record")
     stacked([shown(), opened("book")]).save(str(FOLDER / "record.png"))
     store.look(joint_id="G1")

@@ -19,7 +19,7 @@ from banister.job.weld_csv import read_welds, taken_in
 def add_parser(commands: Any, say: Speech) -> None:
     """Add `import` to the command line."""
     p = described(commands, "import", say)
-    p.add_argument("list", type=Path, metavar="LIST.csv")
+    p.add_argument("list", type=Path, metavar="LIST")
     p.add_argument("-o", "--output", required=True, type=Path, metavar="JOB")
     p.set_defaults(run=run)
 

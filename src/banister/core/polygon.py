@@ -102,6 +102,26 @@ def thinned(points: Sequence[Point], tolerance: float) -> tuple[Point, ...]:
     return (*thinned(points[: cut + 1], tolerance)[:-1], *thinned(points[cut:], tolerance))
 
 
+def strip(outline: Sequence[Point], x0: float, x1: float) -> tuple[Point, ...]:
+    """What of an outline lies between two x; () for nothing. Parts that fall apart stay joined by edges along the cut.
+
+    >>> strip(((0.0, 0.0), (4.0, 0.0), (4.0, 3.0)), 2.0, 3.0)
+    ((3.0, 2.25), (2.0, 1.5), (2.0, 0.0), (3.0, 0.0))
+    """
+    return _beyond(_beyond(outline, x0, 1.0), x1, -1.0)
+
+
+def _beyond(outline: Sequence[Point], at: float, sign: float) -> tuple[Point, ...]:
+    found = list[Point]()
+    for a, b in zip((*outline[-1:], *outline[:-1]), outline, strict=True):
+        u, v = sign * (a[0] - at), sign * (b[0] - at)
+        if (u < 0) != (v < 0):
+            found.append((at, a[1] + (b[1] - a[1]) * u / (u - v)))
+        if v >= 0:
+            found.append(b)
+    return tuple(found)
+
+
 def overlap(a: Sequence[Point], b: Sequence[Point]) -> float:
     """Area that two outlines share, by the lengths they share on evenly spread levels.
 

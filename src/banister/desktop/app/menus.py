@@ -120,6 +120,7 @@ class Menus:
             (("turn", "Ctrl+Shift+T", partial(w.open_view, "turn")), ("stops", "Ctrl+E", partial(w.open_view, "stops")),
              ("sure", "Ctrl+Shift+E", partial(w.open_view, "sure")), ("weld", "Ctrl+G", w.weld),
              ("board", "Ctrl+B", partial(w.open_view, "board")), ("list", "Ctrl+L", partial(w.open_view, "list")),
+             ("film", "Ctrl+Shift+W", partial(w.open_view, "film")),
              ("compare", "Ctrl+K", partial(w.open_view, "chooser"))), (),
         ))  # fmt: skip
         for i, answer in enumerate(ANSWERS):

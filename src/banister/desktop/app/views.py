@@ -17,7 +17,7 @@ VIEWS = ("curves", "map", "board")
 CLASSES = {
     "curves": "banister.desktop.steps.heat.curves:HeatCurves", "map": "banister.desktop.steps.heat.preheat_map:PreheatMap",
     "tables": "banister.desktop.steps.heat.preheat_tables:PreheatTables", "board": "banister.desktop.board.dialog:BoardDialog",
-    "list": "banister.desktop.listing.dialog:ListDialog",
+    "film": "banister.desktop.steps.heat.film_view:FilmDialog", "list": "banister.desktop.listing.dialog:ListDialog",
     "chooser": "banister.desktop.steps.joint.chooser:ChooserDialog", "print": "banister.desktop.steps.sheet.printing:PrintDialog",
     "stops": "banister.desktop.steps.passes.stops_view:StopsDialog", "sure": "banister.desktop.steps.passes.sure_view:SureDialog",
     "devices": "banister.desktop.weld.devices_view:DevicesDialog", "paper": "banister.desktop.weld.paper_view:PaperDialog",
