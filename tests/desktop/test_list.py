@@ -40,11 +40,11 @@ def put(view: ListDialog, row: int, key: str, text: str) -> bool:
 
 
 def test_welds_are_sorted_filtered_and_put_together(welds: ListDialog) -> None:
-    assert cells(welds, "id") == ["F2", "G1", "H1", "P4"] and welds.title.text().startswith("4 welds of ")
+    assert cells(welds, "id") == ["F2", "G1", "H1", "P4"] and welds.title.text().startswith("4 welds: ")
     welds.table.sortByColumn(column("thickness"), Qt.SortOrder.DescendingOrder)
     assert cells(welds, "id") == ["H1", "F2", "G1", "P4"], "by the figure, not by its letters"
     welds.filter.edit.setText("e6010 pipe")
-    assert cells(welds, "id") == ["P4"] and welds.title.text().startswith("1 weld")
+    assert cells(welds, "id") == ["P4"] and welds.title.text().startswith("1 weld: ")
     welds.by.show_choice("procedure")
     welds._show_totals()
     assert "OLP-12" in texts_of(welds.bars.drawing) and "OL-12" not in texts_of(welds.bars.drawing)

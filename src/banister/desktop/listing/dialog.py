@@ -6,7 +6,7 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QFont
+from PySide6.QtGui import QFont, QShowEvent
 from PySide6.QtWidgets import (
     QAbstractItemView, QHBoxLayout, QHeaderView, QLabel, QPushButton, QSplitter, QTableView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget,
 )  # fmt: skip
@@ -78,6 +78,7 @@ class ListDialog(Beside):
         split.addWidget(self._below(theme))
         split.setStretchFactor(0, 3)
         split.setStretchFactor(1, 1)
+        split.setSizes([440, 240])
         column.addWidget(split, 1)
         store.changed.connect(self.show_job)
         self.plan()
@@ -184,10 +185,19 @@ class ListDialog(Beside):
             self.model.show_welds(self.store.job, self.found.welds, self.store.say)
         self._select(chosen)
         self.table.verticalScrollBar().setValue(at)
-        if not self.table.property("sized") and self.found.welds:
+        self._size()
+        self._show_totals()
+
+    def _size(self) -> None:
+        """Columns as wide as what is in them, once it is seen in its own font; then they are the user's."""
+        if self.isVisible() and not self.table.property("sized") and self.found.welds:
             self.table.resizeColumnsToContents()
             self.table.setProperty("sized", True)
-        self._show_totals()
+
+    def showEvent(self, event: QShowEvent) -> None:  # noqa: N802
+        """Columns are sized when they can be measured."""
+        super().showEvent(event)
+        self._size()
 
     def _filtered(self, text: str) -> None:
         self.order.filter_by(text)
@@ -202,7 +212,7 @@ class ListDialog(Beside):
         if whole:
             t = whole[0]
             takes = {"rods": str(t.rods), "kg": say.sized("mass", t.metal_kg), "time": minutes(t.seconds)}
-            self.title.setText(say("weld_list.title", n=str(t.welds), kinds=str(self.found.kinds), **takes))
+            self.title.setText(say("weld_list.title", n=t.welds, **takes))
         else:
             self.title.setText(say("weld_list.window"))
         rods = {} if job is None else job.rods_by_id
