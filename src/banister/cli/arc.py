@@ -7,6 +7,7 @@ import json
 from pathlib import Path
 from typing import Any
 
+from banister.cli import spelling
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
@@ -36,7 +37,7 @@ def add_parser(commands: Any, say: Speech) -> None:
 def ask_rod_and_amps(p: argparse.ArgumentParser, say: Speech) -> None:
     """Which rod burns, and at what."""
     p.add_argument("--rod", default="E7018-3.2x350", metavar="ID", help=say("cli.arc.rod"))
-    p.add_argument("--amps", type=float, metavar="A", help=say("cli.arc.amps"))
+    p.add_argument("--amps", type=spelling.number, metavar="A", help=say("cli.arc.amps"))
 
 
 def rod_and_amps(a: argparse.Namespace, desk: Desk) -> tuple[Rod, float]:

@@ -9,11 +9,14 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from banister.cli import spelling
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
-from banister.cli.errors import INSIDE, OUTSIDE
+from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.listing.said import WELD_HEADS, purchase_rows, purchase_said, total_rows, weld_row
-from banister.core.listing.totals import GROUPS, NONE, PACKET_KG, SPARE_PERCENT, purchases, totals
+from banister.core.listing.totals import (
+    GROUPS, LEAST_PACKET_KG, MOST_PACKET_KG, MOST_SPARE_PERCENT, NONE, PACKET_KG, SPARE_PERCENT, purchases, totals,
+)  # fmt: skip
 from banister.core.listing.welds import BLOCKED, WELDED, Weld, listed
 from banister.core.words import Speech
 from banister.job.journal import records_of
@@ -28,8 +31,8 @@ def add_parser(commands: Any, say: Speech) -> None:
     p = described(commands, "list", say)
     p.add_argument("file", type=Path, metavar="JOB")
     p.add_argument("--by", choices=(NONE, *GROUPS), default=NONE, help=say("cli.list.by"))
-    p.add_argument("--spare", type=float, default=SPARE_PERCENT, metavar="%", help=say("cli.list.spare").replace("%", "%%"))
-    p.add_argument("--packet", type=float, default=PACKET_KG, metavar="KG", help=say("cli.list.packet"))
+    p.add_argument("--spare", type=spelling.number, default=SPARE_PERCENT, metavar="%", help=say("cli.list.spare").replace("%", "%%"))
+    p.add_argument("--packet", type=spelling.number, default=PACKET_KG, metavar="KG", help=say("cli.list.packet"))
     p.add_argument("--csv", type=Path, metavar="FILE", help=say("cli.list.csv"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
@@ -38,6 +41,8 @@ def add_parser(commands: Any, say: Speech) -> None:
 def run(a: argparse.Namespace, desk: Desk) -> int:
     """Plan what is not planned, and print or write the list."""
     say, job = desk.say, desk.read(a.file)
+    if not 0.0 <= a.spare <= MOST_SPARE_PERCENT or not LEAST_PACKET_KG <= a.packet <= MOST_PACKET_KG:
+        raise UsageFault("cli.fault.list", spare=f"{MOST_SPARE_PERCENT:g}", least=f"{LEAST_PACKET_KG:g}", most=f"{MOST_PACKET_KG:g}")
     (whole,) = collections.deque(listed(job, records_of(a.file)), maxlen=1)
     welds = whole.welds
     if a.csv:

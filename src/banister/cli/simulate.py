@@ -10,6 +10,7 @@ import tty
 from typing import Any
 
 from banister.cli.arc import ask_rod_and_amps, rod_and_amps
+from banister.cli import spelling
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE
@@ -31,7 +32,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     ask_rod_and_amps(p, say)
     p.add_argument("--fault", action="append", choices=FAULTS, default=[], help=say("cli.simulate.fault"))
     p.add_argument("--seed", type=int, default=1, metavar="N", help=say("cli.simulate.seed"))
-    p.add_argument("--seconds", type=float, metavar="S", help=say("cli.simulate.seconds"))
+    p.add_argument("--seconds", type=spelling.number, metavar="S", help=say("cli.simulate.seconds"))
     p.set_defaults(run=run)
 
 

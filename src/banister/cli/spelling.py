@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import fields, replace
 from typing import TypeVar
@@ -44,6 +45,18 @@ def rates(option: str, text: str) -> Rates:
         return found
 
     return asked(option, read)
+
+
+def number(text: str) -> float:
+    """A plain number; ValueError, which is told with the option's name, for what is none and for what has no end.
+
+    >>> number("2.5")
+    2.5
+    """
+    value = float(text)
+    if not math.isfinite(value):
+        raise ValueError(text)
+    return value
 
 
 def figure(option: str, text: str, kind: str) -> float:

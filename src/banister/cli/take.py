@@ -7,6 +7,7 @@ import json
 from pathlib import Path
 from typing import Any
 
+from banister.cli import spelling
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, UsageFault
@@ -25,7 +26,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p = described(commands, "take", say)
     p.add_argument("file", type=Path, metavar="JOB")
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
-    p.add_argument("--confidence", type=float, default=0.95, metavar="SHARE", help=say("cli.take.confidence"))
+    p.add_argument("--confidence", type=spelling.number, default=0.95, metavar="SHARE", help=say("cli.take.confidence"))
     p.add_argument("--trips", action="store_true", help=say("cli.take.trips"))
     p.add_argument("--quiver", type=int, metavar="RODS", help=say("cli.take.quiver"))
     p.add_argument("--pdf", type=Path, metavar="FILE", help=say("cli.take.pdf"))

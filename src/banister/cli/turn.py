@@ -8,6 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+from banister.cli import spelling
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, OUTSIDE
@@ -22,12 +23,12 @@ def add_parser(commands: Any, say: Speech) -> None:
     p = described(commands, "turn", say)
     p.add_argument("first", type=Path, metavar="A")
     p.add_argument("second", type=Path, metavar="B")
-    p.add_argument("--seam-a", type=float, metavar="DEG", help=say("cli.turn.seam_a"))
-    p.add_argument("--seam-b", type=float, metavar="DEG", help=say("cli.turn.seam_b"))
-    p.add_argument("--apart", type=float, default=0.0, metavar="DEG", help=say("cli.turn.apart"))
-    p.add_argument("--most", type=float, default=180.0, metavar="DEG", help=say("cli.turn.most"))
+    p.add_argument("--seam-a", type=spelling.number, metavar="DEG", help=say("cli.turn.seam_a"))
+    p.add_argument("--seam-b", type=spelling.number, metavar="DEG", help=say("cli.turn.seam_b"))
+    p.add_argument("--apart", type=spelling.number, default=0.0, metavar="DEG", help=say("cli.turn.apart"))
+    p.add_argument("--most", type=spelling.number, default=180.0, metavar="DEG", help=say("cli.turn.most"))
     p.add_argument("--goal", choices=GOALS, default=MAX, help=say("cli.turn.goal"))
-    p.add_argument("--limit", type=float, default=LIMIT_MM, metavar="MM", help=say("cli.turn.limit"))
+    p.add_argument("--limit", type=spelling.number, default=LIMIT_MM, metavar="MM", help=say("cli.turn.limit"))
     p.add_argument("--least-max", action="store_true", help=say("cli.turn.least_max"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)

@@ -35,6 +35,8 @@ RANGE_KINDS = {"run_out": "ratio", "side_deg": "angle"}
 """Figures of how a boat is dug that are no lengths, by their kind."""
 LEAST_INSIDE_MM = 600.0
 """A pipe is dug from inside from this bore on."""
+DUG, DUG_MM = "dug_mm", (0.5, 500.0)
+"""How deep it was really dug: less is a scratch, more a slip."""
 PLATE_POSITION = {FLAT: "1G", OVERHEAD: "4G", VERTICAL_UP: "3G", VERTICAL_DOWN: "3G"}
 
 
@@ -106,7 +108,7 @@ def defect_faults(defect: Defect, thickness_mm: float, weld_mm: float, closed: b
 
 def range_fault(name: str, value: float) -> Remark | None:
     """What is wrong with one figure of how a boat is dug; None where it is within what may be chosen."""
-    low, high = RANGES[name]
+    low, high = DUG_MM if name == DUG else RANGES[name]
     return None if low <= value <= high else fault("repair.range", name, window=Figure((low, high), RANGE_KINDS.get(name, "fine_length")))
 
 
@@ -115,7 +117,7 @@ def repair_of(joint: Joint, defect: Defect, rods: Iterable[Rod], weld_mm: float,
     """A repair from both sides: the boat from the face is dug through the cap. `dug_mm` is the depth that was really dug, where it is known."""
     found, shape = tuple(rods), dig or Dig()
     t = min(joint.prep.thickness_mm, joint.prep.right_thickness_mm or joint.prep.thickness_mm)
-    wrong = (range_fault(name, getattr(shape, name)) for name in RANGES)
+    wrong = [range_fault(name, getattr(shape, name)) for name in RANGES] + ([range_fault(DUG, dug_mm)] if dug_mm is not None else [])
     faults = (*(one for one in wrong if one is not None), *defect_faults(defect, t, weld_mm, closed, shape))
     preheat = preheat_c(joint, defect)
     boat = boat_for(defect, shape)

@@ -17,6 +17,7 @@ GROUPS: Mapping[str, Callable[[Weld], str]] = {
 """What welds are put together by, each the word `weld_list.by.KEY`."""
 PACKET_KG, SPARE_PERCENT = 5.0, 10.0
 """Weight of a packet and what is bought to spare (typical; enter your maker's and your own)."""
+LEAST_PACKET_KG, MOST_PACKET_KG, MOST_SPARE_PERCENT = 0.1, 100.0, 200.0
 
 
 @dataclass(frozen=True, slots=True)

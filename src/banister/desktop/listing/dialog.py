@@ -17,7 +17,9 @@ from banister.core.joint.faults import joint_faults
 from banister.core.joint.joint import Joint
 from banister.core.journal import corrected
 from banister.core.listing.said import group_said, purchase_rows, purchase_said
-from banister.core.listing.totals import GROUPS, NONE, PACKET_KG, SPARE_PERCENT, Total, purchases, totals
+from banister.core.listing.totals import (
+    GROUPS, LEAST_PACKET_KG, MOST_PACKET_KG, MOST_SPARE_PERCENT, NONE, PACKET_KG, SPARE_PERCENT, Total, purchases, totals,
+)  # fmt: skip
 from banister.core.listing.welds import WELDED, Listed, listed
 from banister.core.remark import Remark
 from banister.core.units import minutes
@@ -126,8 +128,9 @@ class ListDialog(Beside):
         self.buy_said.setProperty("soft", True)
         self.buy_said.setWordWrap(True)
         fields = QHBoxLayout()
-        for name, kind, value, most in (("spare", "percent", SPARE_PERCENT, 200.0), ("packet", "mass", PACKET_KG, 100.0)):
-            field = FigureField(say(f"weld_list.{name}"), kind, partial(self._set, name), 1.0, 0.0 if name == "spare" else 0.1, most)
+        spare, packet = (0.0, MOST_SPARE_PERCENT), (LEAST_PACKET_KG, MOST_PACKET_KG)
+        for name, kind, value, window in (("spare", "percent", SPARE_PERCENT, spare), ("packet", "mass", PACKET_KG, packet)):
+            field = FigureField(say(f"weld_list.{name}"), kind, partial(self._set, name), 1.0, *window)
             field.show_unit(say)
             field.show_value(value, say)
             fields.addWidget(field)

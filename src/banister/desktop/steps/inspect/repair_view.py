@@ -16,7 +16,7 @@ from banister.core.joint.boat import RANGES, Defect, Dig
 from banister.core.inspect.kinds import FACE
 from banister.core.inspect.observed import Observation
 from banister.core.inspect.of_joint import thinner_mm
-from banister.core.inspect.repair import Repair, Way, defect_of, range_fault, repair_of
+from banister.core.inspect.repair import DUG, DUG_MM, Repair, Way, defect_of, range_fault, repair_of
 from banister.core.inspect.repair_joint import joint_of_repair, repair_id
 from banister.core.inspect.repair_said import HEADS, beside_said, pass_rows, through_said, way_said
 from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, keeping_faults, kept_said, repairs_kept, rule_remarks
@@ -77,7 +77,7 @@ class RepairColumn(Panel):
         for name in SIZE:
             self._field(name, say(f"repair.{name}"), "fine_length", dialog)
         self.heading(say("repair.measured"), 14)
-        self._field("dug_mm", say("repair.dug"), "fine_length", dialog)
+        self._field(DUG, say("repair.dug"), "fine_length", dialog, *DUG_MM)
         self.heading(say("repair.shape"), 14)
         for name, kind in SHAPE.items():
             low, high = RANGES[name]
@@ -97,7 +97,7 @@ class RepairColumn(Panel):
         self.column.addStretch(1)
 
     def _field(self, name: str, title: str, kind: str, dialog: RepairDialog, low: float = 0.0, high: float = 500.0) -> None:
-        field = FigureField(title, kind, lambda value: dialog.take(name, value), low=low, high=high, optional=name in (*SIZE, "dug_mm"))
+        field = FigureField(title, kind, lambda value: dialog.take(name, value), low=low, high=high, optional=name in (*SIZE, DUG))
         field.show_unit(self.say)
         self.fields[name] = field
         self.column.addWidget(field)
@@ -182,7 +182,7 @@ class RepairDialog(Beside):
 
     def take(self, name: str, value: float) -> Remark | None:
         """A figure was typed, or taken away: plan by it, or say why it cannot be; the plan stands meanwhile."""
-        refusal = range_fault(name, value) if name in RANGES else None
+        refusal = range_fault(name, value) if name in (*RANGES, DUG) and not math.isnan(value) else None
         if refusal is not None:
             return refusal
         if math.isnan(value):
@@ -209,7 +209,7 @@ class RepairDialog(Beside):
         defect = replace(defect, length_mm=figures.get("length_mm", 0.0))
         dig = Dig(**{name: figures[name] for name in SHAPE if name in figures})
         cap = plan.cap.max if plan.cap is not None else 0.0
-        request = (joint, defect, job.rods, shown.course.length_mm, shown.course.closed, cap, dig, figures.get("dug_mm"))
+        request = (joint, defect, job.rods, shown.course.length_mm, shown.course.closed, cap, dig, figures.get(DUG))
         self.store.errands.run(Errand(PLAN, KEY, KEY, repair_of, request, self._arrived))
 
     def _arrived(self, found: Repair) -> None:
@@ -269,7 +269,7 @@ class RepairDialog(Beside):
         least = Dig().ligament_mm if way is None else way.boat.dig.ligament_mm
         side.left.setText("" if way is None else say("repair.left", left=Figure(left, "fine_length"), least=Figure(least, "fine_length")))
         side.through.setText("\n".join(line for one_ in found.through for line in through_said(one_, t, say)))
-        side.fields["dug_mm"].setVisible(way is None or way.side == FACE)
+        side.fields[DUG].setVisible(way is None or way.side == FACE)
         kept = self._kept()
         side.rules.setText("" if way is None else "\n".join(say.sentence(remark) for remark in rule_remarks(kept, way, shown.course, t)))
         side.beside.setText("\n".join(beside_said(found, say)))
