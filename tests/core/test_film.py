@@ -53,7 +53,8 @@ def test_the_temperatures_are_those_of_the_schedule(joint_id: str) -> None:
         assert film.temps(p.start_s - 0.02)[1] == pytest.approx(p.temp_c, abs=stepped)
     times = np.linspace(1.0, schedule.end_s - 1.0, 300)
     own = curve_c(joint, plan, schedule, times, joint.heat.measure_at_mm).max(axis=0)
-    assert np.abs(own - [film.temps(t)[1] for t in times]).max() < 6.0, "between stills"
+    off = np.abs(own - [film.temps(t)[1] for t in times])
+    assert np.quantile(off, 0.95) < 3.0 and off.max() < 10.0, "between stills; most in the seconds when heat comes"
     across, _ = film.temps(schedule.end_s)
     x = np.array(film.x_mm)
     assert abs(x[int(np.argmax(across))]) < 30.0 and min(across) >= joint.heat.air_c - 0.01

@@ -24,6 +24,8 @@ from PySide6.QtCore import QSettings, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit, QListWidget, QWidget
 
+from shiboken6 import isValid
+
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
 from banister.desktop.app.window import MainWindow
@@ -37,6 +39,13 @@ KEYS = (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Ke
 NOT_PRESSED = ("quit", "print", "about", "open", "full_screen")
 WHAT = ("click", "click", "type", "type", "choose", "list", "key", "key", "menu", "step", "joint", "undo", "redo", "place", "kill", "close", "size")
 HANGS_S = 8.0
+
+
+def press(widget: QWidget, key: Qt.Key) -> None:
+    """A key down and, if the widget is still there, up."""
+    QTest.keyPress(widget, key)
+    if isValid(widget):
+        QTest.keyRelease(widget, key)
 
 
 class Wild:
@@ -75,7 +84,7 @@ class Wild:
             edit.setFocus()
             edit.selectAll()
             edit.insert(draw.choice(TYPED))
-            QTest.keyClick(edit, draw.choice((Qt.Key.Key_Return, Qt.Key.Key_Tab, Qt.Key.Key_Escape)))
+            press(edit, draw.choice((Qt.Key.Key_Return, Qt.Key.Key_Tab, Qt.Key.Key_Escape)))
         elif what == "choose" and (found := [b for b in self.visible(QComboBox) if b.count()]):
             box = draw.choice(found)
             box.setCurrentIndex(draw.randrange(box.count()))
@@ -84,7 +93,7 @@ class Wild:
             rows = draw.choice(found)
             rows.setCurrentRow(draw.randrange(rows.count()))
         elif what == "key" and (at := self.app.focusWidget()) is not None:  # type: ignore[attr-defined]
-            QTest.keyClick(at, draw.choice(KEYS))
+            press(at, draw.choice(KEYS))
         elif what == "menu":
             actions = {key: a for key, a in window.menus.actions.items() if a.isEnabled() and not any(word in key for word in NOT_PRESSED)}
             key = draw.choice(list(actions))
@@ -98,7 +107,9 @@ class Wild:
             getattr(store, what)()
         elif what == "place" and (found := self.visible(QWidget)):
             widget = draw.choice(found)
-            QTest.mouseClick(widget, Qt.MouseButton.LeftButton, pos=widget.rect().center())
+            QTest.mousePress(widget, Qt.MouseButton.LeftButton, pos=widget.rect().center())
+            if isValid(widget):  # a window system releases on nothing that is gone
+                QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, pos=widget.rect().center())
         elif what == "kill" and draw.random() < 0.3:
             for pid in window.errands.worker_pids().values():  # type: ignore[attr-defined]
                 os.kill(pid, signal.SIGKILL)

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from banister.core.drawing.advances import advance, elided
-from banister.core.drawing.plates import below_mm, plate_shapes
+from banister.core.drawing.plates import below_mm, plate_shapes, reach_of
 from banister.core.drawing.section import pass_label
 from banister.core.drawing.shapes import BOLD, NARROW, Box, Clip, Drawing, Lines, Outline, Point, Polygon, Rect, Shape, Text
 from banister.core.drawing.visible import visible_middle
@@ -82,7 +82,7 @@ def _section(joint: Joint, plan: Plan, moment: Moment, x_mm: Sequence[float], ac
     xs = [x for x, _ in (*groove.edge(), *itertools.chain.from_iterable(p.outline_mm for p in plan.passes))]
     ys = [y for p in plan.passes for _, y in p.outline_mm]
     beyond = BEYOND_MM + BEYOND_SHARE * joint.prep.thickness_mm
-    left, right = min(xs) - beyond, max(xs) + beyond
+    left, right = reach_of(joint, groove) if joint.prep.kind.fillet else (min(xs) - beyond, max(xs) + beyond)
     plates = plate_shapes(joint, groove, left, right)
     ys += [y for s in plates if isinstance(s, Polygon) for _, y in s.points]
     low, high = min(ys) - below_mm(joint), max(ys) + ABOVE_MM
