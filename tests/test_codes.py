@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import json
 import math
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import replace
 from datetime import date
@@ -35,9 +34,6 @@ from banister.core.heat.preheat import OwnCell, by_method, cell_faults
 from banister.core.heat.schedule import schedule_of
 from banister.core.heat.shift import Pause, Shift, shift_faults, typed_pause
 from banister.core.joint.boat import Boat, Defect
-from banister.core.inspect.etched import (
-    Overlay, by_faces, fit_remarks, fitted, mark_points, overlap_remarks, penetration, thickness_remark, trace_fault, wall_remarks,
-)  # fmt: skip
 from banister.core.inspect.observed import Observation, observation_faults
 from banister.core.inspect.repair import Way, defect_faults, defect_of, range_fault
 from banister.core.inspect.repairs import KeptRepair, keeping_faults, rule_remarks
@@ -50,7 +46,7 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.joint.repairing import RepairOf, repairing_faults
 from banister.core.joint.stopping import StopChoices, StopPin
 from banister.core.joint.working import Choices, OwnRunOut, Pin, RodUse
-from banister.core.journal import Chain, Known, Record, chained, corrected, differs_from_known
+from banister.core.journal import Chain, Known, Record, differs_from_known
 from banister.core.judge.judgement import Documents, judged
 from banister.core.limits.procedure import Consumable, Override, Procedure, Span, Welder, WeldTest, procedure_faults, welder_faults
 from banister.core.limits.windows import Window
@@ -74,20 +70,14 @@ from banister.core.stops.runs import Forbidden, Run, stop_faults
 from banister.core.stops.search import stop_map
 from banister.core.typed import SPELT, typed, typed_clock_s
 from banister.devices.trace import read_trace
-from banister.job.acceptance import kinds, sets_in
-from banister.job.causes import causes_in
-from banister.job.codec import LARGEST_BYTES, MOST_JOINTS, encoded
-from banister.job.columns import columns_in
-from banister.job.documents import read_test
+from banister.job.acceptance import kinds
 from banister.job.files import JobFile
-from banister.job.fitup_csv import read_fitup, read_pipe_end
-from banister.job.journal import Journal
-from banister.job.library import blank_joint, data_file, demo_job, hands_in, shipped_rods, shipped_rows, words
-from banister.job.reading import FileFault, parsed
-from banister.job.photos import photo_told
-from banister.job.seen_csv import read_seen
-from banister.job.traces import keep_trace, kept_trace
-from banister.job.weld_csv import read_welds
+from banister.job.library import blank_joint, demo_job, shipped_rods, shipped_rows, words
+from banister.job.reading import parsed
+from tests.codes_of_files import (
+    causes_that_are_none, columns_that_cannot_be_read, etched_sections_that_do_not_fit, files_that_cannot_be_read, files_that_cannot_be_written,
+    hands_of_no_day, journals_that_do_not_hold, lists_that_cannot_be, refused, sets_that_are_none,
+)  # fmt: skip
 from tests.conftest import SAY, SAY_INCH, bench_rods, make_joint, rods_by_id
 from tests.desktop.conftest import demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
 
@@ -110,11 +100,6 @@ def collected() -> Iterator[list[Remark]]:
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(Remark, "__init__", noted)
         yield made
-
-
-def refused(do: Callable[..., object], *values: object, **named: object) -> None:
-    with suppress(Refused, FileFault):
-        do(*values, **named)
 
 
 # --- descriptions ------------------------------------------------------------------------------
@@ -165,44 +150,7 @@ def documents_that_cannot_be() -> None:
     cell_faults((OwnCell(cell="none", least_c=20.0),))
 
 
-# --- files -------------------------------------------------------------------------------------
-def files_that_cannot_be_read(folder: Path) -> None:
-    demo_bytes = encoded(demo_job())
-    document = json.loads(demo_bytes)
-    broken = {
-        "deep": b"[" * 200, "json": b"{", "shape": b"[]", "format": b"{}", "value": demo_bytes.replace(b'"root_gap_mm": 3.0', b'"root_gap_mm": "3"', 1),
-        "unknown": demo_bytes.replace(b'"root_gap_mm": 3.0', b'"root_gap_mm": 3.0, "colour": 1', 1), "version": json.dumps(document | {"version": 0}).encode(),
-        "joints": json.dumps(document | {"job": {"joints": [{}] * (MOST_JOINTS + 1)}}).encode(), "large": b" " * (LARGEST_BYTES + 1),
-    }  # fmt: skip
-    for name, data in broken.items():
-        path = folder / name
-        path.write_bytes(data)
-        refused(JobFile(path).open)
-        path.unlink()
-    refused(JobFile(folder / "missing").open)
-    refused(JobFile(Path("/proc/self/mem")).open)
-    for record in ({"family": "none", "test": {"thickness_mm": 9.0}},):
-        (folder / "test.json").write_text(json.dumps({"format": "banister-weld-test", "version": 1, "record": record}))
-        refused(read_test, folder / "test.json")
-
-
-def files_that_cannot_be_written(folder: Path) -> None:
-    path = folder / "job.banister"
-    JobFile(path).save(demo_job())
-    held, second = JobFile(path), JobFile(path)
-    held.open()
-    second.open()
-    refused(second.save, demo_job())
-    path.write_bytes(path.read_bytes() + b"\n")
-    refused(held.save, demo_job())
-    held.close()
-    for why in ("newer", "protected"):
-        held.read_only = why
-        refused(held.save, demo_job())
-    refused(JobFile(folder / "none" / "job.banister").save, demo_job())
-    run(["plan", str(path), "--pdf", str(folder / "none" / "x.pdf")])
-
-
+# --- older programs -----------------------------------------------------------------------------
 def sheets_of_an_older_program() -> None:
     """Read, not made anew: the remarks are noted by hand."""
     for sheet in JobFile(Path(__file__).parent / "job" / "old" / "v3.banister").open().issued:
@@ -478,17 +426,6 @@ def rods_and_their_stops() -> None:
         lived(care, [(float(t), event) for t, event in events])
 
 
-def columns_that_cannot_be_read(folder: Path) -> None:
-    for data in (b"", b"\xff", b"x" * 1_000_001, b"weight_mm\n1\n", b"gap_mm\nwide\n\n1,2\n0.1 in\n"):
-        refused(columns_in, data, ("gap",))
-    path = folder / "columns.csv"
-    for text, course in (("station_mm,gap_mm\n1,3\n", Course(900.0, True)), ("clock,gap_mm\n1,3\n", Course(900.0))):
-        path.write_text(text)
-        refused(read_fitup, path, course)
-    path.write_text("angle_deg,radius_mm\n0,\n")
-    refused(read_pipe_end, path)
-
-
 def what_cannot_have_been_seen() -> None:
     for fields in ({"kind": "9"}, {"kind": "512"}, {"kind": "515"}, {"s_mm": 999.0}, {"depth": -1.0}, {"number": 1.5}, {"kind": "505", "angle": 190.0},
                    {"length": 999.0}, {"depth": 99.0}, {"gauge": "eye"}, {"depth": 0.62, "gauge": "dial"}, {"toe": "up"}):  # fmt: skip
@@ -510,40 +447,6 @@ def repairs_that_cannot_be() -> None:
     list(repairing_faults(RepairOf(joint="P4", run_out=9.0, bottom_mm=-1.0, plate_mm=5.0), make_joint().prep))
 
 
-def lists_that_cannot_be(folder: Path) -> None:
-    path = folder / "welds.csv"
-    path.write_text("id,alike,week\n,1,\nX,0,soon\n", encoding="utf-8")
-    with suppress(FileFault):
-        read_welds(path, shipped_rods(), {})
-
-
-def causes_that_are_none(folder: Path) -> None:
-    document = json.loads(data_file("causes.json").read_text(encoding="utf-8"))
-    document["kinds"]["pores"]["share"]["damp"] = 2.0
-    path = folder / "causes.json"
-    path.write_text(json.dumps(document), encoding="utf-8")
-    refused(causes_in, path)
-
-
-def sets_that_are_none(folder: Path) -> None:
-    good = {"kinds": ["100"], "rule": "none", "certainty": "S", "clause": "1"}
-    wrong = ({"kinds": ["9"]}, {"rule": "x"}, {"certainty": "x"}, {"rule": "limit"}, {"rule": "sum"}, {"when": {"t": [5, 3]}}, {"when": {"flag": "x"}})
-    sets = [{"id": "", "title": "x", "items": []}, *({"id": "a", "title": "x", "items": [good | one]} for one in wrong)]
-    path = folder / "acceptance-sets.json"
-    path.write_text(json.dumps({"format": "banister-acceptance", "version": 1, "sets": sets}), encoding="utf-8")
-    refused(sets_in, path)
-    for text in ("kind,station_mm,length_in\n5011,3,1\n", "kind,station_mm,side\n5011,3,top\n"):
-        (folder / "seen.csv").write_text(text, encoding="utf-8")
-        refused(read_seen, folder / "seen.csv", Course(480.0), 14.0, False)
-
-
-def hands_of_no_day(folder: Path) -> None:
-    path = folder / "hands.json"
-    hand = {"welder": "K7", "rod": "E7018-3.2x350", "position": "3G", "on": "soon", "own": {}}
-    path.write_text(json.dumps({"format": "banister-hands", "version": 1, "hands": [hand]}), encoding="utf-8")
-    refused(hands_in, path)
-
-
 def told_from_paper_that_cannot_be() -> None:
     p = plan_answer(study_of(inputs_of(make_joint(), tuple(rods_by_id().values()))), "balanced").passes[0]
     refused(pass_entries, p, p.area_mm2, 0)
@@ -552,42 +455,12 @@ def told_from_paper_that_cannot_be() -> None:
     run(["simulate", "oven", "--fault", "drift"])
 
 
-def journals_that_do_not_hold(folder: Path) -> None:
-    path = folder / "j.banister-journal"
-    journal = Journal(path, "Locks")
-    journal.write("correct", of=99, why="no", void=True)
-    corrected(journal.chain.records)
-    refused(Journal, path, "Locks")
-    journal.close()
-    data = path.read_bytes()
-    for altered in (data.replace(b"Locks", b"Lucks"), data[:-4] + b"x" + data[-3:]):
-        chained(altered)
-
-
 def journals_that_are_not_what_the_job_knows() -> None:
     begun = Record(n=1, t="", m=0.0, b="b", k="begun")
     chain = Chain((begun,), "x")
     for known in (Known(id="other", n=1), Known(id=chain.id, n=9), Known(id=chain.id, n=1, mark="another")):
         differs_from_known(chain, known)
     differs_from_known(Chain(), Known(n=3))
-
-
-def etched_sections_that_do_not_fit(folder: Path) -> None:
-    square = ((0.0, 0.0), (4.0, 0.0), (4.0, 4.0), (0.0, 4.0))
-    refused(fitted, [(1.0, 1.0)], [(0.0, 0.0)])
-    refused(by_faces, [(0.0, 0.0)], [(0.0, 9.0)], 20.0, (0.0, 0.0), (0.0, 0.0))
-    corners = mark_points(make_joint())
-    fit_remarks(fitted([(40 * x + 80 * (i == 1), -30 * y) for i, (x, y) in enumerate(corners.values())], list(corners.values())), list(corners))
-    thickness_remark(Overlay(1.1 + 0j, 0j), Overlay(1.0 + 0j, 0j))
-    trace_fault(square[:2])
-    trace_fault((square[0], square[2], square[1], square[3]))
-    overlap_remarks([square, square])
-    for wall in penetration(make_joint(), [square]):
-        wall_remarks(wall)
-    refused(photo_told, Path(__file__), None)
-    told = keep_trace(folder / "job.banister", b"t_s,volts,amps\n")
-    refused(kept_trace, folder / "job.banister", {"file": "none", "sha256": "00"})
-    refused(kept_trace, folder / "job.banister", told | {"sha256": "00"})
 
 
 def sheets_that_cannot_stand() -> None:
