@@ -9,12 +9,14 @@ import subprocess
 import sys
 import time
 from collections.abc import Iterator
+from functools import partial
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QSettings
+from PySide6.QtCore import QObject, QSettings
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
+from shiboken6 import delete
 
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
@@ -47,6 +49,28 @@ def errands(qapp: QApplication) -> Iterator[Errands]:
     made = Errands()
     yield made
     made.close()
+
+
+class Asker(QObject):
+    """Somebody who may be gone before the answer comes."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.found: list[int] = []
+
+    def take(self, value: int) -> None:
+        self.objectName()
+        self.found.append(value)
+
+
+def test_an_answer_to_a_window_that_is_closed_comes_to_nobody(errands: Errands, qtbot: QtBot) -> None:
+    gone, there, done = Asker(), Asker(), list[int]()
+    errands.run(Errand(SEARCH, "gone", "w", told, (1, 0.2), gone.take, lambda: gone.take(9)))
+    errands.run(Errand(SEARCH, "there", "w", told, (2,), partial(there.take)))
+    errands.run(Errand(SEARCH, "last", "w", told, (3,), done.append))
+    delete(gone)
+    qtbot.waitUntil(lambda: done == [3], timeout=20_000)
+    assert gone.found == [] and there.found == [2]
 
 
 def test_the_newest_of_a_key_is_answered_and_others_wait_their_turn(errands: Errands, qtbot: QtBot) -> None:

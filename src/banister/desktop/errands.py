@@ -23,6 +23,7 @@ from multiprocessing.connection import Connection
 from typing import Any, Protocol
 
 from PySide6.QtCore import QObject, QSocketNotifier, QTimer, Signal, SignalInstance
+from shiboken6 import isValid
 
 PLAN, HEAT, SEARCH = "plan", "heat", "search"
 """Lanes: plans are never kept waiting by schedules, nor either by a search."""
@@ -59,6 +60,12 @@ class Errand:
     token: int = 0
     asked_s: float = field(default_factory=time.monotonic)
     begun_s: float = 0.0
+
+    @property
+    def is_awaited(self) -> bool:
+        """False once the widget that asked is gone: a window can be closed sooner than its errand is done."""
+        asker = getattr(getattr(self.arrived, "func", self.arrived), "__self__", None)
+        return not isinstance(asker, QObject) or isValid(asker)
 
 
 class Runs(Protocol):
@@ -148,7 +155,7 @@ class Errands(QObject):
     def told(self, errand: Errand, report: str) -> None:
         """An errand went wrong: logged, and said by whoever asked, else by the window."""
         log.error("errand %s failed\n%s", errand.key, report)
-        if errand.failed is not None:
+        if errand.failed is not None and errand.is_awaited:
             errand.failed(report)
         self.failed.emit(errand.word, report)
 
@@ -295,12 +302,14 @@ class _Lane:
         if errand is None or errand.token != token:
             return
         if what == PART:
-            errand.arrived(value)
+            if errand.is_awaited:
+                errand.arrived(value)
             return
         if self.running is errand:
             self.running = None
         if what == END:
-            errand.ended()
+            if errand.is_awaited:
+                errand.ended()
         else:
             self.errands.told(errand, value)
         self._next()

@@ -165,6 +165,11 @@ class HeatCurves(Beside):
         self.profile = profile
         self._redraw()
 
+    def closeEvent(self, event: object) -> None:  # noqa: N802
+        """Nothing is worked out for a closed window."""
+        for key in (CURVES, PROFILE):
+            self.store.stop(key)
+
     # --- drawing -----------------------------------------------------------------------------
     def _redraw(self) -> None:
         self.over.redraw()

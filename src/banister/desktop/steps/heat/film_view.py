@@ -150,3 +150,4 @@ class FilmDialog(Beside):
     def closeEvent(self, event: object) -> None:  # noqa: N802
         """Nothing runs behind a closed window."""
         self.pause()
+        self.store.stop(FILM)
