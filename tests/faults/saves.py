@@ -60,7 +60,7 @@ def main(count: int = 1000) -> int:
         file.close()
         left_work(folder / "recovery")
         litter = [p.name for p in folder.rglob("*") if p.name.endswith(".part") or p.parent.name == "recovery"]
-    print(f"{count} kills: {damaged} damaged or half written, {held} locks held twice, {len(litter)} temporary files left")
+    print(f"{count} kills: {damaged} damaged or half written, {held} locks held twice, {len(litter)} temporary files left", *litter[:5])
     return int(bool(damaged or held or litter))
 
 

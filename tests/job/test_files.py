@@ -161,8 +161,11 @@ time.sleep(60)
         assert left_work(tmp_path / "r") == (), "its process lives"
         process.kill()
         process.wait()
+    orphan = tmp_path / "r" / ".none-00000000.banister.of"
+    orphan.write_text(str(job), encoding="utf-8")
     (left,) = left_work(tmp_path / "r", job)
     assert left.of == job and left.read() == (demo_job(), ()) and left_work(tmp_path / "r", tmp_path / "other.banister") == ()
+    assert not orphan.exists(), "what no lock stands beside was left by a window killed in between"
     left.file.write_bytes(b"{")
     found, wrong = left.read()
     assert found is None and wrong and left.file.exists(), "what cannot be read stays where it is"

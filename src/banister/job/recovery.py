@@ -63,14 +63,19 @@ class Recovery:
             return
 
     def _hold(self) -> None:
-        """Take the copy's lock, and tell beside it which job it is of."""
+        """Take the copy's lock, then tell beside it which job it is of: what has no lock is nobody's."""
         if self._lock is not None:
             return
+        path = _beside(self.file, "lock")
+        while self._lock is None:
+            lock = os.open(path, os.O_RDWR | os.O_CREAT, 0o600)
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            if path.exists():
+                self._lock = lock
+            else:  # swept out by another window before it was held
+                os.close(lock)
         if self.path is not None:
             _beside(self.file, "of").write_text(str(self.path.resolve()), encoding="utf-8")
-        lock = os.open(_beside(self.file, "lock"), os.O_RDWR | os.O_CREAT, 0o600)
-        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        self._lock = lock
 
     def clear(self) -> None:
         """The work is saved or given up: nothing of it stays."""
@@ -102,6 +107,10 @@ def _sweep(folder: Path) -> None:
                 half.unlink(missing_ok=True)
             if not file.exists():
                 LeftWork(file, None).discard()
+        for told in folder.glob(f".*{SUFFIX}.of"):
+            file = told.with_name(told.name.removeprefix(".").removesuffix(".of"))
+            if not file.exists() and not _beside(file, "lock").exists():
+                told.unlink(missing_ok=True)
 
 
 def _key(path: Path | None) -> str:
