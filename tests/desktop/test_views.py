@@ -5,16 +5,19 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QCoreApplication, QPoint, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 from PySide6.QtGui import QFont, QRawFont
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QLabel, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QWidget
+from pytestqt.qtbot import QtBot
+from shiboken6 import isValid
 
 from banister.core.drawing.advances import CHARACTERS, advance
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Text
 from banister.desktop.app.frame import BELOW
-from banister.desktop.app.help import help_text
+from banister.desktop.app.help import HelpDialog, help_text
 from banister.desktop.app.theme import FONTS
+from banister.desktop.app.views import CLASSES, is_open
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from banister.job.library import data_file
@@ -111,6 +114,35 @@ def test_every_step_has_its_help_and_every_action_its_word_and_own_key(demo: Mai
     keys = [a.shortcut().toString() for a in demo.menus.actions.values() if not a.shortcut().isEmpty()]
     assert len(keys) == len(set(keys)) and all(a.text() for a in demo.menus.actions.values())
     demo.help_dialog.close()
+
+
+@pytest.mark.parametrize("key", CLASSES)
+def test_every_window_beside_the_work_closes_by_its_frame_and_by_esc_and_is_gone(demo: MainWindow, qtbot: QtBot, key: str) -> None:
+    demo.store.look(joint_id="P4")
+    demo.go_to("inspect")
+    demo.store.look(inspect_seen=demo.store.inspection.found.seen[-1].id)
+    for close in (lambda view: view.close(), lambda view: qtbot.keyClick(view, Qt.Key.Key_Escape)):
+        demo.open_view(key)
+        view = demo.opened[key]
+        close(view)
+        assert not view.isVisible(), key
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        assert not isValid(view)
+
+
+def test_what_can_be_under_way_can_be_told_to_have_failed(demo: MainWindow) -> None:
+    entries = demo.store.say.words.entries
+    under_way = {key for key in entries if key.startswith("busy.") and not key.endswith(".word")} - {"busy.cancel"}
+    assert len(under_way) > 15 and [key for key in under_way if f"{key}.word" not in entries] == []
+
+
+def test_help_is_one_window_however_often_it_is_asked_for(demo: MainWindow) -> None:
+    for _ in range(3):
+        demo.show_help()
+    shown = [w for w in QApplication.topLevelWidgets() if isinstance(w, HelpDialog) and w.isVisible()]
+    assert shown == [demo.help_dialog]
+    demo.help_dialog.close()
+    assert not is_open(demo.help_dialog)
 
 
 def test_the_convention_of_drawing_is_one_switch_and_remembered(demo: MainWindow) -> None:

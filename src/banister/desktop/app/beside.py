@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QGuiApplication, QKeyEvent, QShowEvent
+from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QDialog, QPushButton, QWidget
 
 ROOM = 0.94
@@ -32,6 +32,10 @@ class Beside(QDialog):
         button = self.focusWidget()
         if isinstance(button, QPushButton):
             button.click()
+
+    def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
+        """Closed is closed: a dialog's own way would reject, and so close, once more, and stay."""
+        event.accept()
 
     def reject(self) -> None:
         """Esc closes it as its close button does, so that nothing goes on behind it."""

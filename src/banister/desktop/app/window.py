@@ -244,7 +244,10 @@ class MainWindow(QMainWindow):
         self._help(self.store.say("about.text", version=__version__))
 
     def _help(self, text: str) -> None:
+        if is_open(self.help_dialog):
+            self.help_dialog.close()  # type: ignore[union-attr]
         self.help_dialog = HelpDialog(self, text, self.store.say)
+        self.help_dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.help_dialog.show()
 
     # --- files -------------------------------------------------------------------------------
