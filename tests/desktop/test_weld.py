@@ -158,21 +158,22 @@ def test_the_page_stays_when_the_window_behind_it_takes_another_theme(demo: Main
 
 def test_the_rest_follows_what_was_laid(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
     planned = [p.area_mm2 for p in page.bench.follower.plan.passes]
-    for _ in range(4):
+    bench, n = page.bench, 0
+    while "bigger than asked" not in bench.notice and n < 7:
         weld_pass(page, qtbot, clock, share=1.2)
-    bench = page.bench
-    assert len(bench.now.welded) == 4 and "bigger than asked" in bench.notice
+        n += 1
+    assert 4 <= len(bench.now.welded) == n and "bigger than asked" in bench.notice, "told as soon as it changes what is left"
     ratios = [bench.known.areas_mm2[key] / bench.facts.passes[key].asked_mm2 for key in bench.now.welded]
     assert all(1.05 < ratio < 1.3 for ratio in ratios), ratios
     assert max(own.ratio for own in bench.known.own.values()) > 1.1
     rest = sum(p.area_mm2 for p in bench.now.rest)
-    assert rest < sum(planned[4:]), "what was laid too much is left out above"
+    assert rest < sum(planned[n:]), "what was laid too much is left out above"
     assert [s.id for s in shapes_of(page.picture.drawing) if getattr(s, "id", "").startswith("welded:")] == [f"welded:{key}" for key in bench.now.welded]
     demo.go_to("weld")
     panel = demo.work.panel("weld")
-    assert isinstance(panel, WeldPanel) and "4 of" in panel.state.text() and "bigger" in panel.changed.text()
+    assert isinstance(panel, WeldPanel) and f"{n} of" in panel.state.text() and "bigger" in panel.changed.text()
     assert any(getattr(s, "id", "") == "issued" for s in shapes_of(demo.section.drawing)), "planned and real on one drawing"
-    assert "4 passes welded" in demo.work.stair.states[WELD].text
+    assert f"{n} passes welded" in demo.work.stair.states[WELD].text
 
 
 def test_a_wrong_key_is_taken_back_and_what_was_left_is_taken_up(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
