@@ -4,14 +4,12 @@ from __future__ import annotations
 
 import itertools
 import os
-import statistics
 import subprocess
 import sys
 import time
 import tty
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
-from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -241,8 +239,7 @@ def test_a_simulated_meter_runs_as_a_process_of_its_own() -> None:
             samples += meter.poll(time.monotonic())
             time.sleep(0.02)
         assert len(samples) >= 120 and meter.state == LIVE and meter.damaged == 0 and meter.is_simulated
-        steps = [b[0] - a[0] for a, b in pairwise(samples[20:])]
-        assert 0.018 < statistics.median(steps) < 0.022, "fifty a second, whatever else the machine does in between"
+        assert 45.0 < (len(samples) - 20) / (samples[-1][0] - samples[20][0]) < 55.0, "fifty a second"
         process.terminate()
         process.wait(5)
         for _ in range(3):
