@@ -30,7 +30,7 @@ from banister.core.plan.plan import Plan
 from banister.core.plan.pull import gap_closing_said
 from banister.core.remark import NOT_JUDGED, OUTSIDE
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id
-from tests.core.heat_reference import PlateSection, passes_with_waits
+from tests.core.heat_reference import COUPONS, PLATES, Run
 
 RODS = rods_by_id()
 
@@ -41,48 +41,40 @@ def limited(preheat: float | None = None, interpass: float | None = 200.0, **fie
     return make_joint(**({"thickness_mm": 16.0, "windows": tuple(windows)} | fields))
 
 
-def fin_passes(d: float, half: float, q: float, count: int, limit: float, start: float, strip: float, least: float) -> tuple[float, list[float]]:
-    side = (Stretch(width=half, thickness=d),)
-    model = Fin(Across(left=side, right=side), STEEL, loss(limit + 30), strip)
-    at, also = model.reading(0.025), model.reading(strip + 0.010)
-    state, now, before = model.uniform(start - 20.0), 0.0, []
-    for _ in range(count):
+def fin_passes(run: Run, hotter_k: float) -> tuple[float, list[float]]:
+    """The same passes by the program's own model, its losses taken so much over the limit."""
+    side = (Stretch(width=run.half_width, thickness=run.thickness),)
+    model = Fin(Across(left=side, right=side), STEEL, loss(run.limit_c + hotter_k), run.strip_half)
+    at, also = model.reading(run.at), model.reading(run.also)
+    state, now, before = model.uniform(run.start_c - 20.0), 0.0, []
+    for _ in range(run.count):
         before.append(20 + float(also @ state))
-        state = model.heated(state, q)
-        wait = max(least, model.last_fall_s(at, state, limit - 20.0))
+        state = model.heated(state, run.joules)
+        wait = max(run.least_s, model.last_fall_s(at, state, run.limit_c - 20.0))
         state, now = model.after(state, wait), now + wait
     return now, before
 
 
-@pytest.mark.parametrize(
-    ("d", "half", "q", "count", "limit", "start", "strip", "least"),
-    [(0.020, 0.150, 0.96e6, 10, 200.0, 100.0, 0.005, 60.0), (0.012, 0.120, 0.6e6, 8, 180.0, 20.0, 0.004, 60.0),
-     (0.030, 0.150, 1.2e6, 8, 200.0, 100.0, 0.008, 90.0)],
-)  # fmt: skip
-def test_totals_and_the_interpass_point_agree_with_the_2d_reference(
-    d: float, half: float, q: float, count: int, limit: float, start: float, strip: float, least: float
-) -> None:
-    total, before = fin_passes(d, half, q, count, limit, start, strip, least)
-    wanted, read = passes_with_waits(PlateSection(d, half, strip, start), q, count, limit, least, 0.025, strip + 0.010)
-    assert total == pytest.approx(wanted, rel=0.05)
+@pytest.mark.parametrize("run", PLATES, ids=str)
+def test_totals_and_the_interpass_point_agree_with_the_2d_reference(run: Run) -> None:
+    total, before = fin_passes(run, 30.0)
+    after, read = run.kept()
+    assert total == pytest.approx(after[-1], rel=0.05)
     assert max(abs(a - b) for a, b in zip(before, read, strict=True)) < 3.0
-    if d == 0.020:
+    if run.thickness == 0.020:
         assert total == pytest.approx(3456, rel=0.10)
 
 
-@pytest.mark.parametrize(("d", "half", "q"), [(0.012, 0.030, 0.8e6), (0.012, 0.060, 0.5e6), (0.020, 0.050, 1.2e6)])
-def test_small_coupons_cool_as_the_2d_reference_does(d: float, half: float, q: float) -> None:
-    limit, strip, least = 180.0, 0.004, 60.0
-    side = (Stretch(width=half, thickness=d),)
-    warms_k = q / (STEEL.density * STEEL.capacity * 2 * half * d)
-    model = Fin(Across(left=side, right=side), STEEL, loss(limit + max(HOTTER_THAN_LIMIT_K, mean_over_limit_k(warms_k, limit - 20.0))), strip)
-    at, state, now = model.reading(0.016), model.uniform(0.0), 0.0
-    for _ in range(6):
-        state = model.heated(state, q)
-        wait = max(least, model.last_fall_s(at, state, limit - 20.0))
-        state, now = model.after(state, wait), now + wait
-    wanted, _ = passes_with_waits(PlateSection(d, half, strip, 20.0), q, 6, limit, least, 0.016, 0.016)
-    assert now == pytest.approx(wanted, rel=0.03)
+@pytest.mark.parametrize("run", COUPONS, ids=str)
+def test_small_coupons_cool_as_the_2d_reference_does(run: Run) -> None:
+    warms_k = run.joules / (STEEL.density * STEEL.capacity * 2 * run.half_width * run.thickness)
+    total, _ = fin_passes(run, max(HOTTER_THAN_LIMIT_K, mean_over_limit_k(warms_k, run.limit_c - 20.0)))
+    assert total == pytest.approx(run.kept()[0][-1], rel=0.03)
+
+
+def test_the_2d_reference_that_is_kept_is_what_it_comes_to() -> None:
+    after, before = PLATES[0].walked(2)
+    assert (after, before) == (pytest.approx(PLATES[0].kept()[0][:2]), pytest.approx(PLATES[0].kept()[1][:2])), "python -m tests.core.heat_reference"
 
 
 @pytest.mark.parametrize("width", [20.0, 30.0, 200.0])

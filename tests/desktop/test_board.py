@@ -19,10 +19,8 @@ from tests.desktop.conftest import choose
 
 
 @pytest.fixture
-def board(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> Iterator[BoardDialog]:
-    """The board of the demo; the search is cut short."""
-    for name, most in (("MOST_CHOICES", 1), ("ROUNDS", 1), ("TRIES", 1)):
-        monkeypatch.setattr(f"banister.core.heat.board_search.{name}", most)
+def board(demo: MainWindow) -> Iterator[BoardDialog]:
+    """The board of the demo."""
     demo.menus.actions["board"].trigger()
     yield demo.opened["board"]
     demo.opened["board"].close()

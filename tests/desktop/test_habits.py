@@ -66,8 +66,6 @@ def test_esc_gives_a_field_back_and_undo_is_the_jobs_unless_one_types(demo: Main
 
 
 def test_enter_and_esc_in_the_board(demo: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
-    for name in ("MOST_CHOICES", "ROUNDS", "TRIES"):
-        monkeypatch.setattr(f"banister.core.heat.board_search.{name}", 1)
     seen(demo)
     demo.open_view("board")
     board = demo.opened["board"]
@@ -202,9 +200,7 @@ def test_ctrl_c_copies_what_has_the_keys_and_an_edit_leaves_them_there(demo: Mai
     assert held is not None and held is not box and held.accessibleName() == demo.store.say("rods.candidate", role=demo.store.say("role.cap"))
 
 
-def test_the_board_and_the_curves_are_walked_by_keys_and_said(demo: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
-    for name in ("MOST_CHOICES", "ROUNDS", "TRIES"):
-        monkeypatch.setattr(f"banister.core.heat.board_search.{name}", 1)
+def test_the_board_and_the_curves_are_walked_by_keys_and_said(demo: MainWindow, qtbot: QtBot) -> None:
     demo.open_view("board")
     board = demo.opened["board"]
     for _ in range(3):

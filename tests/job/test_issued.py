@@ -17,7 +17,7 @@ from banister.core.job import Job
 from banister.core.joint.heating import Reading
 from banister.core.joint.joint import edited
 from banister.core.joint.working import Pin
-from banister.core.plan.answers import plan_joint
+from banister.core.plan.answers import answered, plan_joint
 from banister.core.plan.identity import keyed, last_key
 from banister.core.plan.plan import Plan
 from banister.core.polygon import overlap
@@ -62,6 +62,7 @@ def with_other_formulas(monkeypatch: pytest.MonkeyPatch) -> None:
         return replace(found, low=0.8 * found.low, high=0.8 * found.high)
 
     monkeypatch.setattr("banister.core.plan.rules.comfortable_area", wider)
+    monkeypatch.setattr("banister.core.plan.answers.answered", answered.__wrapped__)  # nothing is remembered of either
 
 
 def test_a_sheet_reads_back_from_the_file_as_it_was_issued(demo: Job) -> None:

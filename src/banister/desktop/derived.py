@@ -13,7 +13,7 @@ from banister.core.joint.faults import joint_faults
 from banister.core.joint.joint import Joint
 from banister.core.joint.working import AT_ONCE, BETWEEN
 from banister.core.judge.judgement import Documents, Judgement, judged
-from banister.core.plan.answers import between, plan_answer, study_of
+from banister.core.plan.answers import answered, between, plan_answer, study_of
 from banister.core.plan.front import FrontPoint, front_of
 from banister.core.plan.hints import hints_of, window_costs
 from banister.core.plan.identity import keyed
@@ -97,7 +97,7 @@ class Derived:
             missing = []
         if missing and missing[0] == joint.working.chosen and self._is_quick(joint):
             begun = time.perf_counter()
-            self._keep(known, plan_answer(study_of(known.inputs), missing.pop(0)))
+            self._keep(known, answered(known.inputs, missing.pop(0)))
             self._is_slow = time.perf_counter() - begun > AT_ONCE_S
         if missing and not known.asked:
             self._ask(known, tuple(missing))

@@ -11,10 +11,9 @@ from banister import __version__
 from banister.core.drawing.charts.batten import BattenView, batten
 from banister.core.drawing.section import section_drawing
 from banister.core.fitup.card import card_rows
-from banister.core.fitup.judged import judged_fit
 from banister.core.fitup.readings import FEWEST, QUANTITIES
 from banister.core.fitup.tacks import tack_remarks, tack_steps
-from banister.core.fitup.tolerances import set_of
+from banister.core.fitup.tolerances import fit_of, set_of
 from banister.core.fitup.turn import way_of
 from banister.core.joint.joint import Joint
 from banister.core.remark import SURE, Figure
@@ -40,7 +39,7 @@ class _Card(Page):
         super().__init__(say, width)
         self.joint, self.job = joint, job
         self.tolerances = set_of(joint)
-        self.fit = judged_fit(joint, joint.fitup, self.tolerances)
+        self.fit = fit_of(joint)
 
     def flowables(self) -> Iterator[Flowable]:
         """From cutting to tacking."""

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from banister.core.fitup.judged import Tolerance, ToleranceSet
+from functools import lru_cache
+
+from banister.core.fitup.judged import Fit, Tolerance, ToleranceSet, judged_fit
 from banister.core.joint.joint import Joint
 
 PROCEDURE, STRUCTURAL_OPEN, STRUCTURAL_BAR, PIPE_OPEN = "procedure", "structural-open", "structural-bar", "pipe-open"
@@ -26,6 +28,12 @@ def set_of(joint: Joint) -> ToleranceSet:
     entered = fitup.gap_under_mm is not None or fitup.gap_over_mm is not None
     own = {"gap": Tolerance(under=fitup.gap_under_mm, over=fitup.gap_over_mm, sure=True)} if entered else {}
     return tolerance_set(fitup.tolerances or usual_set(joint), joint, own)
+
+
+@lru_cache(maxsize=16)
+def fit_of(joint: Joint) -> Fit:
+    """The fit-up of a joint as its own set judges it; remembered, for stair, batten and panel ask at every change of anything."""
+    return judged_fit(joint, joint.fitup, set_of(joint))
 
 
 def usual_set(joint: Joint) -> str:

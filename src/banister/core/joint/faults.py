@@ -80,9 +80,10 @@ def _ranges(joint: OnPiece, figures: Iterable[JointFigure]) -> Iterator[Remark]:
     """A figure that this kind of joint does not have is nothing to mend there; that it is none at all is said of every one."""
     is_known = joint.prep.key in KINDS and joint.piece.form in FORMS
     for figure in figures:
-        if is_known and math.isfinite(figure.of(joint)) and not figure.applies(joint):
+        value = figure.of(joint)
+        if figure.low <= value <= figure.high or (is_known and math.isfinite(value) and not figure.applies(joint)):
             continue
-        if (found := range_fault(joint, figure.key, figure.of(joint))) is not None:
+        if (found := range_fault(joint, figure.key, value)) is not None:
             yield found
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Hashable
 from dataclasses import dataclass, fields, replace
 from functools import cache
+from operator import attrgetter
 from typing import Any, TypeVar, get_type_hints
 
 from banister.core.joint.fitting import FitUp
@@ -80,19 +81,24 @@ def edited(value: Value, /, **changes: Any) -> Value:
 
 def field_of(value: object, name: str) -> Any:
     """A field of a value or of its parts, by its name."""
-    home = _homes_of(value)[name]
-    return field_of(getattr(value, home), name) if home else getattr(value, name)
+    return attrgetter(path_of(value, name))(value)
 
 
 def path_of(value: object, name: str) -> str:
     """Where a field stands in a value, as a file has it: `prep.root_gap_mm`."""
-    home = _homes_of(value)[name]
-    return f"{home}.{path_of(getattr(value, home), name)}" if home else name
+    kind: Hashable = type(value)  # type: ignore[assignment]
+    return _path(kind, name)
 
 
 def _homes_of(value: object) -> dict[str, str]:
     kind: Hashable = type(value)  # type: ignore[assignment]
     return _homes(kind)
+
+
+@cache
+def _path(kind: Any, name: str) -> str:
+    home = _homes(kind)[name]
+    return f"{home}.{_path(get_type_hints(kind)[home], name)}" if home else name
 
 
 @cache

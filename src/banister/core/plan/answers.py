@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from banister.core.joint.faults import geometry_faults, joint_faults, working_faults
 from banister.core.joint.joint import Joint
@@ -81,4 +82,10 @@ def plan_joint(joint: Joint, rods: Mapping[str, Rod], answer: str = BALANCED) ->
     """Plan a joint for one answer; a description that cannot be right blocks it."""
     if faults := joint_faults(joint):
         return Plan(answer, reasons=faults)
-    return plan_answer(study_of(inputs_of(joint, rods.values())), answer)
+    return answered(inputs_of(joint, rods.values()), answer)
+
+
+@lru_cache(maxsize=64)
+def answered(joint: PlanInputs, answer: str) -> Plan:
+    """One answer for a joint by itself; remembered, so that what is undone, or alike, is there at once."""
+    return plan_answer(study_of(joint), answer)

@@ -74,10 +74,13 @@ def font_within(text: str, pixels: int, width: float, weight: QFont.Weight = QFo
 
 
 def dress(app: QApplication, theme: Theme) -> None:
-    """Apply a theme to the application."""
+    """Apply a theme to the application, unless it wears it already: every widget is polished anew for one."""
+    sheet, face = _sheet(theme), font(13)
+    if app.styleSheet() == sheet and app.font() == face:
+        return
     QLocale.setDefault(QLocale.c())
     app.setStyle("Fusion")
-    app.setFont(font(13))
+    app.setFont(face)
     palette = QPalette()
     for role, colour in (
         (QPalette.ColorRole.Window, theme.window), (QPalette.ColorRole.Base, theme.panel),
@@ -92,7 +95,7 @@ def dress(app: QApplication, theme: Theme) -> None:
         if role in (QPalette.ColorRole.Text, QPalette.ColorRole.WindowText, QPalette.ColorRole.ButtonText):
             palette.setColor(QPalette.ColorGroup.Disabled, role, QColor(theme.soft))
     app.setPalette(palette)
-    app.setStyleSheet(_sheet(theme))
+    app.setStyleSheet(sheet)
 
 
 def _sheet(t: Theme) -> str:

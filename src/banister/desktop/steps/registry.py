@@ -10,9 +10,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from banister.core.fitup.judged import ADJUST, REWORK, judged_fit
+from banister.core.fitup.judged import ADJUST, REWORK
 from banister.core.fitup.readings import fitup_faults
-from banister.core.fitup.tolerances import set_of
+from banister.core.fitup.tolerances import fit_of
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.figures import FIGURES
 from banister.core.journal import corrected
@@ -93,7 +93,7 @@ def _fitup(now: Snapshot) -> StepState:
     assert joint is not None
     if not joint.fitup.readings or joint_faults(joint):
         return StepState(say("stair.fitup.none"))
-    fit = judged_fit(joint, joint.fitup, set_of(joint))
+    fit = fit_of(joint)
     verdicts = list(fit.at_readings().values())
     bad = sum(v in (ADJUST, REWORK) for v in verdicts)
     text = say("stair.fitup.bad", n=len(verdicts), bad=str(bad)) if bad else say("stair.fitup", n=len(verdicts))

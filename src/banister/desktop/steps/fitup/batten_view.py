@@ -12,11 +12,10 @@ from banister.core.drawing.charts.batten import Batten, BattenView, batten, near
 from banister.core.drawing.charts.ring import Ring, ring
 from banister.core.drawing.section import section_drawing
 from banister.core.drawing.shapes import Drawing
-from banister.core.fitup.judged import Fit, judged_fit
 from banister.core.fitup.places import course_of
 from banister.core.fitup.recut import recut
 from banister.core.fitup.tack_edits import MOVE, TO, tack_near
-from banister.core.fitup.tolerances import set_of
+from banister.core.fitup.tolerances import fit_of, set_of
 from banister.core.fitup.uneven import at_station
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.joint import Joint
@@ -46,7 +45,6 @@ class BattenWidget(ChartView):
         self.hand = TackHand(store)
         self._held: tuple[int, str, float] | None = None
         """What is dragged: a tack by its order, what of it, and the place the hand was at last."""
-        self._judged: tuple[Joint, Fit] | None = None
         """The fit-up as it was judged last: moving along it judges nothing anew."""
         self.setMinimumHeight(170)
         self.setMouseTracking(True)
@@ -78,10 +76,8 @@ class BattenWidget(ChartView):
         if joint is None or self.width() < 200 or joint_faults(joint):
             return None
         tolerances = set_of(joint)
-        if self._judged is None or self._judged[0] is not joint:
-            self._judged = joint, judged_fit(joint, joint.fitup, tolerances)
-            self.setAccessibleDescription(" ".join(say.sentence(r) for r in self._judged[1].remarks))
-        fit, view = self._judged[1], BattenView(float(self.width()), float(self.height()), self.pointer_mm, look.tacking, look.tack)
+        fit, view = fit_of(joint), BattenView(float(self.width()), float(self.height()), self.pointer_mm, look.tacking, look.tack)
+        self.setAccessibleDescription(" ".join(say.sentence(r) for r in fit.remarks))
         if self.is_ring:
             self.round = ring(joint, fit, tolerances, say, view, self._section(joint))
             return self.round.drawing

@@ -9,11 +9,10 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from banister.core.fitup.judged import judged_fit
 from banister.core.fitup.places import course_of
 from banister.core.fitup.readings import POSSIBLE, QUANTITIES, fitup_faults, means
 from banister.core.fitup.stretches import stretch_said, stretches
-from banister.core.fitup.tolerances import set_of
+from banister.core.fitup.tolerances import fit_of
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.fitting import INSTRUMENTS, SETS, FitUp, GapReading
 from banister.core.joint.joint import Joint, edited
@@ -123,7 +122,7 @@ class FitUpPanel(Panel):
             return
         self._tell("")
         self.store.edit_joint(say("edit.fitup.reading", at=course.figure(s_mm)), fitup=changed)
-        after = judged_fit(joint, changed, set_of(replace(joint, fitup=changed)))
+        after = fit_of(replace(joint, fitup=changed))
         if after.next_mm is not None:
             self.aim(float(round(after.next_mm)))
 
@@ -242,7 +241,7 @@ class FitUpPanel(Panel):
 
     def _show_remarks(self, joint: Joint) -> None:
         say = self.say
-        fit = judged_fit(joint, joint.fitup, set_of(joint))
+        fit = fit_of(joint)
         unverified = f" ({say('certainty.unverified')})"
         for label, verdicts in ((self.bad, (OUTSIDE,)), (self.warn, (WATCH,)), (self.quiet, (INSIDE, "not judged"))):
             texts = [say.sentence(f) for f in fitup_faults(joint.fitup, fit.course)] if label is self.bad else []  # the weld was made shorter since
