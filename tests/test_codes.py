@@ -39,7 +39,7 @@ from banister.core.inspect.repair import Way, defect_faults, defect_of, range_fa
 from banister.core.inspect.repairs import KeptRepair, keeping_faults, rule_remarks
 from banister.core.job import Job, job_faults
 from banister.core.joint.faults import joint_faults
-from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
+from banister.core.joint.fitting import SIMULATED, FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
 from banister.core.joint.groove import groove_of
 from banister.core.joint.heating import Reading
 from banister.core.joint.joint import Joint, edited
@@ -350,6 +350,7 @@ def fit_up_turned_and_tacked() -> None:
         judged_fit(joint, fitup, tolerance_set("structural-open", joint, own))
     judged_fit(joint, FitUp(readings=(replace(readings[1], gap=4.95),)), tolerance_set("structural-open", joint))
     judged_fit(joint, FitUp(readings=readings), tolerance_set("procedure", joint))
+    judged_fit(joint, FitUp(readings=(replace(readings[1], note=SIMULATED),)), tolerance_set("procedure", joint))
     wrong = (*readings, readings[0], replace(readings[0], s_mm=1.0, gap=99.0), replace(readings[0], s_mm=5000.0))
     list(fitup_faults(FitUp(readings=wrong, instrument="eye", gap_under_mm=-1.0), course))
     for text, where in (("950", course), ("noon", Course(900.0, True))):

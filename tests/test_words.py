@@ -74,7 +74,7 @@ JOB = demo_job()
 RECORDS = read_journal(data_file("demo.banister-journal")).records
 OWN = {
     JOB.name, JOB.site, JOB.prepared_by, JOB.checked_by, JOB.notes, *(v for j in JOB.joints for v in (
-        j.id, j.name, j.drawing, j.procedure, j.procedure_revision, j.welder, j.metal.group)),
+        j.id, j.name, j.drawing, j.procedure, j.procedure_revision, j.welder, j.metal.group, *(r.note for r in j.fitup.readings))),
     *(v for p in JOB.procedures for v in (p.id, p.title, p.base_metal, p.revision, *p.positions)), *(w.mark for w in JOB.welders),
     *(str(r.d[key]) for r in RECORDS for key in ("by", "why", "note") if key in r.d), *(i.clause for found in shipped_sets().values() for i in found.items),
 }  # fmt: skip

@@ -53,6 +53,11 @@ def test_fitup_is_judged_and_told(readings: str, capsys: pytest.CaptureFixture) 
     assert found["readings"][3]["verdict"] == "adjust" and 610.0 in found["adjust_mm"] and found["measure_next_mm"] is not None
     assert all(row["run_out_ratio"][3] < row["run_out_ratio"][0] + 1e-9 for row in found["layers"])
     assert run(["fitup", DEMO, readings]) == 2 and "F2, G1, P4, H1" in capsys.readouterr().err
+    made, code = document(capsys, "fitup", DEMO, "--joint", "F2", "--simulated", "4", "--gap", "3,9")
+    assert code == 3 and {r["note"] for r in made["readings"]} == {"simulated"} and len(made["readings"]) == 9 and made["readings"][-1]["s_mm"] == 900.0
+    assert run(["fitup", DEMO, "--joint", "F2", "--simulated", "4"]) == 3 and "SIMULATED" in capsys.readouterr().out
+    for arguments in (["--simulated", "-1"], ["--simulated", "1", "--card"]):
+        assert run(["fitup", DEMO, "--joint", "F2", *arguments]) == 2 and "--simulated" in capsys.readouterr().err
     for wrong in ("some", "nan", "-1", "0.5,900"):
         assert run(["fitup", DEMO, readings, "--joint", "F2", "--gap", wrong]) == 2 and "--gap" in capsys.readouterr().err
 

@@ -13,7 +13,7 @@ import numpy as np
 import pytest
 
 from banister.core.fitup import tack_edits
-from banister.core.fitup.gauge import SimulatedGauge
+from banister.core.fitup.gauge import SimulatedGauge, gauge_for
 from banister.core.fitup.judged import ADJUST, GO, REWORK, UNSURE, judged_fit
 from banister.core.fitup.line import NINE_IN_TEN, Line, line_of, wander_of
 from banister.core.fitup.places import Course, clock_degrees, clock_said, course_of
@@ -35,7 +35,7 @@ from banister.core.fitup.tacks import (
     usual_tacks,
     wedge_to,
 )  # fmt: skip
-from banister.core.fitup.tolerances import PIPE_OPEN, STRUCTURAL_OPEN, tolerance_set
+from banister.core.fitup.tolerances import PIPE_OPEN, STRUCTURAL_OPEN, fit_of, tolerance_set
 from banister.core.fitup.turn import TurnRules, best_turn, centred_least_max
 from banister.core.fitup.uneven import along, at_station, beads_along, root_risk, run_out_ratio
 from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
@@ -322,3 +322,8 @@ def test_a_simulated_gauge_reads_the_same_joint_the_same_way() -> None:
         off = [gauge.read(float(s)).gap - gauge.true_gap_mm(float(s)) for s in range(0, 850, 5)]
         assert abs(float(np.mean(off))) < 0.03 and float(np.std(off)) == pytest.approx(math.hypot(0.08, 0.1 / math.sqrt(12)), rel=0.3)
         assert list(fitup_faults(FitUp(readings=tuple(gauge.read(float(s)) for s in range(0, 850, 100))), course)) == []
+        assert list(fitup_faults(FitUp(readings=gauge.walked(9)), course)) == []
+    made = make_joint(length_mm=900.0)
+    fit = fit_of(edited(made, fitup=FitUp(readings=(*gauge_for(made, 4).walked(4), GapReading(at="450", s_mm=450.0, gap=3.0)))))
+    (said,) = [r for r in fit.remarks if r.code == "fitup.simulated"]
+    assert said.verdict == WATCH and said.figures["n"].value == 4

@@ -12,7 +12,7 @@ from pytestqt.qtbot import QtBot
 from banister.core.drawing.charts.batten import BattenView, batten
 from banister.core.fitup.judged import judged_fit
 from banister.core.fitup.tolerances import set_of
-from banister.core.joint.fitting import FitUp, GapReading
+from banister.core.joint.fitting import SIMULATED, FitUp, GapReading
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.fitup.panel import FitUpPanel
 from tests.conftest import SAY, make_joint, shapes_of, texts_of
@@ -46,6 +46,22 @@ def test_a_click_a_figure_and_enter_are_a_reading(demo: MainWindow, panel: FitUp
     assert panel.place.edit.text() not in ("", "880"), "the place worth most comes next"
     demo.store.undo()
     assert len(demo.store.joint.fitup.readings) == 3
+
+
+def test_a_simulated_gauge_reads_and_its_readings_say_so_until_they_are_measured(demo: MainWindow, panel: FitUpPanel, qtbot: QtBot) -> None:
+    demo.store.edit_joint("bare", fitup=FitUp())
+    type_in(qtbot, panel.place.edit, "300")
+    press(demo, "fitup", "fitup_step.gauge")
+    assert demo.store.joint.fitup.readings == () and panel.fields["gap"].edit.text(), "it stands in the fields, and is not taken yet"
+    panel.take()
+    assert panel.fault.text() == ""
+    assert [(r.s_mm, r.note) for r in demo.store.joint.fitup.readings] == [(300.0, SIMULATED)] and "SIMULATED" in panel.warn.text()
+    press(demo, "fitup", "fitup_step.gauge")
+    panel.take()
+    assert [r.note for r in demo.store.joint.fitup.readings] == [SIMULATED] * 2, "the place worth most is read next"
+    panel.aim(300.0)
+    type_in(qtbot, panel.fields["gap"].edit, "3.7")
+    assert next(r for r in demo.store.joint.fitup.readings if r.s_mm == 300.0).note == ""
 
 
 def test_what_cannot_be_a_reading_is_said_and_nothing_is_taken(demo: MainWindow, panel: FitUpPanel, qtbot: QtBot) -> None:

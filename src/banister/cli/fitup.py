@@ -13,6 +13,7 @@ import numpy as np
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UsageFault
+from banister.core.fitup.gauge import gauge_for
 from banister.core.fitup.judged import ADJUST, REWORK, Fit, Tolerance, judged_fit
 from banister.core.fitup.readings import MOST_TOLERANCE_MM, QUANTITIES, line_along
 from banister.core.fitup.tolerances import PROCEDURE, set_of, tolerance_set, usual_set
@@ -28,12 +29,15 @@ from banister.core.remark import Figure
 from banister.core.words import Speech
 from banister.job.fitup_csv import read_fitup
 
+SIMULATED_PLACES = 9
+
 
 def add_parser(commands: Any, say: Speech) -> None:
     """Add `fitup` to the command line."""
     p = described(commands, "fitup", say)
     p.add_argument("file", type=Path, metavar="JOB")
     p.add_argument("readings", type=Path, nargs="?", metavar="READINGS", help=say("cli.fitup.readings"))
+    p.add_argument("--simulated", metavar="SEED", type=int, help=say("cli.fitup.simulated"))
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
     p.add_argument("--set", choices=SETS[1:], help=say("cli.fitup.set"))
     p.add_argument("--gap", metavar="UNDER,OVER", help=say("cli.fitup.gap"))
@@ -48,8 +52,13 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     job = desk.read(a.file)
     joint = desk.joint(job, a.joint)
     course = course_of(joint)
-    fitup = joint.fitup if a.readings is None else read_fitup(a.readings, course)
-    asked = a.readings is not None or a.set or own
+    if a.simulated is not None:
+        if a.readings is not None or a.simulated < 0:
+            raise UsageFault("cli.fault.fitup.simulated")
+        fitup = FitUp(readings=gauge_for(joint, a.simulated).walked(SIMULATED_PLACES), instrument=joint.fitup.instrument)
+    else:
+        fitup = joint.fitup if a.readings is None else read_fitup(a.readings, course)
+    asked = a.readings is not None or a.simulated is not None or a.set or own
     fit = judged_fit(joint, fitup, tolerance_set(a.set or (PROCEDURE if own else usual_set(joint)), joint, own) if asked else set_of(joint))
     if a.card:
         from banister.export.card import preparation_card
@@ -119,7 +128,8 @@ def _risk(joint: Joint, fitup: FitUp, fit: Fit, plan: Plan, say: Speech) -> list
 def _document(joint: Joint, fitup: FitUp, fit: Fit, layers: tuple[LayerAlong, ...], plan: Plan, say: Speech) -> dict[str, Any]:
     return {
         "format": "banister-fitup", "version": 1, "joint": joint.id,
-        "readings": [{"at": r.at, "s_mm": r.s_mm, **{q: getattr(r, q) for q in QUANTITIES}, "verdict": fit.at_readings()[r.s_mm]} for r in fitup.readings],
+        "readings": [{"at": r.at, "s_mm": r.s_mm, **{q: getattr(r, q) for q in QUANTITIES}, "note": r.note, "verdict": fit.at_readings()[r.s_mm]}
+                     for r in fitup.readings],
         "stations": [{"quantity": s.quantity, "s_mm": s.s_mm, "value": round(s.value, 3), "half_band": round(s.half, 3), "verdict": s.verdict}
                      for s in fit.stations],
         "remarks": [{"code": r.code, "verdict": r.verdict, "certainty": r.certainty, "text": say.sentence(r), "s_mm": r.place.s_mm} for r in fit.remarks],

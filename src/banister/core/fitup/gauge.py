@@ -7,9 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from banister.core.fitup.places import Course
-from banister.core.fitup.readings import ERRORS, READ_TO
-from banister.core.joint.fitting import INSTRUMENTS, GapReading
+from banister.core.fitup.places import Course, course_of
+from banister.core.fitup.readings import ERRORS, READ_TO, drawn
+from banister.core.joint.fitting import INSTRUMENTS, SIMULATED, GapReading
+from banister.core.joint.joint import Joint
 
 HARMONICS = 4
 UNEVEN_MM, CUT_MM = 0.6, 0.1
@@ -41,7 +42,17 @@ class SimulatedGauge:
         gap = self.true_gap_mm(s_mm) + float(hand.normal(0.0, INSTRUMENTS[self.instrument]))
         face = self.face_mm + float(hand.normal(0.0, ERRORS["face"]))
         return GapReading(at=f"{s_mm / self.course.length_mm * 360:g} deg" if self.course.closed else f"{s_mm:g}", s_mm=s_mm,
-                          gap=_stepped(gap, READ_TO["gap"]), face=_stepped(face, READ_TO["face"]))  # fmt: skip
+                          gap=_stepped(gap, READ_TO["gap"]), face=_stepped(face, READ_TO["face"]), note=SIMULATED)  # fmt: skip
+
+    def walked(self, count: int) -> tuple[GapReading, ...]:
+        """Readings at so many places evenly along the weld, both ends of a plate among them."""
+        step = self.course.length_mm / (count if self.course.closed else count - 1)
+        return tuple(self.read(round(i * step, 1)) for i in range(count))
+
+
+def gauge_for(joint: Joint, seed: int) -> SimulatedGauge:
+    """A gauge that reads a made joint about as wide as this one is drawn."""
+    return SimulatedGauge(course=course_of(joint), gap_mm=drawn(joint, "gap"), face_mm=drawn(joint, "face"), instrument=joint.fitup.instrument, seed=seed)
 
 
 def _stepped(value: float, step: float) -> float:

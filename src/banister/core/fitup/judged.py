@@ -13,7 +13,7 @@ import numpy as np
 from banister.core.fitup.line import NINE_IN_TEN, Line
 from banister.core.fitup.places import Course, course_of
 from banister.core.fitup.readings import FEWEST, QUANTITIES, drawn, line_along
-from banister.core.joint.fitting import FitUp
+from banister.core.joint.fitting import SIMULATED, FitUp
 from banister.core.joint.joint import Joint
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, SURE, UNVERIFIED, WATCH, Figure, Place, Remark
 
@@ -104,6 +104,8 @@ def judged_fit(joint: Joint, fitup: FitUp, tolerances: ToleranceSet) -> Fit:
             doubt.append(_doubt(line, bounds, course))
     if 0 < len(fitup.readings) < FEWEST[course.closed]:
         remarks.append(Remark("fitup.few", WATCH, {"n": Figure(len(fitup.readings), "count"), "least": Figure(FEWEST[course.closed], "count")}))
+    if (made_up := sum(r.note == SIMULATED for r in fitup.readings)) > 0:
+        remarks.append(Remark("fitup.simulated", WATCH, {"n": Figure(made_up, "count")}))
     return Fit(course, tuple(stations), tuple(remarks), _next(doubt, fitup, course))
 
 

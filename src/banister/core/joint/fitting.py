@@ -8,6 +8,8 @@ INSTRUMENTS = {"taper gauge": 0.08, "caliper": 0.08, "wires": 0.15}
 """sd of a gap reading by what it is read with, mm (typical)."""
 SETS = ("", "procedure", "structural-open", "structural-bar", "pipe-open")
 """Tolerance sets by their key; '' is the usual one for the joint."""
+SIMULATED = "simulated"
+"""The note of a reading that nobody took: whoever shows it says so, and it judges nothing."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

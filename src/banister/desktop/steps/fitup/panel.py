@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import math
+import zlib
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from banister.core.fitup.gauge import gauge_for
 from banister.core.fitup.places import course_of
 from banister.core.fitup.readings import POSSIBLE, QUANTITIES, fitup_faults, means
 from banister.core.fitup.stretches import stretch_said, stretches
 from banister.core.fitup.tolerances import fit_of
 from banister.core.joint.faults import joint_faults
-from banister.core.joint.fitting import INSTRUMENTS, SETS, FitUp, GapReading
+from banister.core.joint.fitting import INSTRUMENTS, SETS, SIMULATED, FitUp, GapReading
 from banister.core.joint.joint import Joint, edited
 from banister.core.remark import INSIDE, OUTSIDE, SURE, WATCH, Figure, Refused, Remark
 from banister.desktop.app.theme import Theme
@@ -30,6 +32,11 @@ from banister.job.reading import FileFault
 
 READ, TACK = "read", "tack"
 MOST_STRETCHES = 8
+
+
+def _seed_of(joint: Joint) -> int:
+    """The made joint the simulated gauge reads: another one for every joint, the same one every day."""
+    return zlib.crc32(joint.id.encode())
 
 
 class FitUpPanel(Panel):
@@ -63,6 +70,7 @@ class FitUpPanel(Panel):
             self.fields[quantity] = field
             self.column.addWidget(field)
         self.take_button = self.button("fitup_step.take", self.take, tip=True)
+        self.button("fitup_step.gauge", self.read_simulated, tip=True)
         self.fault = self.remark(kind="bad")
         self.bad, self.warn, self.quiet = self.remark(kind="bad"), self.remark(kind="warn"), self.remark()
         self.uneven = self.remark()
@@ -91,8 +99,8 @@ class FitUpPanel(Panel):
             return
         course = course_of(joint)
         found = next((r for r in joint.fitup.readings if abs(r.s_mm - s_mm) < 1e-6), None)
+        self.place.edit.setModified(False)
         self.place.show_text(self.say.figure(course.figure(s_mm)) if found is None else found.at)
-        self.place.edit.setText(self.place.edit.kept)
         for quantity, field in self.fields.items():
             field.edit.setModified(False)
             field.show_value(None if found is None else getattr(found, quantity), self.say)
@@ -116,6 +124,7 @@ class FitUpPanel(Panel):
             self._tell(say("fitup_step.nothing"))
             return
         read = replace(GapReading(at=at, s_mm=s_mm), **values)  # type: ignore[arg-type]
+        read = replace(read, note=self._note_of(read, joint))
         changed = joint.fitup.with_reading(read)
         if faults := tuple(fitup_faults(changed, course)):
             self._tell(" ".join(say.sentence(f) for f in faults))
@@ -125,6 +134,33 @@ class FitUpPanel(Panel):
         after = fit_of(replace(joint, fitup=changed))
         if after.next_mm is not None:
             self.aim(float(round(after.next_mm)))
+
+    def read_simulated(self) -> None:
+        """What a simulated gauge reads at the place aimed at stands in the fields; it is taken like any other, and says what it is."""
+        joint, say = self.store.joint, self.say
+        if joint is None:
+            return
+        course, typed = course_of(joint), self.place.edit.text().strip()
+        try:
+            s_mm = course.place(typed) if typed else fit_of(joint).next_mm or 0.0
+        except Refused as refused:
+            self._tell(say.sentence(refused.remarks[0]))
+            return
+        self._tell("")
+        self.aim(s_mm)
+        read = gauge_for(joint, _seed_of(joint)).read(s_mm)
+        for quantity, field in self.fields.items():
+            if (value := getattr(read, quantity)) is not None:
+                field.show_value(value, say)
+        self.fields["gap"].edit.selectAll()
+
+    def _note_of(self, read: GapReading, joint: Joint) -> str:
+        """What stands beside a reading: that it is simulated while its figures are the simulator's, else the note that was there."""
+        made = gauge_for(joint, _seed_of(joint)).read(read.s_mm)
+        if (read.gap, read.face) == (made.gap, made.face):
+            return SIMULATED
+        before = next((r.note for r in joint.fitup.readings if abs(r.s_mm - read.s_mm) < 1e-6), "")
+        return "" if before == SIMULATED else before
 
     def _drop(self, reading: GapReading) -> None:
         joint = self.store.joint
@@ -253,7 +289,8 @@ class FitUpPanel(Panel):
         say, box, row = self.say, QWidget(), QHBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)
         where = say.figure(course_of(joint).figure(reading.s_mm))
-        figures = ", ".join(say.sized(kind, value) for q, (_, kind) in QUANTITIES.items() if (value := getattr(reading, q)) is not None)
+        read = [say.sized(kind, value) for q, (_, kind) in QUANTITIES.items() if (value := getattr(reading, q)) is not None]
+        figures = ", ".join([*read, *([say("fitup_step.simulated") if reading.note == SIMULATED else reading.note] if reading.note else [])])
         edit, drop = QPushButton(where), QPushButton(say("fitup_step.drop"))
         edit.setToolTip(say("fitup_step.again"))
         edit.setAccessibleName(f"{where}: {figures}")
