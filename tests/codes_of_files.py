@@ -13,6 +13,7 @@ from banister.core.inspect.etched import (
     Overlay, by_faces, fit_remarks, fitted, mark_points, overlap_remarks, penetration, thickness_remark, trace_fault, wall_remarks,
 )  # fmt: skip
 from banister.core.journal import chained, corrected
+from banister.core.practice.book import Book, Homework, OwnTarget, RodRead, Session
 from banister.core.remark import Refused
 from banister.job.acceptance import sets_in
 from banister.job.causes import causes_in
@@ -24,6 +25,7 @@ from banister.job.fitup_csv import read_fitup, read_pipe_end
 from banister.job.journal import Journal
 from banister.job.library import data_file, demo_job, hands_in, shipped_rods
 from banister.job.reading import FileFault
+from banister.job.practice import PracticeFile, practice_bytes
 from banister.job.photos import photo_told
 from banister.job.seen_csv import read_seen
 from banister.job.traces import keep_trace, kept_trace
@@ -54,6 +56,16 @@ def files_that_cannot_be_read(folder: Path) -> None:
     for record in ({"family": "none", "test": {"thickness_mm": 9.0}},):
         (folder / "test.json").write_text(json.dumps({"format": "banister-weld-test", "version": 1, "record": record}))
         refused(read_test, folder / "test.json")
+
+
+def practice_that_cannot_be(folder: Path) -> None:
+    rod, far = RodRead(run_out_mm=1e9), (Session(on="soon", drill="pad", rod="r", position="1G", rods=(RodRead(),) * 300),)
+    wrong = Book(trainee="T", sessions=(*far, Session(on="2026-11-01", drill="pad", rod="r", position="1G", rods=(rod,))),
+                 targets=(OwnTarget(metric="overlap", low=2.0, high=1.0),), homework=(Homework(drill="pad", rods=0),))  # fmt: skip
+    refused(practice_bytes, wrong)
+    path = folder / "t.banister-practice"
+    path.write_bytes(practice_bytes(Book(trainee="T")))
+    refused(PracticeFile(path).save, Book(trainee="U"))
 
 
 def files_that_cannot_be_written(folder: Path) -> None:

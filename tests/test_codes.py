@@ -76,7 +76,7 @@ from banister.job.library import blank_joint, demo_job, shipped_rods, shipped_ro
 from banister.job.reading import parsed
 from tests.codes_of_files import (
     causes_that_are_none, columns_that_cannot_be_read, etched_sections_that_do_not_fit, files_that_cannot_be_read, files_that_cannot_be_written,
-    hands_of_no_day, journals_that_do_not_hold, lists_that_cannot_be, refused, sets_that_are_none,
+    hands_of_no_day, journals_that_do_not_hold, lists_that_cannot_be, practice_that_cannot_be, refused, sets_that_are_none,
 )  # fmt: skip
 from tests.conftest import SAY, SAY_INCH, bench_rods, make_joint, rods_by_id
 from tests.desktop.conftest import demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
@@ -500,7 +500,7 @@ WITHOUT_FILES = (
     other_ways_of_working, preparations_compared,
 )  # fmt: skip
 WITH_FILES = (
-    etched_sections_that_do_not_fit,
+    etched_sections_that_do_not_fit, practice_that_cannot_be,
     causes_that_are_none, lists_that_cannot_be, sets_that_are_none, hands_of_no_day,
     files_that_cannot_be_read, files_that_cannot_be_written, columns_that_cannot_be_read, journals_that_do_not_hold,
 )  # fmt: skip

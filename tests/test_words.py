@@ -34,6 +34,7 @@ from banister.desktop.steps.registry import STEPS
 from banister.job.acceptance import shipped_sets
 from banister.job.journal import read_journal
 from banister.job.library import data_file, demo_job
+from banister.job.practice import read_practice
 from tests.desktop.conftest import Answers, demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
 from tests.desktop.test_files import own_files  # noqa: F401  fixture
 
@@ -71,17 +72,19 @@ def brackets(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
 
 UNITS = sorted({unit for kind in KINDS.values() for unit in (kind.metric, kind.inch) if unit} | {"h", "min", "s"}, key=len, reverse=True)
 JOB = demo_job()
+BOOK = read_practice(data_file("demo.banister-practice"))
 RECORDS = read_journal(data_file("demo.banister-journal")).records
 OWN = {
     JOB.name, JOB.site, JOB.prepared_by, JOB.checked_by, JOB.notes, *(v for j in JOB.joints for v in (
         j.id, j.name, j.drawing, j.procedure, j.procedure_revision, j.welder, j.metal.group, *(r.note for r in j.fitup.readings))),
     *(v for p in JOB.procedures for v in (p.id, p.title, p.base_metal, p.revision, *p.positions)), *(w.mark for w in JOB.welders),
     *(str(r.d[key]) for r in RECORDS for key in ("by", "why", "note") if key in r.d), *(i.clause for found in shipped_sets().values() for i in found.items),
+    *(v for s in BOOK.sessions for n in s.notes for v in (n.text, n.by)),
 }  # fmt: skip
 CODES = (
     r"ASME IX|AWS D1\.1|EN ISO|EN|ISO|QW(-\d+(\.\d+)?)?(\(b\))?", r"E[\dR]\w+(-\w+)?-[\d./]+(x\d+)?", r"E\d{4}(-\w+)?|ER\w+(-\w+)?",
     "[1-6]G|[1-6]F|P[A-J]|H-L045|J-L045",
-    "SMAW|GTAW", "DCEP|DCEN|AC", r"((Ctrl|Shift|Alt)\+)*(Ins|Del|Return|PgDown|F\d+|[A-Z\d])(?=:)", r"[RHFC]?\d+", r"[23]D", r"H\d+",
+    "SMAW|GTAW", "DCEP|DCEN|AC", r"((Ctrl|Shift|Alt)\+)*(Ins|Del|Return|PgDown|F\d+|[A-Z\d-])(?=:)", r"[RHFC]?\d+", r"[23]D", r"H\d+",
     "Mn|Si|Cr|Mo|Ni|Cu|Nb|Al|Ti", "[A-Zkx]",
 )  # fmt: skip
 """What means the same in every language: rod types, positions, processes, polarities, pass labels, symbols."""

@@ -23,6 +23,8 @@ from banister.core.fitup.places import Course
 from banister.core.plan.answers import plan_joint
 from banister.core.drawing.section import section_drawing
 from banister.core.journal import corrected
+from banister.core.practice.said import weeks_said
+from banister.core.practice.standing import standings, weeks_of
 from banister.core.remark import Refused
 from banister.core.standing import standing_sheet
 from banister.devices.trace import read_trace
@@ -35,6 +37,7 @@ from banister.job.documents import read_procedure, read_welder
 from banister.job.fitup_csv import read_fitup
 from banister.job.journal import read_journal
 from banister.job.library import data_file, rods_in, shipped_rows, techniques_in
+from banister.job.practice import read_practice, shipped_drills
 from banister.job.reading import FileFault
 from banister.job.seen_csv import read_seen
 from tests.conftest import SAY
@@ -66,6 +69,14 @@ def journal(path: Path) -> None:
     corrected(read_journal(path).records)
 
 
+def practised(path: Path) -> None:
+    """Read a trainee's book, and tell what its last session and the weeks say."""
+    book = read_practice(path)
+    last = len(book.sessions) - 1
+    for standing in standings(book, last, shipped_drills()) if book.sessions else ():
+        weeks_said(weeks_of(book, standing.metric, last), SAY)
+
+
 def document(kind: str, value: dict[str, object]) -> bytes:
     """A document of a kind."""
     return json.dumps({"format": f"banister-{kind}", "version": 1, kind: value}).encode()
@@ -82,6 +93,7 @@ KINDS: dict[str, tuple[Callable[[], bytes], str, Callable[[Path], object]]] = {
     "welder": (lambda: document("welder", {"mark": "K7"}), "w.json", read_welder),
     "trace": (TRACE.encode, "trace.csv", read_trace),
     "fit-up": (FITUP.encode, "fitup.csv", lambda path: read_fitup(path, Course(900.0))),
+    "practice": (lambda: data_file("demo.banister-practice").read_bytes(), "k7.banister-practice", practised),
     "seen": (SEEN.encode, "seen.csv", lambda path: read_seen(path, Course(900.0), 20.0, False)),
 }
 

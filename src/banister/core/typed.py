@@ -31,7 +31,8 @@ SPELT: dict[str, dict[str, float]] = {
     "mass": {"kg": 1.0, "g": 0.001, "lb": KG_PER_POUND, "lbs": KG_PER_POUND},
     "seconds_per_length": {"s/m": 1.0, "s/ft": 1 / M_PER_FOOT, "min/m": 60.0},
     "angle": {"deg": 1.0, "degrees": 1.0}, "signed_angle": {"deg": 1.0, "degrees": 1.0},
-    "current": {"a": 1.0, "amps": 1.0}, "voltage": {"v": 1.0, "volts": 1.0},
+    "current": {"a": 1.0, "amps": 1.0}, "voltage": {"v": 1.0, "volts": 1.0}, "arc_voltage": {"v": 1.0, "volts": 1.0},
+    "fine_seconds": _SECONDS, "scatter": {"%": 1.0},
     "seconds": _SECONDS, "minutes": {"min": 1.0, "h": 60.0, "s": 1 / 60}, "percent": {"%": 1.0},
     "burn_off": {"g/ah": 1.0}, "hydrogen": {"ml/100g": 1.0}, "equivalent": {}, "ratio": {}, "money": {}, "mains": {"kwh": 1.0}, "count": {},
 }  # fmt: skip
@@ -58,6 +59,15 @@ def typed(text: str, kind: str, units: Units = METRIC, low: float = -math.inf, h
     if len(found) > 1 and len(inside) != 1:
         raise Refused(outside("typed.ambiguous", text=_name(text), first=Figure(found[0], kind), second=Figure(found[1], kind)))
     return inside[0] if len(found) > 1 else found[0]
+
+
+def typed_several(text: str, kind: str, units: Units = METRIC) -> tuple[float, ...]:
+    """Figures one behind the other, apart by blanks, or by semicolons where a figure has blanks in it; nothing at all is none.
+
+    >>> typed_several("10 11,5  11", "length"), typed_several("1 1/2; 3/4", "length")
+    ((10.0, 11.5, 11.0), (38.1, 19.05))
+    """
+    return tuple(typed(part, kind, units) for part in (text.split(";") if ";" in text else text.split()) if part.strip())
 
 
 def typed_window(text: str, kind: str, units: Units = METRIC, low: float = -math.inf, high: float = math.inf) -> tuple[float | None, float | None]:

@@ -48,6 +48,8 @@ class View:
     """On the step of the passes issue and check are at hand, not the beads."""
     racking: bool = False
     """On the step of the rods the rack is at hand, not the choice."""
+    practised: tuple[str, int] = ("", 0)
+    """Whose practice book is open, and how many sessions it has; '' for none."""
     put_away: tuple[str, ...] = ()
     """Words whose explanation is not shown any more."""
     inspect_side: str = "face"

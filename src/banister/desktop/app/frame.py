@@ -30,13 +30,14 @@ if TYPE_CHECKING:
     from banister.desktop.steps.fitup.batten_view import BattenWidget
     from banister.desktop.steps.inspect.panel import InspectPanel
     from banister.desktop.steps.inspect.strip_view import StripWidget
+    from banister.desktop.steps.practice.board_view import PracticeBoard
     from banister.desktop.steps.record.page_view import RecordPage
     from banister.desktop.steps.limits.grid import WindowGrid
     from banister.desktop.steps.rods.rack_view import RackWidget
 
 NOTES_OVER_SECTION = 2
 BELOW: dict[str, Callable[[View], str]] = {"limits": lambda _: "grid", "fitup": lambda _: "batten", "rods": lambda view: "rack" if view.racking else "",
-         "inspect": lambda _: "strip", "record": lambda _: "page"}  # fmt: skip
+         "inspect": lambda _: "strip", "record": lambda _: "page", "practice": lambda _: "practice"}  # fmt: skip
 """What stands under the section on a step, in the place of the table; '' for the table."""
 NARROW_PX, LOW_PX, GRID_ALONE_PX = 1150, 760, 640
 SIDE_PX, STAIR_PX = (304, 348), (166, 196)
@@ -376,9 +377,21 @@ class WorkPage(QWidget):
         self.below.addWidget(made)
         return made
 
-    def _made_below(self) -> list[WindowGrid | BattenWidget | RackWidget | StripWidget | RecordPage]:
+    @cached_property
+    def practice(self) -> PracticeBoard:
+        """The session that is looked at, made when it is first wanted."""
+        from banister.desktop.steps.practice.board_view import PracticeBoard
+        from banister.desktop.steps.practice.panel import PracticePanel
+
+        panel = self.panel("practice")
+        assert isinstance(panel, PracticePanel)
+        made = PracticeBoard(self.store, self.theme, panel.desk)
+        self.below.addWidget(made)
+        return made
+
+    def _made_below(self) -> list[WindowGrid | BattenWidget | RackWidget | StripWidget | RecordPage | PracticeBoard]:
         """Those of them that were looked at already."""
-        return [vars(self)[key] for key in ("grid", "batten", "rack", "strip", "page") if key in vars(self)]
+        return [vars(self)[key] for key in ("grid", "batten", "rack", "strip", "page", "practice") if key in vars(self)]
 
     def _measure(self, s_mm: float) -> None:
         """A place of the batten was clicked: the next reading is of it."""
@@ -405,7 +418,8 @@ class WorkPage(QWidget):
         self.below.setCurrentWidget(shown)
         self.below.setVisible(bool(below))
         self.answers.setVisible(not own)
-        is_alone = own in ("rack", "strip", "page") or (own == "batten" and self.batten.is_ring)
+        self.rail.setVisible(own != "practice")
+        is_alone = own in ("rack", "strip", "page", "practice") or (own == "batten" and self.batten.is_ring)
         self.section.setHidden(is_alone or (bool(own) and self.height() < GRID_ALONE_PX))
         if below != self._below:
             if self._below:

@@ -30,6 +30,8 @@ ALWAYS = (
     *(f"size.{percent}" for percent in TEXT_SIZES),
 )  # fmt: skip
 NEEDS_A_PLAN = (*(kind for kind in EXPORTS if kind != "symbol"), "copy_table", "issue", "next_pass", "last_pass")
+STEP_KEYS = "1234567890-"
+"""With Alt: a step each, as they lie on the keyboard."""
 
 
 class Menus:
@@ -136,7 +138,7 @@ class Menus:
              ("last_pass", "Shift+F8", partial(store.select_step, -1))), (),
         ))  # fmt: skip
         for i, step in enumerate(STEPS):
-            self._add(menu, step.title, f"Alt+{i + 1}", partial(w.enter_step, step.key), store.say("menu.step", step=store.say(step.title)), True)
+            self._add(menu, step.title, f"Alt+{STEP_KEYS[i]}", partial(w.enter_step, step.key), store.say("menu.step", step=store.say(step.title)), True)
         sizes = menu.addMenu(store.say("menu.text_size"))
         for percent in TEXT_SIZES:
             self._add(sizes, f"size.{percent}", "", partial(w.set_text_size, percent), store.say("menu.size", percent=str(percent)), True)

@@ -120,6 +120,16 @@ class Preferences:
         self._write("split", value)
 
     @property
+    def practice(self) -> Path | None:
+        """The practice book that was open last, while it is there."""
+        found = self._read("practice")
+        return Path(found) if isinstance(found, str) and found and _exists(Path(found)) else None
+
+    @practice.setter
+    def practice(self, path: Path | None) -> None:
+        self._write("practice", "" if path is None else str(path))
+
+    @property
     def geometry(self) -> QByteArray | None:
         """Place and size of the window."""
         found = self._read("geometry")

@@ -13,7 +13,7 @@ from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.registry import STEPS, StepState
 from banister.desktop.store import Store
 
-ROW_PX, RISE_PX, HEAD_PX = (38.0, 58.0), 7.0, 10.0
+ROW_PX, RISE_PX, HEAD_PX = (38.0, 58.0), 6.0, 10.0
 """Height of a step in a low and in a high window, how much further in each lies, and the room above."""
 FOLDED_PX, FOLDS_BELOW_PX = 26.0, 700.0
 """Height of a step that only says its name, and under which height of the window all but the present one and its neighbours do."""

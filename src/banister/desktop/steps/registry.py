@@ -166,6 +166,12 @@ def _record(now: Snapshot) -> StepState:
     return StepState(now.say("stair.record", n=signed) if signed else now.say("stair.record.none"))
 
 
+def _practice(now: Snapshot) -> StepState:
+    """Whose book is open; nothing of it is ever bad."""
+    trainee, sessions = now.view.practised
+    return StepState(now.say("stair.practice", trainee=trainee, n=sessions) if trainee else now.say("stair.practice.none"))
+
+
 INSPECTION, BAD_RESULTS = ("observation", "looked", "no-access"), ("reject", "outside_memory")
 _PANELS = "banister.desktop.steps"
 STEPS = (
@@ -174,6 +180,6 @@ STEPS = (
     Step("fitup", f"{_PANELS}.fitup.panel:FitUpPanel", _fitup), Step("passes", f"{_PANELS}.passes.panel:PassesPanel", _passes),
     Step("rods", f"{_PANELS}.rods.panel:RodsPanel", _rods), Step("heat", f"{_PANELS}.heat.panel:HeatPanel", _heat),
     Step("weld", f"{_PANELS}.weld.panel:WeldPanel", _weld), Step("inspect", f"{_PANELS}.inspect.panel:InspectPanel", _inspect),
-    Step("record", f"{_PANELS}.record.panel:RecordPanel", _record),
+    Step("record", f"{_PANELS}.record.panel:RecordPanel", _record), Step("practice", f"{_PANELS}.practice.panel:PracticePanel", _practice),
 )  # fmt: skip
 STEPS_BY_KEY = {step.key: step for step in STEPS}

@@ -60,7 +60,7 @@ def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> 
     if simulate is None:
         bench = Bench(now.joint, follower, limits, window.logbook, lambda: store.records, time.monotonic, store.say)
         bench.tell_caution()
-        meter = _driver(window, ARC)
+        meter = driver_chosen(window, ARC)
         metering = None if meter is None else Metering(meter, bench, window.logbook.keep_trace)
     else:
         speed, hand, fault = simulate
@@ -71,7 +71,7 @@ def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> 
         metering = Metering(welder.meter, bench)
     page = WeldPage(bench, metering, welder, left=lambda: store.look(step="weld"))
     if simulate is None:
-        page.listens(Listening(bench, _driver(window, THERMOMETER), _driver(window, KEYS), _driver(window, OVEN), page.pressed))
+        page.listens(Listening(bench, driver_chosen(window, THERMOMETER), driver_chosen(window, KEYS), driver_chosen(window, OVEN), page.pressed))
     page.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     page.resize(*TRIAL_SIZE)
 
@@ -82,7 +82,7 @@ def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> 
     return page
 
 
-def _driver(window: MainWindow, kind: Kind[Told]) -> Driver[Told] | None:
+def driver_chosen(window: MainWindow, kind: Kind[Told]) -> Driver[Told] | None:
     """The driver of a device that was chosen; None for none, or where a recorded trace cannot be told again, which is said."""
     line = window.store.view.line_of(kind.device)
     if line is None:

@@ -1,0 +1,150 @@
+"""A trainee's own book: drills that were practised, what was read of every rod, targets and notes of an instructor. It is no job and judges nobody."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Metric:
+    """A figure of a rod: its unit, the target band as it ships, how sure that is, what is needed to read it; `signed` where it may be under nought."""
+
+    id: str
+    unit: str
+    target: tuple[float, float]
+    certainty: str
+    needs: tuple[str, ...]
+    signed: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Drill:
+    """What is practised, what is measured of it, and of how many rods a session says something."""
+
+    id: str
+    measure: tuple[str, ...]
+    rods_for_a_judgement: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Drills:
+    """All drills and figures there are."""
+
+    metrics: dict[str, Metric]
+    drills: dict[str, Drill]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ArcRead:
+    """What a meter told of one rod: V wandered and drifted, times it stuck or went out, seconds from edge to edge where the volts show them."""
+
+    seconds: float
+    wander_v: float
+    drift_v: float
+    lost: int = 0
+    edge_s: float | None = None
+    is_simulated: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RodRead:
+    """What was read of one rod, mm and seconds; empty where it was not read.
+
+    `widths_mm` at up to five places, `marks_s` from one 25 mm mark to the next, `edges_s` from edge to edge by pedal or key,
+    `line_mm` the bead's edge off a straight edge at even steps, `pitch_mm` from bead to bead of a pad.
+    """
+
+    run_out_mm: float | None = None
+    widths_mm: tuple[float, ...] = ()
+    marks_s: tuple[float, ...] = ()
+    edges_s: tuple[float, ...] = ()
+    line_mm: tuple[float, ...] = ()
+    restart_step_mm: float | None = None
+    restart_gap_mm: float | None = None
+    pitch_mm: float | None = None
+    arc: ArcRead | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PracticeNote:
+    """What an instructor or the trainee wrote, on a day; of one rod (from 0) or of the whole session."""
+
+    text: str
+    by: str
+    on: str
+    rod: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Session:
+    """One drill on one day: the rod, position and machine it was practised with, the marks that were aimed at, every rod, notes."""
+
+    on: str
+    drill: str
+    rod: str
+    position: str
+    machine: str = ""
+    amps: float | None = None
+    target_mm: float | None = None
+    edge_s: float | None = None
+    rods: tuple[RodRead, ...] = ()
+    notes: tuple[PracticeNote, ...] = ()
+
+    @property
+    def series(self) -> tuple[str, str, str, str]:
+        """What must be alike for two sessions to be compared."""
+        return self.drill, self.rod, self.position, self.machine
+
+    @property
+    def is_simulated(self) -> bool:
+        """True where any of it comes from a simulator."""
+        return any(rod.arc is not None and rod.arc.is_simulated for rod in self.rods)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnTarget:
+    """A target band an instructor set in the place of the one that ships."""
+
+    metric: str
+    low: float
+    high: float
+    by: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Homework:
+    """A drill that was set: how many rods of it, by whom, when."""
+
+    drill: str
+    rods: int
+    by: str = ""
+    on: str = ""
+    text: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Book:
+    """All of a trainee's practice, sessions in the order of their days."""
+
+    trainee: str
+    sessions: tuple[Session, ...] = ()
+    targets: tuple[OwnTarget, ...] = ()
+    homework: tuple[Homework, ...] = ()
+
+    def with_session(self, index: int, session: Session) -> Book:
+        """A session changed, or one more where the index is that of none; kept in the order of the days."""
+        kept = [*self.sessions]
+        kept[index : index + 1] = [session]
+        return replace(self, sessions=tuple(sorted(kept, key=lambda one: one.on)))
+
+    def without_session(self, index: int) -> Book:
+        """A session taken out."""
+        return replace(self, sessions=self.sessions[:index] + self.sessions[index + 1 :])
+
+    def with_target(self, target: OwnTarget) -> Book:
+        """A target set in the place of an earlier one of that figure."""
+        return replace(self, targets=(*(t for t in self.targets if t.metric != target.metric), target))
+
+    def target_of(self, metric: Metric) -> tuple[float, float]:
+        """The band a figure is held against: the instructor's, else the one that ships."""
+        return next(((t.low, t.high) for t in self.targets if t.metric == metric.id), metric.target)

@@ -1,0 +1,165 @@
+"""The drills that ship, and the trainee's own book: an open JSON file of one's own, written whole at every entry, never over what another wrote."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import replace
+from functools import lru_cache
+from pathlib import Path
+
+import msgspec
+
+from banister import __version__
+from banister.core.limits.procedure import is_day
+from banister.core.practice.book import Book, Drill, Drills, Metric, Session
+from banister.core.remark import Figure, Remark, fault, unknown_word
+from banister.job.files import read_bytes, write_atomically
+from banister.job.library import data_file
+from banister.job.reading import FileFault, converted, parsed
+from banister.job.documents import read_document
+
+SUFFIX = ".banister-practice"
+FORMAT, VERSION = "banister-practice", 1
+DRILLS_FORMAT, DRILLS_FILE = "banister-drills", "drills.json"
+LARGEST_BYTES = 20_000_000
+MOST_SESSIONS, MOST_RODS, MOST_READ = 5000, 200, 400
+MOST_MM, MOST_S, MOST_V, MOST_A = 5000.0, 600.0, 150.0, 2000.0
+
+
+class _Metric(msgspec.Struct):
+    unit: str
+    target: tuple[float, float]
+    certainty: str
+    needs: list[str]
+    signed: bool
+
+
+class _DrillsFile(msgspec.Struct):
+    format: str
+    version: int
+    metrics: dict[str, _Metric]
+    drills: list[Drill]
+
+
+@lru_cache(maxsize=1)
+def shipped_drills() -> Drills:
+    """What ships."""
+    path = data_file(DRILLS_FILE)
+    raw = read_document(path)
+    if raw.get("format") != DRILLS_FORMAT:
+        raise FileFault(fault("file.format", "$.format", format=Figure(DRILLS_FORMAT, "name")), file=str(path))
+    found = converted(raw, _DrillsFile, "$")
+    return Drills(metrics={key: Metric(id=key, unit=m.unit, target=m.target, certainty=m.certainty, needs=tuple(m.needs), signed=m.signed)
+                           for key, m in found.metrics.items()}, drills={drill.id: drill for drill in found.drills})  # fmt: skip
+
+
+def read_practice(path: Path) -> Book:
+    """A trainee's book; FileFault with the place of every fault."""
+    try:
+        return practice_in(read_bytes(path, LARGEST_BYTES))
+    except FileFault as found:
+        raise found.of(path) from found
+
+
+def practice_in(data: bytes) -> Book:
+    """A book from the bytes of its file."""
+    document = parsed(data)
+    if document.get("format") != FORMAT:
+        raise FileFault(fault("file.format", "$.format", format=Figure(FORMAT, "name")))
+    version = document.get("version")
+    if not isinstance(version, int) or version > VERSION:
+        raise FileFault(fault("file.version", "$.version", newest=Figure(VERSION, "count")))
+    book = converted(document.get("book"), Book, "$.book")
+    if faults := tuple(practice_faults(book)):
+        raise FileFault(*faults)
+    return replace(book, sessions=tuple(sorted(book.sessions, key=lambda session: session.on)))
+
+
+def practice_bytes(book: Book) -> bytes:
+    """The file of a book; what could not be read again is not written."""
+    if faults := tuple(practice_faults(book)):
+        raise FileFault(*faults)
+    document = {"format": FORMAT, "version": VERSION, "program": __version__, "book": book}
+    return msgspec.json.format(msgspec.json.encode(document), indent=1) + b"\n"
+
+
+class PracticeFile:
+    """A book's file, open in a window: written at once, refused where another program has written it meanwhile."""
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        self._as_read: bytes | None = None
+
+    def open(self) -> Book:
+        """What the file holds."""
+        data = read_bytes(self.path, LARGEST_BYTES)
+        try:
+            book = practice_in(data)
+        except FileFault as found:
+            raise found.of(self.path) from found
+        self._as_read = data
+        return book
+
+    def save(self, book: Book) -> None:
+        """Write the book whole; FileFault where it cannot be so, or the file is not what was read. OSError where nothing could be written."""
+        data = practice_bytes(book)
+        if self.path.exists() and (self._as_read is None or read_bytes(self.path, LARGEST_BYTES) != self._as_read):
+            raise FileFault(fault("practice.changed", ""), file=str(self.path))
+        write_atomically(self.path, data)
+        self._as_read = data
+
+
+def practice_faults(book: Book) -> Iterator[Remark]:
+    """What cannot be right in a book: days, drills, figures nobody can read, far too many of them."""
+    drills = shipped_drills()
+    if len(book.sessions) > MOST_SESSIONS:
+        yield fault("practice.many", "$.book.sessions", most=Figure(MOST_SESSIONS, "count"))
+        return
+    for i, session in enumerate(book.sessions):
+        yield from _session_faults(session, f"$.book.sessions[{i}]", drills)
+    for i, target in enumerate(book.targets):
+        where = f"$.book.targets[{i}]"
+        if target.metric not in drills.metrics:
+            yield unknown_word(f"{where}.metric", target.metric, drills.metrics)
+        if not (math.isfinite(target.low) and math.isfinite(target.high) and -1e4 < target.low <= target.high < 1e4):
+            yield fault("practice.target", where)
+    for i, work in enumerate(book.homework):
+        if work.drill not in drills.drills or not 1 <= work.rods <= MOST_RODS:
+            yield fault("practice.homework", f"$.book.homework[{i}]", most=Figure(MOST_RODS, "count"))
+
+
+def _session_faults(session: Session, where: str, drills: Drills) -> Iterator[Remark]:
+    days = [(f"{where}.on", session.on), *((f"{where}.notes[{k}].on", note.on) for k, note in enumerate(session.notes))]
+    for field, day in days:
+        if not is_day(day):
+            yield fault("practice.day", field, value=Figure(day[:20], "name"))
+    if session.drill not in drills.drills:
+        yield unknown_word(f"{where}.drill", session.drill, drills.drills)
+    yield from _range((f"{where}.amps", session.amps, 5.0, MOST_A, "current"), (f"{where}.target_mm", session.target_mm, 5.0, MOST_MM, "long_length"),
+                      (f"{where}.edge_s", session.edge_s, 0.1, 60.0, "seconds"))  # fmt: skip
+    if len(session.rods) > MOST_RODS:
+        yield fault("practice.many", f"{where}.rods", most=Figure(MOST_RODS, "count"))
+        return
+    for k, rod in enumerate(session.rods):
+        at = f"{where}.rods[{k}]"
+        yield from _range((f"{at}.run_out_mm", rod.run_out_mm, 1.0, MOST_MM, "long_length"), (f"{at}.pitch_mm", rod.pitch_mm, 0.5, 100.0, "fine_length"),
+                          (f"{at}.restart_step_mm", rod.restart_step_mm, -20.0, 20.0, "fine_length"),
+                          (f"{at}.restart_gap_mm", rod.restart_gap_mm, 0.0, 100.0, "fine_length"))  # fmt: skip
+        for name, low, high, kind in (("widths_mm", 0.5, 100.0, "fine_length"), ("marks_s", 0.05, MOST_S, "seconds"), ("edges_s", 0.05, MOST_S, "seconds"),
+                                      ("line_mm", -50.0, 50.0, "fine_length")):  # fmt: skip
+            values = getattr(rod, name)
+            if len(values) > MOST_READ:
+                yield fault("practice.many", f"{at}.{name}", most=Figure(MOST_READ, "count"))
+                continue
+            yield from _range(*((f"{at}.{name}[{n}]", value, low, high, kind) for n, value in enumerate(values)))
+        if rod.arc is not None:
+            yield from _range((f"{at}.arc.seconds", rod.arc.seconds, 0.0, MOST_S, "seconds"), (f"{at}.arc.wander_v", rod.arc.wander_v, 0.0, MOST_V, "voltage"),
+                              (f"{at}.arc.drift_v", rod.arc.drift_v, 0.0, MOST_V, "voltage"), (f"{at}.arc.lost", rod.arc.lost, 0, 1000, "count"),
+                              (f"{at}.arc.edge_s", rod.arc.edge_s, 0.05, 60.0, "seconds"))  # fmt: skip
+
+
+def _range(*found: tuple[str, float | None, float, float, str]) -> Iterator[Remark]:
+    for field, value, low, high, kind in found:
+        if value is not None and not (math.isfinite(value) and low <= value <= high):
+            yield fault("practice.range", field, value=Figure(value, kind), window=Figure((low, high), kind))
