@@ -80,6 +80,25 @@ def weld_page(window: MainWindow, stacked_: Callable[[list[QPixmap]], QPixmap]) 
     return stacked_(found)
 
 
+def bench_pages(window: MainWindow) -> list[QPixmap]:
+    """The practice bench under the arc, and with the ruler after it."""
+    app, now, found = QApplication.instance(), [0.0], []
+    panel = window.work.panel("practice")
+    panel.go_to_bench()
+    page = window.opened["practice bench"]
+    page._timer.stop()
+    page.clock = lambda: now[0]
+    page.space()
+    for seconds, act in ((21.3, page.draw), (62.0, page.space)):
+        now[0] = seconds
+        act()
+        app.processEvents()
+        found.append(page.grab())
+    page.let_go()
+    page.close()
+    return found
+
+
 def main() -> None:
     """One picture of each main view."""
     app = QApplication([])
@@ -119,7 +138,7 @@ def main() -> None:
         return picture
 
     store = window.store
-    snap("start-light")
+    start = shown()
     window.open_demo()
     store.select(store.now.plan.passes[7])
     snap("passes-light")
@@ -202,10 +221,13 @@ def main() -> None:
     store.look(joint_id="G1")
     window.go_to("weld")
     stacked([shown(), weld_page(window, stacked)]).save(str(FOLDER / "weld.png"))
+    window.go_to("practice")
+    session = shown()
+    stacked([session, *bench_pages(window)]).save(str(FOLDER / "practice.png"))
     store.look(joint_id="H1")
     window.go_to("passes")
     window.resize(1024, 700)
-    snap("small-window")
+    stacked([start, shown()]).save(str(FOLDER / "start-light.png"))
     store.session.mark_saved()
     window.close()
 

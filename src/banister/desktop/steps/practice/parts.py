@@ -197,7 +197,7 @@ class SessionPart(_Part):
 
     def _tell_drill(self) -> None:
         key, say = self.drill.key, self.say
-        self.what.setText("\n".join(say(f"practice.drill.{key}.{part}") for part in ("do", "needs", "watch")))
+        self.what.setText("\n".join(capital(say(f"practice.drill.{key}.{part}")) for part in ("do", "needs", "watch")))
 
     def begin(self) -> None:
         """Begin it today."""
