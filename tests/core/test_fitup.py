@@ -37,7 +37,7 @@ from banister.core.fitup.tacks import (
 )  # fmt: skip
 from banister.core.fitup.tolerances import PIPE_OPEN, STRUCTURAL_OPEN, fit_of, tolerance_set
 from banister.core.fitup.turn import TurnRules, best_turn, centred_least_max
-from banister.core.fitup.uneven import along, at_station, beads_along, root_risk, run_out_ratio
+from banister.core.fitup.uneven import along, at_station, beads_along, root_risk, run_out_ratios
 from banister.core.joint.fitting import FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
 from banister.core.joint.joint import edited
 from banister.core.plan.answers import plan_joint
@@ -176,7 +176,7 @@ def test_run_out_where_the_gap_is_wider(name: str) -> None:
     given, wanted, tol = case(name)
     planned = make_joint(thickness_mm=28.0, root_face_mm=given["root_face_mm"], root_gap_mm=given["gap_mm"], bevel_left_deg=30.0, bevel_right_deg=30.0)
     here = edited(planned, root_gap_mm=given["gap_here_mm"])
-    assert run_out_ratio(planned, here, *given["level_mm"]) == pytest.approx(wanted["ratio"], **tol)
+    assert run_out_ratios(planned, here, given["level_mm"])[0] == pytest.approx(wanted["ratio"], **tol)
 
 
 def test_beads_along_equal_brute_force() -> None:

@@ -10,7 +10,7 @@ from PySide6.QtGui import QKeyEvent, QKeySequence, QWheelEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from banister.core.remark import Refused, Remark
-from banister.core.typed import typed
+from banister.core.typed import METRIC, typed
 from banister.core.words import Speech
 
 UNDOING = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
@@ -127,8 +127,7 @@ class FigureField(QWidget):
 
     def value(self) -> float:
         """The figure as it is typed now; Refused says why it is none."""
-        assert self._say is not None
-        return typed(self.edit.text(), self.kind, self._say.units, self.low, self.high)
+        return typed(self.edit.text(), self.kind, METRIC if self._say is None else self._say.units, self.low, self.high)
 
     def tell(self, fault: str) -> None:
         """Show or clear the words under the field."""
@@ -175,8 +174,8 @@ class FigureField(QWidget):
         self.edit.keep()
 
     def _refuse(self, remark: Remark) -> None:
-        assert self._say is not None
-        self.tell(self._say.sentence(remark))
+        if self._say is not None:
+            self.tell(self._say.sentence(remark))
 
 
 class QuietBox(QComboBox):

@@ -34,22 +34,27 @@ TIGHT_CORES, WIDE_CORES, FACE_CORES = 0.6, 1.4, 0.75
 """Bounds a root rod bridges, in core diameters: gap at least and most, face at most (typical)."""
 
 
-def run_out_ratio(joint: Joint, here: Joint, low_mm: float, high_mm: float) -> float:
-    """Run-out of a layer between two levels at a station over that of the plan: the inverse of its areas."""
-    planned, found = (groove_of(one.prep) for one in (joint, here))
-    levels = np.array([low_mm, high_mm])
-    return float(np.diff(planned.area_below(levels))[0] / np.diff(found.area_below(levels))[0])
+def run_out_ratios(joint: Joint, here: Joint, levels_mm: Sequence[float]) -> Floats:
+    """Run-out of the layers between levels, from the lowest, at a station over that of the plan: the inverse of their areas; 1 where there is none."""
+    levels = np.array(levels_mm)
+    planned, found = (np.diff(groove_of(one.prep).area_below(levels)) for one in (joint, here))
+    return np.divide(planned, found, out=np.ones_like(planned), where=found > 0)
 
 
 def at_station(joint: Joint, fitup: FitUp, s_mm: float) -> Joint:
     """The joint as it was fitted at a place; what was not measured is the drawing's."""
-    course, place = course_of(joint), np.array([s_mm])
-    found = {}
+    return at_stations(joint, fitup, (s_mm,))[0]
+
+
+def at_stations(joint: Joint, fitup: FitUp, places: Sequence[float]) -> list[Joint]:
+    """The joint as it was fitted at several places."""
+    course, found = course_of(joint), dict[str, list[float]]()
     for quantity, (figure, _) in QUANTITIES.items():
         line = line_along(fitup, quantity, course)
         if line is not None:
-            found[figure] = max(float(line.mean(place)[0]), 0.0) if quantity in ("gap", "face") else float(line.mean(place)[0])
-    return edited(joint, **found)
+            means = line.mean(np.array(places, dtype=np.float64))
+            found[figure] = (np.maximum(means, 0.0) if quantity in ("gap", "face") else means).tolist()
+    return [edited(joint, **{figure: values[i] for figure, values in found.items()}) for i in range(len(places))]
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,18 +68,17 @@ class LayerAlong:
 
 def along(joint: Joint, plan: Plan, fitup: FitUp, places: Sequence[float]) -> tuple[LayerAlong, ...]:
     """Run-out by layer and station, the levels of the plan's mean faces held."""
-    stations = [at_station(joint, fitup, s) for s in places]
-    rows, level = list[LayerAlong](), 0.0
-    groove = groove_of(joint.prep)
+    groove, levels, layers = groove_of(joint.prep), [0.0], list[tuple[int, tuple[Pass, ...]]]()
     for layer, group in itertools.groupby((p for p in plan.passes if p.side == "front"), key=lambda p: p.layer):
-        passes = tuple(group)
-        below = float(groove.area_below(np.array([level]))[0])
-        top = level_of(groove, below + sum(p.area_mm2 for p in passes))
-        top = min(max(top, level + 0.2), joint.prep.welded_thickness_mm)
-        rows.append(LayerAlong(layer, passes, tuple(run_out_ratio(joint, here, level, top) if top > level + 1e-6 else rows[-1].ratios[i]
-                                                    for i, here in enumerate(stations))))  # fmt: skip
-        level = top
-    return tuple(rows)
+        layers.append((layer, tuple(group)))
+        below = float(groove.area_below(np.array([levels[-1]]))[0])
+        top = level_of(groove, below + sum(p.area_mm2 for p in layers[-1][1]))
+        levels.append(min(max(top, levels[-1] + 0.2), joint.prep.welded_thickness_mm))
+    ratios = np.array([run_out_ratios(joint, here, levels) for here in at_stations(joint, fitup, places)]).reshape(len(places), len(layers))
+    for i in range(1, len(layers)):
+        if levels[i + 1] <= levels[i] + 1e-6:  # nothing is left above the layer before: it goes as that one
+            ratios[:, i] = ratios[:, i - 1]
+    return tuple(LayerAlong(layer, passes, tuple(ratios[:, i].tolist())) for i, (layer, passes) in enumerate(layers))
 
 
 def level_of(groove: Groove, area_mm2: float) -> float:

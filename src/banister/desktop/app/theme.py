@@ -79,7 +79,8 @@ def dress(app: QApplication, theme: Theme) -> None:
     if app.styleSheet() == sheet and app.font() == face:
         return
     QLocale.setDefault(QLocale.c())
-    app.setStyle("Fusion")
+    if not app.styleSheet():
+        app.setStyle("Fusion")
     app.setFont(face)
     palette = QPalette()
     for role, colour in (
