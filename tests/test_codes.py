@@ -57,6 +57,7 @@ from banister.core.sheet_faults import LIMITS, sheet_faults
 from banister.core.plan.answers import Study, plan_answer, plan_joint, study_of
 from banister.core.plan.compare import BOTH_SIDES, Shop, candidates
 from banister.core.plan.hints import hints_of, window_costs
+from banister.core.plan.improve import Bound, Weights, improved
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.layers import Layer
 from banister.core.plan.placing import Laid
@@ -373,6 +374,13 @@ def fit_up_turned_and_tacked() -> None:
     list(tack_remarks(pipe, FitUp(tacks=(Tack(from_s=-10.0, to_s=10.0, order=1),), turning=Turning(ends=(round_, round_)))))
 
 
+def preparations_that_cannot_be_searched() -> None:
+    joint, rods = make_joint(thickness_mm=12.0), rods_by_id()
+    for bounds in ((), (Bound("luck", 1.0, 2.0),), (Bound("bevel", 50.0, 20.0),), (Bound("bevel", 2.0, 3.0),)):
+        with suppress(Refused):
+            list(improved(joint, rods, bounds, Weights()))
+
+
 def traces_that_are_none() -> None:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "t.csv"
@@ -497,7 +505,7 @@ WITHOUT_FILES = (
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
     a_sheet_issued_again, a_little_more_that_saves_much, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
     roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,
-    other_ways_of_working, preparations_compared,
+    other_ways_of_working, preparations_compared, preparations_that_cannot_be_searched,
 )  # fmt: skip
 WITH_FILES = (
     etched_sections_that_do_not_fit, practice_that_cannot_be,

@@ -10,6 +10,7 @@ import pytest
 from banister.cli.main import run
 from banister.core.joint.kinds import KINDS
 from banister.job.files import read
+from banister.job.library import data_file
 
 PROCEDURE = {
     "format": "banister-procedure", "version": 1,
@@ -160,3 +161,16 @@ def test_drawings_follow_the_convention_asked_for(tmp_path: Path) -> None:
         assert run(["plan", job, "--convention", convention, *outputs]) == 0
         assert word in (tmp_path / "s.svg").read_text() and ("SMAW" in (tmp_path / "y.svg").read_text()) == (convention == "aws")
         assert (tmp_path / "s.pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_a_better_preparation_is_searched_told_and_drawn(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    demo, drawn = str(data_file("demo.banister")), tmp_path / "l.svg"
+    assert run(["improve", demo, "--joint", "G1", "--svg", str(drawn)]) == 0
+    out = capsys.readouterr().out
+    assert "now:" in out and "best:" in out and "Bevel 2.5° less: " in out and "fusion is not proved" in out and drawn.read_text().startswith("<svg")
+    assert run(["improve", demo, "--joint", "G1", "--goal", "metal", "--bound", "bevel=32..40", "--bound", "root_gap_mm=6", "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert 32.0 <= found["best"]["values"]["bevel"] <= 40.0 and found["best"]["metal_kg_m"] < found["present"]["metal_kg_m"] and found["landscape"]["ys"] == []
+    for wrong, word in ((["--bound", "bevel"], "bevel=20..35"), (["--bound", "luck=1..2"], "luck"), (["--weights", "1,x,0"], "1,0.5,0.5"),
+                        (["--weights", "0,0,0"], "over 0")):  # fmt: skip
+        assert run(["improve", demo, "--joint", "G1", *wrong]) == 2 and word in capsys.readouterr().err.lower()

@@ -133,14 +133,14 @@ def compared(candidate: Candidate, rods: Mapping[str, Rod]) -> Compared:
     area = sum(p.area_mm2 for p in plan.passes)
     return Compared(
         candidate, plan, groove.area_mm2, transverse_shrinkage_mm(area, t, joint.prep.root_gap_mm), pull_of(plan.passes, t),
-        angular_index_deg(groove.area_mm2, groove.centroid_height_mm, t), _fusion_risk(joint), _machining(joint),
+        angular_index_deg(groove.area_mm2, groove.centroid_height_mm, t), fusion_risk(joint), _machining(joint),
     )  # fmt: skip
 
 
-def _fusion_risk(joint: Joint) -> str:
-    """How likely a side wall stays cold: by the steepest wall and the width half-way up its groove."""
+def fusion_risk(joint: Joint, upright: bool = True) -> str:
+    """How likely a side wall stays cold: by the steepest wall and the width half-way up its groove; `upright` False leaves out a wall that is not cut."""
     angles = [a for shape, a in ((joint.prep.kind.left, joint.prep.bevel_left_deg), (joint.prep.kind.right, joint.prep.bevel_right_deg)) if shape != SQUARE]
-    steepest = min([*angles, 0.0 if SQUARE in joint.prep.kind.shapes else 90.0])
+    steepest = min([*angles, 0.0 if upright and SQUARE in joint.prep.kind.shapes else 90.0])
     groove = groove_of(joint.prep)
     t = joint.prep.welded_thickness_mm
     narrow = float(groove.width(0.75 * t if joint.prep.kind.double else 0.5 * t))

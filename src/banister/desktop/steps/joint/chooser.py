@@ -98,6 +98,10 @@ class ChooserDialog(Beside):
         self.use, close = QPushButton(say("chooser.use")), QPushButton(say("chooser.close"))
         bottom = QHBoxLayout()
         bottom.addWidget(_soft(say("chooser.note")), 1)
+        groove = QPushButton(say("improve.open"))
+        groove.setToolTip(say("improve.open.tip"))
+        groove.clicked.connect(lambda: parent.open_view("improve"))  # type: ignore[attr-defined]
+        bottom.addWidget(groove)
         bottom.addWidget(self.use)
         bottom.addWidget(close)
         column = QVBoxLayout(self)
