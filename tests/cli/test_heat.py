@@ -118,6 +118,12 @@ def test_the_board_of_the_job_is_found_again_and_its_page_holds_the_whole_list(t
     assert len(lines) > 40 and all(line in page for line in lines)
 
 
+def test_six_frames_are_written_of_one_joint(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    assert run(["heat", DEMO, "--joint", "G1", "--strip", str(tmp_path / "s.pdf")]) in (0, 1) and (tmp_path / "s.pdf").read_bytes().startswith(b"%PDF")
+    capsys.readouterr()
+    assert run(["heat", DEMO, "--strip", str(tmp_path / "t.pdf")]) == 2 and "--joint" in capsys.readouterr().err and not (tmp_path / "t.pdf").exists()
+
+
 def test_wrong_shifts_are_said(capsys: pytest.CaptureFixture) -> None:
     none_left = [word for joint in ("F2", "G1", "P4", "H1") for word in ("--exclude", joint)]
     for wrong in (["--start", "soon"], ["--break", "9"], ["--break", "9:00..8:00"], none_left):

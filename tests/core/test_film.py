@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
 import pytest
 
-from banister.core.drawing.charts.film_picture import film_picture
-from banister.core.drawing.shapes import Drawing
+from banister.core.drawing.charts.film_picture import film_picture, film_strip, frame_times
+from banister.core.drawing.section import pass_label
+from banister.core.drawing.shapes import Clip, Drawing, Polygon, Text
 from banister.core.heat.film import LONGEST_S, SHORTEST_S, WAITS_FASTER, film_of, moment_of
 from banister.core.heat.history import curve_c
 from banister.core.heat.schedule import schedule_of
@@ -86,6 +88,21 @@ def test_plates_are_coloured_as_hot_as_they_are() -> None:
     joint, plan, schedule, film = made("F2", key="fillet-tee", root_gap_mm=0.0, position="2F")
     fillet = film_picture(joint, plan, schedule, film, film.length_s / 2, SAY, SIZE).drawing
     assert not [i for i in ids_of(fillet) if i.startswith("warm:")], "across is not known of plates that stand"
+
+
+def test_six_frames_show_the_joint_grow_and_end_with_all_of_it() -> None:
+    joint, plan, schedule, film = made("F2")
+    drawing = film_strip(joint, plan, schedule, film, SAY, (1080.0, 620.0))
+    said = {s.id: s.text for s in drawing.shapes if isinstance(s, Text) and s.id}
+    assert [said[f"doing:{i}"].partition("  ")[2].split()[0] for i in range(1, 7)] == [
+        pass_label(plan.passes[round(i * len(plan.passes) / 6) - 1]) for i in range(1, 7)]  # fmt: skip
+    clips = [s for s in drawing.shapes if isinstance(s, Clip)]
+    beads = [sum(isinstance(one, Polygon) and one.id in {p.key for p in plan.passes} for one in clip.shapes) for clip in clips]
+    assert beads == sorted(beads) and beads[-1] == len(plan.passes)
+    for i, at_s in enumerate(frame_times(schedule), 1):
+        assert said[f"reads:{i}"] == SAY.sized("temperature", film.temps(at_s)[1])
+    few = replace(schedule, passes=schedule.passes[:4])
+    assert len(frame_times(few)) == 4
 
 
 def test_strips_of_an_outline_add_up() -> None:

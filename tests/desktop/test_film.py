@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from banister.desktop.app.window import MainWindow
+from tests.desktop.conftest import Answers
 
 
-def test_the_film_is_played_dragged_and_follows_the_joint(demo: MainWindow, qtbot: QtBot) -> None:
+def test_the_film_is_played_dragged_and_follows_the_joint(demo: MainWindow, qtbot: QtBot, dialogs: Answers, tmp_path: Path) -> None:
     demo.store.look(joint_id="F2")
     demo.menus.actions["film"].trigger()
     QApplication.processEvents()
@@ -27,13 +30,16 @@ def test_the_film_is_played_dragged_and_follows_the_joint(demo: MainWindow, qtbo
     assert "of 17 is welded" in picture.accessibleDescription()
     qtbot.keyClick(view, Qt.Key.Key_End)
     assert picture.accessibleDescription().startswith("Welded")
+    dialogs.path = tmp_path / "strip.pdf"
+    view.strip.click()
+    assert dialogs.path.read_bytes().startswith(b"%PDF")
     view.toggle()
     assert picture.own_s < 1.0, "from the beginning"
     before = picture.film
     demo.store.look(joint_id="P4")
     assert picture.film is not before and picture.own_s == 0.0 and not view.timer.isActive()
     demo.store.edit_joint("Set gap", root_gap_mm=19.0)
-    assert picture.film is None and view.none.isVisible() and not view.play.isEnabled()
+    assert picture.film is None and view.none.isVisible() and not view.play.isEnabled() and not view.strip.isEnabled()
     qtbot.keyClick(view, Qt.Key.Key_Space)
     assert not view.timer.isActive()
     demo.store.undo()

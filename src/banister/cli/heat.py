@@ -12,7 +12,7 @@ from typing import Any
 from banister.cli import spelling
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
-from banister.cli.errors import INSIDE, OUTSIDE
+from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.cli.plan import reasons
 from banister.core.heat.advice import disagreement_said, others, preheat_methods
 from banister.core.heat.line import HeatLine
@@ -44,6 +44,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
     p.add_argument("--json", action="store_true")
     p.add_argument("--csv", type=Path, metavar="FILE", help=say("cli.heat.csv"))
+    p.add_argument("--strip", type=Path, metavar="FILE", help=say("cli.heat.strip"))
     p.add_argument("--decimal", choices=("point", "comma"), default="point", help=say("cli.decimal"))
     p.add_argument("--what-if", action="store_true", help=say("cli.heat.what_if"))
     p.add_argument("--map", action="store_true", help=say("cli.heat.map"))
@@ -58,6 +59,8 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     """Print or write the schedules."""
     job, say = desk.read(a.file), desk.say
     sheets = [_sheet(a, job, joint, desk) for joint in desk.joints(job, a.joint)]
+    if a.strip:
+        _write_strip(a.strip, sheets, desk)
     if a.csv:
         from banister.export.tables import HABITS, in_bytes, joined, schedule_csv
 
@@ -76,6 +79,17 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
             print("\n".join(_map(s.joint, s.plan, say) for s in sheets))
     heat = [r for s in sheets for r in s.judgement.of(IS_OUTSIDE) if r.code.startswith("heat.")]
     return OUTSIDE if heat or any(not s.plan.feasible for s in sheets) else INSIDE
+
+
+def _write_strip(path: Path, sheets: list[Sheet], desk: Desk) -> None:
+    """Six frames of one joint that can be welded."""
+    from banister.core.heat.film import film_of
+    from banister.export.film import film_page
+
+    if len(sheets) != 1 or not sheets[0].plan.feasible or not _line(sheets[0]).schedule.feasible:
+        raise UsageFault("cli.fault.heat.strip")
+    sheet, schedule = sheets[0], _line(sheets[0]).schedule
+    desk.write(path, film_page(sheet.joint, sheet.plan, schedule, film_of(sheet.joint, sheet.plan, schedule), desk.say))
 
 
 def _sheet(a: argparse.Namespace, job: Job, joint: Joint, desk: Desk) -> Sheet:

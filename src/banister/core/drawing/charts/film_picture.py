@@ -24,6 +24,7 @@ from banister.core.units import DEGREE, clock, minutes
 from banister.core.words import Speech
 
 EDGE, HEAD, FOOT, RAIL, BLOCK = 22.0, 92.0, 76.0, 34.0, 20.0
+FRAMES, COLUMNS, STRIP_HEAD, JUST_AFTER_S = 6, 3, 46.0, 0.5
 LEVELS_C, LEVELS_F = (50.0, 100.0, 150.0, 200.0, 300.0, 500.0), (150.0, 200.0, 300.0, 400.0, 600.0, 900.0)
 """Where the colour changes; metal below the first has that of a plate."""
 LABEL_APART, LABEL_LIFT = 40.0, 14.0
@@ -74,6 +75,35 @@ def film_picture(joint: Joint, plan: Plan, schedule: Schedule, film: Film, own_s
         *_head(joint, plan, schedule, moment, at_s, read_c, say, size), *_clock(plan, schedule, film, own_s, say, width),
     ]  # fmt: skip
     return FilmPicture(Drawing(tuple(shapes), (0.0, 0.0, *size)), (EDGE, width - EDGE))
+
+
+def film_strip(joint: Joint, plan: Plan, schedule: Schedule, film: Film, say: Speech, size: Point) -> Drawing:
+    """Six frames of the film, from left to right and down: after the passes that divide the work evenly, the last one when all is welded."""
+    width, height = size
+    across, down = (width - (COLUMNS + 1) * EDGE) / COLUMNS, (height - 3 * EDGE) / (FRAMES // COLUMNS)
+    shapes: list[Shape] = [Rect((0.0, 0.0, *size), "ground")]
+    for i, at_s in enumerate(frame_times(schedule)):
+        column, row = i % COLUMNS, i // COLUMNS
+        left, top = EDGE + column * (across + EDGE), height - EDGE - row * (down + EDGE)
+        frame = (left, top - down, left + across, top)
+        moment = moment_of(schedule, at_s)
+        temps, read_c = film.temps(at_s)
+        by_key = {p.key: p for p in plan.passes}
+        doing = say("film.strip.done", bead=pass_label(by_key[moment.laid[-1]]), of=str(len(plan.passes)))
+        shapes.append(Rect(frame, "", "rule", f"frame:{i + 1}"))
+        inside = (frame[0] + 4, frame[1] + 4, frame[2] - 4, frame[3] - STRIP_HEAD)
+        shapes.append(Clip(inside, tuple(_section(joint, plan, moment, film.x_mm, temps, say, inside))))
+        shapes.append(Text((frame[0] + 8, top - 14), elided(f"{i + 1}  {doing}", across - 84, 15, BOLD), "text", 15, "start", f"doing:{i + 1}", face=BOLD))
+        shapes.append(Text((frame[0] + 8, top - 34), clock(at_s), "soft", 12, "start", f"clock:{i + 1}", face=NARROW))
+        shapes.append(Text((frame[2] - 8, top - 14), say.sized("temperature", read_c), "warmth", 15, "end", f"reads:{i + 1}", face=BOLD))
+    return Drawing(tuple(shapes), (0.0, 0.0, *size))
+
+
+def frame_times(schedule: Schedule) -> tuple[float, ...]:
+    """When the frames of the strip are taken: at the ends of passes that divide the schedule evenly, each once."""
+    ends = [p.end_s for p in schedule.passes]
+    picked = dict.fromkeys(round((i + 1) * len(ends) / FRAMES) - 1 for i in range(FRAMES))
+    return tuple(ends[i] + JUST_AFTER_S for i in picked if i >= 0)
 
 
 def _section(joint: Joint, plan: Plan, moment: Moment, x_mm: Sequence[float], across: Sequence[float], say: Speech, frame: Box) -> Iterator[Shape]:

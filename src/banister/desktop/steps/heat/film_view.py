@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QMouseEvent
@@ -17,6 +18,9 @@ from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import HEAT, Errand
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+
+if TYPE_CHECKING:
+    from banister.desktop.app.window import MainWindow
 
 FILM = "film"
 FRAME_MS, KEY_STEPS = 33, 50
@@ -77,6 +81,10 @@ class FilmDialog(Beside):
         row, column = QHBoxLayout(), QVBoxLayout(self)
         row.addWidget(self.play)
         row.addWidget(keys, 1)
+        self.strip = QPushButton(say("film.strip"))
+        self.strip.setToolTip(say("film.strip.tip"))
+        self.strip.clicked.connect(self.write_strip)
+        row.addWidget(self.strip)
         column.addWidget(self.none)
         column.addWidget(self.picture, 1)
         column.addLayout(row)
@@ -98,6 +106,7 @@ class FilmDialog(Beside):
         can = joint is not None and plan is not None and heat is not None and heat.schedule.feasible
         self.none.setVisible(not can)
         self.play.setEnabled(False)
+        self.strip.setEnabled(False)
         self.picture.redraw()
         if joint is not None and plan is not None and heat is not None and can:
             self.store.errands.run(Errand(HEAT, FILM, FILM, film_of, (joint, plan, heat.schedule), self._arrived))
@@ -105,7 +114,20 @@ class FilmDialog(Beside):
     def _arrived(self, film: Film) -> None:
         self.picture.film = film
         self.play.setEnabled(True)
+        self.strip.setEnabled(True)
         self.picture.to(0.0)
+
+    def write_strip(self) -> None:
+        """Six frames on a page."""
+        joint, now, film = self.store.joint, self.store.now, self.picture.film
+        if joint is None or now.plan is None or now.heat is None or film is None:
+            return
+        window = cast("MainWindow", self.parent())
+        path = window.dialogs.save_path(self, self.store.say("film.strip"), f"{joint.id}-film.pdf", "*.pdf")
+        if path is not None:
+            from banister.export.film import film_page
+
+            window.files.write(path, film_page(joint, now.plan, now.heat.schedule, film, self.store.say))
 
     # --- playing ------------------------------------------------------------------------------
     def toggle(self) -> None:
