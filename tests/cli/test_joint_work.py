@@ -21,7 +21,7 @@ from tests.conftest import SAY
 from tests.core.test_fitup import case
 from tests.export.test_exports import tool
 
-DEMO = str(data_file("demo.banister"))
+DEMO, PRACTICE = str(data_file("demo.banister")), str(data_file("demo.banister-practice"))
 TRACE = str(Path(__file__).parents[1] / "cases" / "traces" / "clean-basic-50.csv.gz")
 READINGS = """station_mm,gap_mm,root_face_mm,high_low_mm,note
 20,3.0,1.5,0.2,
@@ -165,7 +165,7 @@ def test_the_examples_in_the_docs_have_the_keys_the_commands_print(readings: str
     printed = [document(capsys, *arguments)[0] for arguments in (
         ("fitup", DEMO, readings, "--joint", "F2"), ("turn", str(radii), str(radii)), ("stops", DEMO, "--joint", "P4"),
         ("take", DEMO, "--joint", "F2", "--trips"), ("inspect", DEMO, "--joint", "P4"), ("advise", DEMO, "139", "--joint", "P4"),
-        ("repair", DEMO, "142", "--joint", "P4"), ("list", DEMO))]  # fmt: skip
+        ("repair", DEMO, "142", "--joint", "P4"), ("list", DEMO), ("improve", DEMO, "--joint", "G1"), ("practice", PRACTICE))]  # fmt: skip
     for real in printed:
         (example,) = (one for one in shown if one["format"] == real["format"])
         assert set(example) == set(real)
