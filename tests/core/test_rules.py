@@ -176,7 +176,7 @@ def test_groove_widths_integrate_to_the_area(t: float, gap: float, left: float, 
     n = 400
     y = share * t
     strips = sum(float(groove.width(y * (i + 0.5) / n)) * y / n for i in range(n))
-    assert float(groove.area_below(y)) == pytest.approx(strips, rel=1e-3, abs=1e-5), "a strip over the kink at the root face is off by tan 45 (y/n)^2 / 2 at most"
+    assert float(groove.area_below(y)) == pytest.approx(strips, rel=1e-3, abs=1e-5), "a strip over the kink is off by (y/n)^2 / 2 at most"
     mirrored = groove.mirrored()
     assert isinstance(mirrored, Groove) and mirrored.area_mm2 == pytest.approx(groove.area_mm2)
     assert mirrored.x_left(y) == pytest.approx(-groove.x_right(y))

@@ -160,6 +160,27 @@ def test_a_recorded_trace_gives_the_rods_their_arc(demo: MainWindow, own: Practi
     assert own.rod_part.fault.text() and len(own.desk.session.rods) == 2
 
 
+def test_a_trainee_needs_no_job_and_a_closed_book_stays_closed(window: MainWindow) -> None:
+    window.start.wanted.emit("practice")
+    panel = window.work.panel("practice")
+    assert window.store.view.step == "practice" and "No book is open" in panel.whose.text()
+    panel.look_at_example()
+    panel.close_book()
+    window.toggle_theme()
+    assert panel.desk.book is None
+    window.store.session.mark_saved()
+
+
+def test_the_bench_goes_with_the_window(demo: MainWindow, panel: PracticePanel) -> None:
+    panel.go_to_bench()
+    first = demo.opened["practice bench"]
+    panel.go_to_bench()
+    assert not isValid(first) or not first.isVisible()
+    demo.close()
+    page = demo.opened["practice bench"]
+    assert not isValid(page) or not page.isVisible()
+
+
 @pytest.fixture
 def bench(demo: MainWindow, own: PracticePanel, qtbot: QtBot) -> PracticeBench:
     session(own, demo)

@@ -86,7 +86,7 @@ class StartPage(QWidget):
             self.tiles.append(tile)
         column.addLayout(grid, 1)
         row = QHBoxLayout()
-        for key in ("nothing", "demo", "open"):
+        for key in ("nothing", "demo", "open", "practice"):
             button = QPushButton(say(f"start.{key}"))
             button.clicked.connect(partial(self.wanted.emit, key))
             row.addWidget(button)

@@ -97,7 +97,7 @@ class MainWindow(QMainWindow):
         self.files.recent_changed.connect(self._show_recent)
         self.errands.failed.connect(self._failed)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self._system_changed)
-        intents = {"demo": self.open_demo, "open": self.ask_open, "nothing": self.files.start_from_nothing}
+        intents = {"demo": self.open_demo, "open": self.ask_open, "nothing": self.files.start_from_nothing, "practice": self.practise}
         self.start.pattern_chosen.connect(self.files.start_from)
         self.start.wanted.connect(lambda key: intents[key]())
         self.start.recent_chosen.connect(self.open_path)
@@ -273,6 +273,12 @@ class MainWindow(QMainWindow):
         self.files.restore(left, job)
         self.tell(self.store.say("recovery.restored"))
 
+    def practise(self) -> None:
+        """To the step of practice, with no job at hand but a blank one."""
+        self.files.start_from_nothing()
+        if self.store.job is not None:
+            self.go_to("practice")
+
     def open_demo(self) -> None:
         """Open the demo."""
         if self._may_leave():
@@ -345,6 +351,9 @@ class MainWindow(QMainWindow):
         if not self._may_leave():
             event.ignore()
             return
+        for view in self.opened.values():
+            if is_open(view) and view.parent() is None:  # a page of its own does not go with the window by itself
+                view.close()
         self.preferences.geometry, self.preferences.split = self.saveGeometry(), self.work.split.saveState()
         self.preferences.shows_table = self.work.table_wanted
         self.logbook.close()

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 from banister.core.practice.said import rod_said, sentences
 from banister.core.words import capital
 from banister.desktop.app.theme import Theme
+from banister.desktop.app.views import is_open
 from banister.desktop.fields import NameField
 from banister.desktop.panel import Panel, cleared, keeping_focus
 from banister.desktop.snapshot import Snapshot
@@ -33,7 +34,7 @@ class PracticePanel(Panel):
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
         say = self.say
-        self.desk = PracticeDesk(say)
+        self.desk, self._is_remembered = PracticeDesk(say), False
         self.heading(say("step.practice"))
         self.whose, self.fault = self.remark(kind="plain"), self.remark(kind="bad")
         with self.part() as self.nobody:
@@ -142,6 +143,8 @@ class PracticePanel(Panel):
 
     def go_to_bench(self) -> None:
         """The page at the bench, for the session that is looked at."""
+        if is_open(self.frame.opened.get("practice bench")):
+            self.frame.opened["practice bench"].close()
         if self.desk.session is not None:
             page = bench_page(self.frame, self.desk)
             self.frame.opened["practice bench"] = page
@@ -150,7 +153,8 @@ class PracticePanel(Panel):
     # --- showing -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Units and words; nothing of it is the job's, but the rods there are to practise with."""
-        if old is None and self.desk.book is None:
+        if not self._is_remembered:
+            self._is_remembered = True
             self.open_remembered()
         if new.differs(old, "say", "job"):
             self.session_part.show_job(new)
