@@ -16,6 +16,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from banister.core.drawing.charts.practice_picture import PracticeView, practice_picture
 from banister.core.practice.book import ArcRead, Book, OwnTarget, RodRead, Session
 from banister.core.practice.figures import arc_read, arc_wander, beat, edge_timing, overlap, straightness
 from banister.core.practice.pacer import NONE, STRAIGHT, WEAVE, edge_s, own_pacer, pacer_for
@@ -168,6 +169,24 @@ def test_no_readings_break_what_is_said(values: list[list[float]], seed: int) ->
     assert len(sentences(found, SAY)) <= 3
     for s in found:
         assert state_said(s, SAY) and math.isfinite(s.weight) and weeks_said(weeks_of(book, s.metric, last), SAY)
+
+
+def test_the_picture_has_a_dot_a_rod_and_says_what_has_no_room() -> None:
+    book = simulated_book(SimulatedHand(4), "T", date(2026, 10, 1), (0, 3, 7, 10, 15, 20))
+    found, weeks = standings(book, 5, DRILLS), weeks_of(book, DRILLS.metrics["edge_timing"], 5)
+    whole = practice_picture(book, 5, found, weeks, PracticeView(760.0, 640.0, 2, "edge_timing"), SAY)
+    ids = [getattr(s, "id", "") for s in whole.shapes]
+    assert ids.count("rod:0") == ids.count("rod:5") == sum(s.values[0] is not None for s in found) and "shown:2" in ids and "chosen:edge_timing" in ids
+    for s in found:
+        target = next(one for one in whole.shapes if getattr(one, "id", "") == f"target:{s.metric.id}")
+        dots = [one for one in whole.shapes if getattr(one, "id", "").startswith("rod:") and target.box[1] - 12 < one.at[1] < target.box[3] + 12]
+        assert sum(target.box[0] <= d.at[0] <= target.box[2] for d in dots) == sum(s.target[0] <= v <= s.target[1] for v in s.read), s.metric.id
+    low = practice_picture(book, 5, found, weeks, PracticeView(480.0, 400.0, None, found[-1].metric.id), SAY)
+    texts = [getattr(s, "id", "") for s in low.shapes]
+    assert f"metric:{found[-1].metric.id}" in texts and "more" in texts and f"metric:{found[0].metric.id}" not in texts
+    other = book.with_session(3, replace(book.sessions[3], rod="E7018-2.5x350"))
+    broken = practice_picture(other, 5, standings(other, 5, DRILLS), weeks_of(other, DRILLS.metrics["edge_timing"], 5), PracticeView(760.0, 640.0), SAY)
+    assert sum(getattr(s, "id", "").startswith("break:") for s in broken.shapes) == 2 and not any(getattr(s, "id", "") == "line" for s in broken.shapes)
 
 
 # --- pacer --------------------------------------------------------------------------------------

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from itertools import combinations
+from statistics import median, stdev
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,15 +23,15 @@ BEAT_WINDOW_S, BEAT_HZ, BEAT_RATIO, FLOOR_HZ = 8.0, (0.55, 2.9), 2.2, 0.5
 LEAST_MARKS, LEAST_WIDTHS, LEAST_LINE = 3, 3, 4
 
 
-def mad(values: Sequence[float] | Floats) -> float:
+def mad(values: Sequence[float]) -> float:
     """Median distance from the median."""
-    found = np.asarray(values, dtype=np.float64)
-    return float(np.median(np.abs(found - np.median(found))))
+    middle = median(values)
+    return median([abs(v - middle) for v in values])
 
 
 def theil_sen(values: Sequence[float]) -> float:
     """The median of all slopes from one value to a later one, per step (Theil-Sen)."""
-    return float(np.median([(b - a) / (j - i) for (i, a), (j, b) in combinations(enumerate(values), 2)]))
+    return median([(b - a) / (j - i) for (i, a), (j, b) in combinations(enumerate(values), 2)])
 
 
 def arc_wander(second_medians_v: Sequence[float]) -> tuple[float, float, float]:
@@ -49,7 +50,8 @@ def beat(volts: Sequence[float] | Floats, hz: float) -> float | None:
     size = round(BEAT_WINDOW_S * hz)
     if len(found) < size or hz < 2 * BEAT_HZ[1]:
         return None
-    middle, reach = float(np.median(found)), 3 * max(MAD_TO_SD * mad(found), 1e-9)
+    middle = float(np.median(found))
+    reach = 3 * max(MAD_TO_SD * float(np.median(np.abs(found - middle))), 1e-9)
     found = np.clip(found, middle - reach, middle + reach)
     at, window = np.arange(size, dtype=np.float64), np.hanning(size)
     power = np.zeros(size // 2 + 1)
@@ -108,12 +110,12 @@ def run_out_error(measured_mm: float, target_mm: float) -> float:
 
 def pace_spread(marks_s: Sequence[float]) -> float:
     """sd of the logarithm of the travel from mark to mark, per cent."""
-    return 100.0 * float(np.std(np.log(marks_s), ddof=1))
+    return 100.0 * stdev([math.log(s) for s in marks_s])
 
 
 def edge_timing(edges_s: Sequence[float]) -> float:
     """How uneven the times from edge to edge are, per cent of their median."""
-    return 100.0 * MAD_TO_SD * mad(edges_s) / float(np.median(edges_s))
+    return 100.0 * MAD_TO_SD * mad(edges_s) / median(edges_s)
 
 
 def straightness(line_mm: Sequence[float]) -> float:
@@ -128,7 +130,7 @@ def overlap(pitch_mm: float, width_mm: float) -> float:
 
 
 def _beat_error(session: Session, rod: RodRead) -> float | None:
-    edge = float(np.median(rod.edges_s)) if len(rod.edges_s) >= LEAST_MARKS else rod.arc.edge_s if rod.arc is not None else None
+    edge = median(rod.edges_s) if len(rod.edges_s) >= LEAST_MARKS else rod.arc.edge_s if rod.arc is not None else None
     return None if edge is None or not session.edge_s else 100.0 * (edge - session.edge_s) / session.edge_s
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from datetime import date
-
-import numpy as np
+from functools import lru_cache
+from statistics import fmean, median, pvariance
 
 from banister.core.practice.book import Book, Drills, Metric, Session
 from banister.core.practice.figures import FIGURES, MAD_TO_SD, mad
@@ -43,7 +43,7 @@ class Standing:
     @property
     def median(self) -> float | None:
         """Their median."""
-        return float(np.median(self.read)) if self.read else None
+        return median(self.read) if self.read else None
 
     @property
     def spread(self) -> float | None:
@@ -108,6 +108,7 @@ class Weeks:
         return ends if self.metric.signed else (math.expm1(ends[0]), math.expm1(ends[1]))
 
 
+@lru_cache(maxsize=4096)
 def values_of(session: Session, metric: str) -> tuple[float | None, ...]:
     """A figure of every rod of a session."""
     figure = FIGURES[metric]
@@ -131,7 +132,7 @@ def _standing(book: Book, index: int, metric: Metric, wanted: int) -> Standing:
 
 def _median(session: Session, metric: str) -> float | None:
     read = [v for v in values_of(session, metric) if v is not None]
-    return float(np.median(read)) if read else None
+    return median(read) if read else None
 
 
 def weeks_of(book: Book, metric: Metric, upto: int) -> Weeks:
@@ -145,10 +146,10 @@ def weeks_of(book: Book, metric: Metric, upto: int) -> Weeks:
         if one.series != key:
             series.append([])
             key = one.series
-        series[-1].append(Day(date.fromisoformat(one.on), float(np.median(read)), read))
+        series[-1].append(Day(date.fromisoformat(one.on), median(read), read))
     last = series[-1] if series else []
     line = trend([float(d.on.toordinal()) for d in last], [scaled(metric, d.median) for d in last])
-    rods = round(float(np.mean([len(d.values) for d in last]))) if last else 1
+    rods = round(fmean(len(d.values) for d in last)) if last else 1
     return Weeks(metric, tuple(tuple(s) for s in series), line, _least_change(book, session, metric, rods))
 
 
@@ -163,12 +164,12 @@ def _least_change(book: Book, session: Session, metric: Metric, rods: int) -> fl
     alike = [one for one in alike if one]
     usual = SIGNED_ROD_SD.get(metric.unit, 1.0) if metric.signed else ROD_SD
     spare = sum(len(one) - 1 for one in alike)
-    within = math.sqrt(sum(float(np.var(one)) * len(one) for one in alike) / spare) if spare >= 2 * FEWEST_SESSIONS else usual
-    days = [float(np.mean(one)) for one in alike]
+    within = math.sqrt(sum(pvariance(one) * len(one) for one in alike) / spare) if spare >= 2 * FEWEST_SESSIONS else usual
+    days = [fmean(one) for one in alike]
     line = trend(list(range(len(days))), days)
     between = usual * SIGNED_DAY_SHARE if metric.signed else DAY_SD
     if line is not None:
-        each = float(np.mean([len(one) for one in alike]))
+        each = fmean(len(one) for one in alike)
         between = math.sqrt(max(line.residual_sd**2 - within**2 / each, 0.0))
     found = max(least_change(within, rods, between), 1e-6)
     return found if metric.signed else math.expm1(found)

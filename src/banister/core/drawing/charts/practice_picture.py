@@ -19,7 +19,7 @@ from banister.core.words import Speech, capital
 EDGE, HEAD, NAMES, VALUES, ROW, LEAST_ROW, DOT = 16.0, 58.0, 196.0, 158.0, 66.0, 38.0, 4.5
 WEEKS_SHARE, LEAST_WEEKS, MOST_WEEKS = 0.32, 130.0, 220.0
 LEFT, RIGHT, FOOT, TOP = 74.0, 92.0, 30.0, 56.0
-PILE_PX, LEAST_FIGURES = 10.0, 44.0
+PILE_PX, LEAST_FIGURES, MORE = 10.0, 44.0, 18.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,12 +39,23 @@ def practice_picture(book: Book, index: int, found: Sequence[Standing], weeks: W
     room = view.height - HEAD - low
     row = min(room / max(len(found), 1), ROW)
     shapes: list[Shape] = [Rect(box, "ground"), *_head(session, view, say)]
-    for i, standing in enumerate(found if row >= LEAST_ROW else found[: max(int(room / LEAST_ROW), 1)]):
-        height = max(row, LEAST_ROW)
+    height = max(row, LEAST_ROW)
+    fitting = found if row >= LEAST_ROW else _chosen_in(found, max(int((room - MORE) / LEAST_ROW), 1), view.metric)
+    for i, standing in enumerate(fitting):
         shapes += _row(standing, view.height - HEAD - (i + 1) * height, height, view, say)
+    if len(fitting) < len(found):
+        more = say("practice.more", n=len(found) - len(fitting))
+        shapes.append(Text((EDGE, view.height - HEAD - len(fitting) * height - MORE / 2), more, "soft", 12, "start", "more", face=NARROW))
     if weeks is not None and low:
         shapes += _weeks(weeks, book, index, (0.0, 0.0, view.width, low), say)
     return Drawing(tuple(shapes), box)
+
+
+def _chosen_in(found: Sequence[Standing], room: int, metric: str) -> Sequence[Standing]:
+    """As many figures as there is room for, the one that is looked at among them."""
+    at = next((i for i, s in enumerate(found) if s.metric.id == metric), 0)
+    first = min(max(at - room + 1, 0), len(found) - room)
+    return found[first : first + room]
 
 
 def _head(session: Session, view: PracticeView, say: Speech) -> Iterator[Shape]:
