@@ -83,6 +83,9 @@ def test_causes_are_ranked_anew_by_what_is_answered_and_what_it_was_is_kept(pipe
     kept = pipe.store.records[-1]
     assert (kept.k, kept.d["of"], kept.d["cause"], kept.d["known"]["amps"]) == ("found", number, "amps_high", "high")
     assert side.was.text() == "Found and entered: too much current." and "first of the list 1 times" in side.counted.text()
+    side.cue.click()
+    assert (pipe.store.records[-1].k, pipe.store.records[-1].d) == ("cue", {"cause": "amps_high", "of": number})
+    assert "Carried to the next pass: too much current" in side.carried.text() and not side.cue.isEnabled()
     view.forget()
     assert "perhaps arc held too long" in view.title.text(), "an answer is taken back in one step; what was found stays"
     assert side.was.isVisible()

@@ -21,6 +21,7 @@ from banister.core.drawing.charts.weld_picture import HEAD_TEXT, WeldPicture, we
 from banister.core.drawing.shapes import Text
 from banister.core.follow.factor import Own
 from banister.core.follow.hands import Hand
+from banister.core.follow.cues import cue_of
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from banister.desktop.steps.weld.panel import WeldPanel
@@ -154,6 +155,17 @@ def test_the_page_stays_when_the_window_behind_it_takes_another_theme(demo: Main
     demo.menus.actions["theme"].trigger()
     assert page.isVisible() and demo.opened["weld"] is page and demo.opened["list"].isVisible()
     demo.menus.actions["theme"].trigger()
+
+
+def test_a_cue_carried_from_a_cause_stands_there_until_its_pass_is_ended(page: WeldPage, demo: MainWindow, qtbot: QtBot, clock: Clock) -> None:
+    before = next(t.text for t in held_inside(page) if t.id == "cue")
+    demo.logbook.write("cue", "F2", cause="arc_blow", of=1)
+    assert next(t.text for t in held_inside(page) if t.id == "cue") == demo.store.say("cause.arc_blow.next_pass") != before
+    demo.logbook.write("cue", "F2", cause="none such", of=1)
+    assert next(t.text for t in held_inside(page) if t.id == "cue") == before
+    demo.logbook.write("cue", "F2", cause="unclean", of=1)
+    weld_pass(page, qtbot, clock)
+    assert page.bench.cue == "" and cue_of(demo.store.records, "F2") == ""
 
 
 def test_the_rest_follows_what_was_laid(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:

@@ -21,7 +21,7 @@ CLOCK_SLACK_S = 2.0
 KINDS = (
     "begun", "session", "lot", "care", "tack", "step", "note", "correct", "clock", "repaired",
     "pass-begun", "rod", "pass-ended", "temp", "clean", "measure", "flag", "deviation", "disposition", "hands",
-    "observation", "looked", "no-access", "vouched", "asked", "found", "repair", "sign", "confirmed", "photo", "etched",
+    "observation", "looked", "no-access", "vouched", "asked", "found", "repair", "sign", "confirmed", "photo", "etched", "cue",
 )  # fmt: skip
 """Kinds of records this program writes; a journal of a later one may hold others."""
 NOT_CORRECTED = ("begun", "sign", "correct", "clock", "repaired")

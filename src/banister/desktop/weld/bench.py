@@ -10,6 +10,7 @@ from typing import Any, Protocol
 
 from banister.core.arc.amiss import DRIFT
 from banister.core.follow.course import Follower
+from banister.core.follow.cues import cue_of
 from banister.core.follow.facts import DEEPER_MM, Deviation, Learnt, Told, is_possible_depth, told
 from banister.core.follow.between import due
 from banister.core.follow.look import asks_depth, expected_depth_mm, over_uneven
@@ -206,6 +207,12 @@ class Bench:
         if guide is not None and self.passing.state != ARC:
             cues = [self.say(f"likely.{one.kind}.cue") for one in guide.likely]
             self.tell(" · ".join([*cues, self.say("blow.cue")] if guide.blow.is_told else cues))
+
+    @property
+    def cue(self) -> str:
+        """The remedy that was carried to this pass from a likely cause; '' for none."""
+        cause = cue_of(corrected(self._records()).records, self.joint.id)
+        return self.say(f"cause.{cause}.next_pass") if f"cause.{cause}.next_pass" in self.say.words else ""
 
     def tell_caution(self) -> None:
         """At the start of a shift, once: what can hurt before the first arc."""

@@ -196,6 +196,7 @@ class WeldPage(QWidget):
                     rod_end_mm=None if seen is None else seen.rod_end_mm,
                     place_mm=bench.place_mm(bench.place) if bench.place else None, slow_mm=() if along is None else along.slow_mm,
                     ready_in=bench.ready_in() if bench.passing.state in BEFORE else None, temp_age_s=None if read is None else read[1],
+                    cue=bench.cue if bench.passing.state in BEFORE else "",
                     holding=self._held_for() / HOLD_S if self._held is not None else 0.0, due=bench.due)  # fmt: skip
 
     def _marks(self, along: Along | None) -> tuple[float, ...]:

@@ -58,6 +58,8 @@ class Page:
     depth_mm: float = 0.0
     looked: tuple[str, ...] = ()
     at_look: int = 0
+    cue: str = ""
+    """The remedy that was carried to this pass; it stands in the place of the likeliest fault."""
     deviations: int = 0
     notice: str = ""
     notice_bad: bool = False
@@ -292,7 +294,10 @@ class _Picture:
 
     def _cue(self, n: float) -> Iterator[Shape]:
         guide = self.page.guide
-        if guide is not None and guide.likely:
+        if self.page.cue:
+            x, room = self.middle + 20.0 * self.u, self.page.width - self.edge - self.middle - 20.0 * self.u
+            yield self.fitted((x, self.row_y(n)), self.page.cue, SECOND, room, face=NARROW_BOLD, name="cue")
+        elif guide is not None and guide.likely:
             kind = guide.likely[0].kind
             y = self.row_y(n)
             yield self.text((self.middle + 20.0 * self.u, y), self.say(f"likely.{kind}.cue"), SECOND, "text", face=NARROW_BOLD, name="cue")

@@ -14,6 +14,7 @@ from banister.core.inspect.advising import Advised, advised
 from banister.core.inspect.causes import ELSE, CauseTable
 from banister.core.inspect.found import FOUND, causes_found, counted_said, finding
 from banister.core.inspect.observed import Observation
+from banister.core.follow.cues import CUE, cue_of
 from banister.core.journal import corrected
 from banister.core.stops.of_plan import JointStops, joint_stops
 from banister.core.words import capital
@@ -82,6 +83,7 @@ class CauseColumn(Panel):
         self.heading(say("advise.mend"), 16)
         self.cause = self.heading("", 13)
         self.next_pass, self.next_joint = self.remark(kind="plain"), self.remark()
+        self.cue, self.carried = self.button("advise.cue", dialog.carry, tip=True), self.remark()
         self.this = self.button("advise.this", lambda: dialog.it_was(dialog.picture.marked), tip=True)
         self.other = self.button("advise.other", lambda: dialog.it_was(ELSE))
         self.was = self.remark(kind="plain")
@@ -192,6 +194,10 @@ class CauseDialog(Beside):
         side.next_pass.setText(say(f"cause.{marked}.next_pass"))
         side.next_joint.setText(say(f"cause.{marked}.next_joint"))
         records, joint = corrected(self.store.records).records, self.store.joint
+        carried = cue_of(records, joint.id if joint is not None else "")
+        side.cue.setEnabled(carried != marked)
+        side.carried.setText(say("advise.carried", cause=say(f"cause.{carried}")) if carried in table.ratios else "")
+        side.carried.setVisible(bool(side.carried.text()))
         was = next((one for one in causes_found(records, joint.id if joint is not None else "") if one.of == self.number), None)
         side.was.setText("" if was is None else say("advise.was", cause=say(f"cause.{was.cause}")))
         side.was.setVisible(was is not None)
@@ -220,6 +226,12 @@ class CauseDialog(Beside):
         self.answered[evidence] = level
         self.picture.marked = ""
         self.rank()
+
+    def carry(self) -> None:
+        """The remedy of the marked cause stands at the joint before the next pass."""
+        joint, marked = self.store.joint, self.picture.marked
+        if joint is not None and marked and self.logbook.write(CUE, joint.id, cause=marked, of=self.number) is not None:
+            self.rank()
 
     def forget(self) -> None:
         """What was answered counts no more."""
