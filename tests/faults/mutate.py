@@ -143,7 +143,12 @@ def main(count: int = 10_000, seed: int = 1) -> int:
                 kept = Path(tempfile.gettempdir()) / f"mutated-{kind}-{i}"
                 kept.write_bytes(path.read_bytes())
                 print(f"UNCAUGHT {kind}, kept as {kept}\n{traceback.format_exc(limit=-4)}")
-            slowest = max(slowest, (time.monotonic() - begun, kind))
+            took = time.monotonic() - begun
+            if took > SLOW_S:
+                kept = Path(tempfile.gettempdir()) / f"slow-{kind}-{i}"
+                kept.write_bytes(path.read_bytes())
+                print(f"SLOW {kind}: {took:.1f} s, kept as {kept}")
+            slowest = max(slowest, (took, kind))
     large = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     for line, n in sorted(told.items()):
         print(f"{n:6} {line}")

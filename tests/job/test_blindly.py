@@ -66,6 +66,7 @@ PASS = ("issued", 0, "plan", "passes", 0)
     ((*PASS, "arc_energy_kj_mm"), 7.7, "does not follow"), ((*PASS, "arc_time_s"), 1.0, "come to"), ((*PASS, "number"), 4, "number 1"),
     ((*PASS, "key"), "p2", "twice"), (("issued", 0, "heat", "schedule", "passes", 0, "start_s"), 1e300, "time that cannot be"),
     (("issued", 0, "heat", "schedule", "passes", 0, "temp_c"), 1e9, "temperature"), (("issued", 0, "plan", "sequence", 0, "passes", 0), "zz", "no pass 'zz'"),
+    (("issued", 0, "heat", "schedule", "passes", 0, "hottest_station"), "", "start, middle, end"),
     (("issued", 0, "heat", "wait_bands_s"), [[0, 1]], "does not go with its schedule"), (("issued", 0, "heat", "times", 3), 1e300, "does not go"),
     (("issued", 0, "judgement", "remarks", 0, 1), "not(judged", "cannot be said"),
     (("issued", 0, "judgement", "remarks", 0, 0), "none.such", "cannot be said"),

@@ -10,6 +10,7 @@ from collections.abc import Iterator
 
 from banister.core.heat.line import HeatLine
 from banister.core.heat.schedule import Schedule
+from banister.core.heat.thermal import STATIONS
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.kinds import PROGRESSIONS
 from banister.core.limits.windows import ROLES
@@ -127,6 +128,8 @@ def _schedule_faults(schedule: Schedule, keys: set[str]) -> Iterator[Remark]:
         where = f"heat.schedule.passes[{i}]"
         if p.key not in keys:
             yield fault("sheet.phase", f"{where}.key", key=Figure(p.key[:40], "name"))
+        if p.hottest_station not in STATIONS:
+            yield unknown_word(f"{where}.hottest_station", p.hottest_station, STATIONS)
         times = (p.start_s, p.end_s, p.wait_s, p.reheat_s)
         if not all(math.isfinite(t) and 0.0 <= t <= LONGEST_S for t in times) or p.end_s < p.start_s:
             yield fault("sheet.time", f"{where}.start_s")

@@ -139,6 +139,10 @@ def edge_mm(joint: Joint) -> float:
     return max(abs(x) for x in groove_of(joint.prep).edges_x)
 
 
+STATIONS = ("start", "middle", "end", "coupon", "circle", "opposite", "six", "three", "twelve", "nine")
+"""Names of places along a weld whose temperature is watched."""
+
+
 def stations_of(joint: Joint) -> tuple[Station, ...]:
     """Where along the weld the joint is watched."""
     if joint.piece.form == "pipe":
