@@ -25,7 +25,7 @@ FOLDER = Path(__file__).parent / "screenshots"
 
 
 SIZES = {"stops": (1120, 720), "curves": (980, 700), "board": (1200, 740), "chooser": (1180, 720), "tables": (860, 470),
-         "cause": (1120, 700), "repair": (1200, 740), "list": (1180, 560), "film": (1180, 640), "pieces": (1120, 560)}  # fmt: skip
+         "cause": (1120, 700), "repair": (1200, 740), "list": (1180, 560), "film": (1180, 640), "pieces": (1120, 560), "improve": (1180, 680)}  # fmt: skip
 """Of the windows beside the work: the screen of no monitor is small."""
 
 
@@ -204,8 +204,10 @@ def main() -> None:
     chooser.access.setCurrentIndex(1)
     chooser.compare()
     app.processEvents()
-    chooser.grab().save(str(FOLDER / "chooser.png"))
+    compared = chooser.grab()
     chooser.close()
+    store.look(joint_id="F2")
+    stacked([compared, opened("improve")]).save(str(FOLDER / "chooser.png"))
     store.look(joint_id="P4")
     window.go_to("inspect")
     seen = store.inspection.found.seen
