@@ -131,7 +131,7 @@ def main(count: int = 10_000, seed: int = 1) -> int:
             source, name, use = KINDS[kind]
             path = Path(folder) / name
             path.write_bytes(mutated(source(), draw))
-            begun = time.monotonic()
+            begun = time.process_time()  # of this process alone: what else the machine does is no fault of the file
             try:
                 use(path)
                 told[f"{kind}: went through"] += 1
@@ -143,7 +143,7 @@ def main(count: int = 10_000, seed: int = 1) -> int:
                 kept = Path(tempfile.gettempdir()) / f"mutated-{kind}-{i}"
                 kept.write_bytes(path.read_bytes())
                 print(f"UNCAUGHT {kind}, kept as {kept}\n{traceback.format_exc(limit=-4)}")
-            took = time.monotonic() - begun
+            took = time.process_time() - begun
             if took > SLOW_S:
                 kept = Path(tempfile.gettempdir()) / f"slow-{kind}-{i}"
                 kept.write_bytes(path.read_bytes())
