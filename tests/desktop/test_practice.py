@@ -223,6 +223,17 @@ def test_a_rod_at_the_bench_by_key_pacer_taps_and_ruler(bench: PracticeBench, ow
     assert not isValid(bench) or not bench.isVisible()
 
 
+def test_what_happens_behind_the_bench_leaves_its_rods_where_they_belong(bench: PracticeBench, own: PracticePanel, demo: MainWindow) -> None:
+    bench.space()
+    session(own, demo, drill="mark", target="200")
+    assert own.desk.index == 1
+    bench.space()
+    bench.enter()
+    assert [len(one.rods) for one in own.desk.book.sessions] == [1, 0] and own.desk.book.sessions[0].drill == "edges"
+    own.close_book()
+    assert not isValid(bench) or not bench.isVisible()
+
+
 def test_sound_that_cannot_be_played_is_said_and_the_light_stays(bench: PracticeBench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("shutil.which", lambda _: None)
     bench.click = Click(tmp_path)

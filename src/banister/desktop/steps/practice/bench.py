@@ -39,6 +39,8 @@ class PracticeBench(QWidget):
         assert session is not None
         self.desk, self.say, self.pacer, self.click, self.meter, self.clock = desk, say, pacer, click, meter, clock
         self.bout = Bout(taps_are=MARKS if "pace_spread" in desk.drills.drills[session.drill].measure else EDGES)
+        self._index, self._of = desk.index, (session.on, session.series)
+        desk.changed.connect(self._look_behind)
         self.picture: BenchPicture | None = None
         self.said, self.sound = "", False
         self._beats, self._simulated = 0, False
@@ -61,9 +63,16 @@ class PracticeBench(QWidget):
     @property
     def session(self) -> Session:
         """What is practised."""
-        found = self.desk.session
-        assert found is not None
-        return found
+        assert self.desk.book is not None and self._index is not None
+        return self.desk.book.sessions[self._index]
+
+    def _look_behind(self) -> None:
+        """A book that was closed behind the page, or a session taken out of it, has no bench."""
+        book = self.desk.book
+        known = book is not None and self._index is not None and self._index < len(book.sessions)
+        if not known or (self.session.on, self.session.series) != self._of:
+            self._index = None
+            self.close()
 
     # --- time --------------------------------------------------------------------------------
     def tick(self) -> None:
@@ -118,11 +127,11 @@ class PracticeBench(QWidget):
         elif self.bout.state == READING:
             before, arc = self.bout, arc_read(self._volts, self._simulated)
             self.bout, rod = self.bout.kept(arc)
-            self._volts = []
+            self.desk.look(index=self._index)  # whatever was looked at behind this page meanwhile
             if not self.desk.put_rod(rod):
                 self.bout, self.said = before, self.desk.fault
             else:
-                self.said = self._line(before, arc)
+                self._volts, self.said = [], self._line(before, arc)
         self.draw()
 
     def let_go(self) -> None:
@@ -191,7 +200,7 @@ class PracticeBench(QWidget):
 
     def draw(self) -> None:
         """Make the picture anew."""
-        if self.width() >= 300 and self.desk.session is not None:
+        if self.width() >= 300 and self._index is not None:
             self.picture = bench_picture(self.page(), self.say)
             self.setAccessibleDescription(self.said)
         self.update()
