@@ -32,7 +32,7 @@ from banister.core.inspect.repair import repair_of
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import AT_ONCE
 from banister.core.limits.windows import Window
-from banister.core.plan.answers import plan_answer, study_of
+from banister.core.plan.answers import answered, plan_answer, study_of
 from banister.core.plan.inputs import inputs_of
 from banister.job.acceptance import shipped_sets
 from banister.job.causes import shipped_causes
@@ -196,6 +196,7 @@ def test_the_chooser_for_35_mm_from_both_sides(benchmark: object) -> None:
     joint = make_joint(thickness_mm=35.0, position="2G")
 
     def work() -> None:
+        answered.cache_clear()
         for one in candidates(joint, Shop(access=BOTH_SIDES), bench_rods("open"), bench_rods("bar")):
             compared(one, RODS)
 
