@@ -119,7 +119,7 @@ def least_mean(s_mm: Sequence[float], h_mm: Sequence[float], window_mm: float) -
     apart = np.interp(corners + window_mm, s, h) - np.interp(corners, s, h)
     with np.errstate(divide="ignore", invalid="ignore"):
         alike = corners[:-1] - apart[:-1] * np.diff(corners) / np.diff(apart)
-    turns = alike[(apart[:-1] * apart[1:] < 0) & np.isfinite(alike)]
+    turns = alike[(np.sign(apart[:-1]) * np.sign(apart[1:]) < 0) & np.isfinite(alike)]
     tried = np.concatenate([corners, turns])
     means = (_integral(tried + window_mm, s, h) - _integral(tried, s, h)) / window_mm
     at = int(np.argmin(means))
@@ -141,7 +141,7 @@ def stretches_over(s_mm: Sequence[float], h_mm: Sequence[float], limit: float) -
     for (a, ha), (b, hb) in zip(zip(s_mm, h_mm, strict=True), list(zip(s_mm, h_mm, strict=True))[1:], strict=False):
         if max(ha, hb) <= limit:
             continue
-        cut = a + (limit - ha) / (hb - ha) * (b - a) if (ha - limit) * (hb - limit) < 0 else None
+        cut = a + (limit - ha) / (hb - ha) * (b - a) if (ha > limit) != (hb > limit) else None  # by signs: a product of small figures is nought
         begin, end = (a if cut is None or ha > limit else cut), (b if cut is None or hb > limit else cut)
         found = [*found[:-1], (found[-1][0], end)] if found and found[-1][1] == begin else [*found, (begin, end)]
     return found
