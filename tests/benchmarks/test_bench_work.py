@@ -1,0 +1,52 @@
+"""Speed of what is done before the first arc: re-cut sections, the turn of two ends, stops, rods to take, how sure; as in test_speed."""
+
+from __future__ import annotations
+
+import time
+
+from banister.core.care.of_plan import needs_of
+from banister.core.fitup.recut import recut
+from banister.core.fitup.turn import best_turn
+from banister.core.fitup.uneven import at_station
+from banister.core.plan.answers import plan_joint
+from banister.core.stops.of_plan import joint_stops, with_half
+from banister.core.stops.by_hand import moved, with_marks
+from banister.core.sure.variants import planned_anew, variants
+from banister.job.library import demo_job
+from tests.benchmarks.test_speed import held, timed
+
+JOB = demo_job()
+JOINT = JOB.joint("F2")
+PLAN = plan_joint(JOINT, JOB.rods_by_id, JOINT.working.chosen)
+
+
+def test_the_pointer_the_turn_and_the_rods() -> None:
+    """A section re-cut at the pointer in 16 ms, the best turn in 150 ms, rods to take in 5 ms a kind."""
+    places = iter(float(3 * i) for i in range(300))
+    held("a section re-cut", timed(lambda: recut(JOINT, PLAN, at_station(JOINT, JOINT.fitup, next(places))), 20), 16.0)
+    first, second = JOB.joint("P4").fitup.turning.ends
+    held("the best turn of two ends", timed(lambda: best_turn(first, second), 5), 150.0)
+    held("rods to take, three kinds", timed(lambda: needs_of(JOINT, PLAN), 5), 15.0)
+
+
+def test_stops_laid_and_dragged() -> None:
+    """The whole map in 2 s; one stop dragged, the others making room, in 16 ms."""
+    begun = time.perf_counter()
+    stops = joint_stops(JOINT, PLAN)
+    held("stops laid", 1000 * (time.perf_counter() - begun), 2000.0)
+    found, places = stops.maps[0], iter(float(200 + i) for i in range(400))
+
+    def dragged() -> None:
+        put = moved(found.runs[6], found.marks[6], 1, next(places))
+        with_half(JOINT, PLAN, stops, "", with_marks(found, stops.touching, 6, put.marks))
+
+    held("a stop dragged", timed(dragged, 20), 16.0)
+
+
+def test_how_sure() -> None:
+    """A thousand variants with the layers held in 50 ms, with those planned anew that need it in 3 s."""
+    held("1,000 variants", timed(lambda: variants(JOINT, PLAN), 3), 50.0)
+    begun = time.perf_counter()
+    *_, last = planned_anew(JOINT, PLAN, JOB.rods)
+    held("1,000 variants, some planned anew", 1000 * (time.perf_counter() - begun), 3000.0)
+    assert last is not None
