@@ -14,6 +14,7 @@ from banister.desktop.steps.rods.rack_part import RackPart
 from banister.desktop.steps.rods.rack_view import rack_of
 from banister.job.files import read
 from banister.job.journal import Journal, journal_path, read_journal
+from banister.job.traces import traces_folder
 from tests.conftest import shapes_of, texts_of
 from tests.desktop.conftest import Answers, choose, press, step
 
@@ -40,6 +41,24 @@ def test_the_demo_shows_its_journal_and_is_kept_as_a_copy_before_the_first_entry
     assert rack.list.count() == 10 and "29 rods out" in " ".join(texts_of(demo.work.rack.drawing))
     states = [s.id for s in shapes_of(demo.work.rack.drawing) if getattr(s, "id", "").startswith("E7018-4.0x450:")]
     assert sum(name.endswith(":out") for name in states) == 20
+
+
+def test_what_is_left_of_another_demo_is_not_written_over_and_a_failing_copy_is_said(
+    demo: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    folder = demo.logbook.folder = tmp_path / "data"
+    left = folder / "demo" / "demo-1.banister"
+    traces_folder(left).mkdir(parents=True)
+    journal_path(left.with_name("demo-2.banister")).write_text("somebody's")
+    monkeypatch.setattr(demo.files, "save_as", lambda ask: False)
+    assert demo.logbook.write("note", text="one") is None and sorted(p.name for p in (folder / "demo").iterdir()) == [
+        "demo-1.traces", "demo-2.banister-journal"]  # fmt: skip
+    monkeypatch.undo()
+    monkeypatch.setattr("shutil.copytree", lambda *_: (_ for _ in ()).throw(OSError(28, "No space left on device")))
+    assert demo.logbook.write("note", text="one") is None and "No space left" in demo.notices.shown.text
+    monkeypatch.undo()
+    assert demo.logbook.write("note", text="one") is not None and demo.files.file.path.name == "demo-3.banister"
+    assert journal_path(left.with_name("demo-2.banister")).read_text() == "somebody's"
 
 
 def test_a_journal_that_lost_its_end_is_said_when_the_job_is_opened(demo: MainWindow, tmp_path: Path) -> None:

@@ -112,11 +112,21 @@ class Logbook(QObject):
     def _save_demo(self) -> bool:
         """The demo is kept as a copy in the data folder, with what its journal tells."""
         folder = (own_folder() if self.folder is None else self.folder) / DEMO
-        folder.mkdir(parents=True, exist_ok=True)
-        path = next(p for n in range(1, 10_000) if not (p := folder / f"{DEMO}-{n}{JOB_SUFFIX}").exists())
-        shutil.copyfile(data_file("demo.banister").with_suffix(".banister-journal"), journal_path(path))
-        shutil.copytree(traces_folder(data_file("demo.banister")), traces_folder(path))
-        return self.files.save_as(lambda: path)
+        names = (folder / f"{DEMO}-{n}{JOB_SUFFIX}" for n in range(1, 10_000))
+        path = next(p for p in names if not any(one.exists() for one in (p, journal_path(p), traces_folder(p))))  # what is left of another is not written over
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            shutil.copyfile(data_file("demo.banister").with_suffix(".banister-journal"), journal_path(path))
+            shutil.copytree(traces_folder(data_file("demo.banister")), traces_folder(path))
+        except OSError as error:
+            self.files.notices.add(Notice(self.files.store.say("file.not_written", path=str(path), why=error.strerror or str(error))))
+            kept = False
+        else:
+            kept = self.files.save_as(lambda: path)
+        if not kept:
+            journal_path(path).unlink(missing_ok=True)
+            shutil.rmtree(traces_folder(path), ignore_errors=True)
+        return kept
 
     def close(self) -> None:
         """Let go of the journal: another job comes, or none."""
