@@ -60,6 +60,18 @@ def test_a_simulated_gauge_reads_and_its_readings_say_so_until_they_are_measured
     panel.take()
     assert [r.note for r in demo.store.joint.fitup.readings] == [SIMULATED] * 2, "the place worth most is read next"
     panel.aim(300.0)
+    panel.take()
+    made = next(r for r in demo.store.joint.fitup.readings if r.s_mm == 300.0)
+    assert made.note == SIMULATED, "taken again as it is"
+    demo.store.edit_joint("bare", fitup=FitUp())
+    panel.aim(300.0)
+    panel.fields["gap"].edit.setText(f"{made.gap:g}")
+    type_in(qtbot, panel.fields["face"].edit, f"{made.face:g}")
+    assert demo.store.joint.fitup.readings[0].note == "", "a figure that was measured alike is measured"
+    type_in(qtbot, panel.place.edit, "300")
+    press(demo, "fitup", "fitup_step.gauge")
+    panel.take()
+    panel.aim(300.0)
     type_in(qtbot, panel.fields["gap"].edit, "3.7")
     assert next(r for r in demo.store.joint.fitup.readings if r.s_mm == 300.0).note == ""
 

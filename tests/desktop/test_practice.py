@@ -167,8 +167,7 @@ def test_a_trainee_needs_no_job_and_a_closed_book_stays_closed(window: MainWindo
     panel.look_at_example()
     panel.close_book()
     window.toggle_theme()
-    assert panel.desk.book is None
-    window.store.session.mark_saved()
+    assert panel.desk.book is None and not window.store.session.dirty
 
 
 def test_the_bench_goes_with_the_window(demo: MainWindow, panel: PracticePanel) -> None:

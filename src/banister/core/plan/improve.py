@@ -8,11 +8,11 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from banister.core.joint.faults import joint_faults
-from banister.core.joint.figures import FIGURES
+from banister.core.joint.figures import FIGURES, JointFigure
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import ROUND, SQUARE
 from banister.core.plan.answers import plan_joint
@@ -29,7 +29,7 @@ STEPS = {BEVEL: 2.5, GAP: 0.5, FACE: 0.5, SHARE: 0.05, RADIUS: 1.0}
 USUAL = {BEVEL: (20.0, 40.0), GAP: (1.5, 5.0), FACE: (0.0, 3.0), SHARE: (0.3, 0.7), RADIUS: (4.0, 12.0)}
 HALF_GROOVE_BEVEL, BAR_GAP = (30.0, 50.0), (4.0, 10.0)
 """Where one wall stands upright, and on a bar, the usual bounds are others (shop figures)."""
-ACROSS, UP = 9, 6
+ACROSS, UP, MOST_ROUNDS = 9, 6, 5
 ROOT_RULES = ("root.gap.wide", "root.gap.tight", "root.face", "root.unfused", "bar.gap")
 """What a plan warns of at its root is no improvement; the present joint may have it."""
 LEAST_PULL_DEG = 0.2
@@ -44,9 +44,23 @@ class Bound:
     high: float
 
     @property
+    def figure(self) -> JointFigure:
+        """The joint's figure it stands for; that of the bevels is the right one's."""
+        return FIGURES["bevel_right_deg" if self.key == BEVEL else self.key]
+
+    @property
     def kind(self) -> str:
         """The kind of figure."""
-        return FIGURES["bevel_right_deg" if self.key == BEVEL else self.key].kind
+        return self.figure.kind
+
+    def kept(self, value: float) -> float:
+        """A value as a shop sets it, to a fifth of its step, inside the bounds."""
+        return min(max(self.set(value), self.low), self.high)
+
+    def set(self, value: float) -> float:
+        """A value as a shop sets it, whatever the bounds."""
+        fine = STEPS[self.key] / 5
+        return round(round(value / fine) * fine, 4)
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,7 +173,7 @@ def bounds_faults(joint: Joint, bounds: tuple[Bound, ...]) -> Iterator[Remark]:
         if bound.key not in known:
             yield outside("improve.unknown", figure=Figure(bound.key[:40], "name"))
             continue
-        low, high = FIGURES["bevel_right_deg" if bound.key == BEVEL else bound.key].window
+        low, high = bound.figure.window
         if not low <= bound.low <= bound.high <= high:
             yield outside("improve.bounds", figure=Figure(f"improve.{bound.key}", "word"), window=Figure((low, high), bound.kind))
 
@@ -179,7 +193,7 @@ def improved(joint: Joint, rods: Mapping[str, Rod], bounds: tuple[Bound, ...], w
     tried = _Tries(with_values(base, {bound.key: bound.low for bound in bounds if bound not in free}), rods)
     present = as_it_is.at({bound.key: value_of(joint, bound.key) for bound in free})
     xs, ys = _between(free[0], ACROSS), _between(free[1], UP) if len(free) > 1 else ()
-    most = 1 + len(xs) * max(len(ys), 1) + 2 * len(free) * 5
+    most = 1 + len(xs) * max(len(ys), 1) + 2 * len(free) * MOST_ROUNDS
     state = Improving(present, present, free, weights, xs, ys, (None,) * (len(xs) * max(len(ys), 1)), (), 1, most)
     yield state
     state = replace(state, steps=tuple(_steps(as_it_is, present, free)))
@@ -195,14 +209,14 @@ def improved(joint: Joint, rods: Mapping[str, Rod], bounds: tuple[Bound, ...], w
             before = state.best
             for bound in free:
                 here, step = before.of(bound.key), share * STEPS[bound.key]
-                near = [v for v in (here - step, here + step) if bound.low <= v <= bound.high]
-                state = _better(state, [tried.at(dict(state.best.values) | {bound.key: _rounded(bound.key, v)}) for v in near], tried.count)
+                near = {bound.kept(here - step), bound.kept(here + step)}
+                state = _better(state, [tried.at(dict(state.best.values) | {bound.key: v}) for v in sorted(near)], tried.count)
                 yield state
             moved = state.best is not before
     yield replace(state, done=most)
 
 
-def _better(state: Improving, found: Iterator[Tried] | list[Tried], count: int) -> Improving:
+def _better(state: Improving, found: Iterable[Tried], count: int) -> Improving:
     """The best of what was found and what was best before."""
     best = min([state.best, *found], key=state.cost)
     return replace(state, best=best, done=min(count, state.most))
@@ -211,8 +225,8 @@ def _better(state: Improving, found: Iterator[Tried] | list[Tried], count: int) 
 def _steps(tried: _Tries, present: Tried, bounds: tuple[Bound, ...]) -> Iterator[StepCost]:
     """One shop step of every figure either way, whatever the bounds: what it would cost, or why it cannot be."""
     for bound, sign in itertools.product(bounds, (-1.0, 1.0)):
-        low, high = FIGURES["bevel_right_deg" if bound.key == BEVEL else bound.key].window
-        value = _rounded(bound.key, present.of(bound.key) + sign * STEPS[bound.key])
+        low, high = bound.figure.window
+        value = bound.set(present.of(bound.key) + sign * STEPS[bound.key])
         if low <= value <= high:
             yield StepCost(bound.key, value - present.of(bound.key), tried.at(dict(present.values) | {bound.key: value}))
 
@@ -252,8 +266,10 @@ class _Tries:
 
 
 def _cost(tried: Tried, base: Tried, weights: Weights) -> float:
-    if not tried.is_one or not base.is_one:
-        return 0.0 if tried is base and tried.is_one else math.inf if not tried.is_one else tried.time_s_m
+    if not tried.is_one:
+        return math.inf
+    if not base.is_one:  # nothing to compare with yet: by time
+        return tried.time_s_m
     parts = ((weights.time, tried.time_s_m, base.time_s_m), (weights.metal, tried.metal_kg_m, base.metal_kg_m),
              (weights.pull, tried.pull_deg, max(base.pull_deg, LEAST_PULL_DEG)))  # fmt: skip
     return sum(weight * value / whole for weight, value, whole in parts)
@@ -262,9 +278,4 @@ def _cost(tried: Tried, base: Tried, weights: Weights) -> float:
 def _between(bound: Bound, count: int) -> tuple[float, ...]:
     """Values from one bound to the other, as a shop sets them."""
     step = (bound.high - bound.low) / (count - 1)
-    return tuple(dict.fromkeys(min(max(_rounded(bound.key, bound.low + i * step), bound.low), bound.high) for i in range(count)))
-
-
-def _rounded(key: str, value: float) -> float:
-    """To a tenth of the shop's step."""
-    return round(round(value / (STEPS[key] / 5)) * STEPS[key] / 5, 4)
+    return tuple(dict.fromkeys(bound.kept(bound.low + i * step) for i in range(count)))

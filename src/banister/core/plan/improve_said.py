@@ -2,17 +2,10 @@
 
 from __future__ import annotations
 
-from banister.core.plan.improve import Improving, StepCost, Tried, Weights
+from banister.core.plan.improve import Improving, StepCost, Tried
 from banister.core.remark import Figure
 from banister.core.units import minutes
 from banister.core.words import Speech, capital
-
-
-def weights_named(goal: str, weights: Weights | None, say: Speech) -> str:
-    """What is looked for."""
-    if weights is None:
-        return say(f"improve.goal.{goal}")
-    return say("improve.weighted", time=f"{weights.time:g}", metal=f"{weights.metal:g}", pull=f"{weights.pull:g}")
 
 
 def values_said(state: Improving, tried: Tried, say: Speech) -> str:

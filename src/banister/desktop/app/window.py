@@ -277,6 +277,7 @@ class MainWindow(QMainWindow):
         """To the step of practice, with no job at hand but a blank one."""
         self.files.start_from_nothing()
         if self.store.job is not None:
+            self.store.session.mark_saved()  # nothing was entered: nobody is asked to keep it
             self.go_to("practice")
 
     def open_demo(self) -> None:

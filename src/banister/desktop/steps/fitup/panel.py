@@ -45,6 +45,8 @@ class FitUpPanel(Panel):
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
         say = self.say
+        self._made: GapReading | None = None
+        """What the simulated gauge put into the fields."""
         self.heading(say("step.fitup"))
         self.work = self.choice("fitup_step.work", {key: say(f"fitup_step.work.{key}") for key in (READ, TACK)}, lambda key: store.look(tacking=key == TACK))
         self.bent = self.button("fitup_step.ring", lambda: store.look(ring=not store.view.ring), tip=True)
@@ -97,7 +99,7 @@ class FitUpPanel(Panel):
         joint = self.store.joint
         if joint is None:
             return
-        course = course_of(joint)
+        course, self._made = course_of(joint), None
         found = next((r for r in joint.fitup.readings if abs(r.s_mm - s_mm) < 1e-6), None)
         self.place.edit.setModified(False)
         self.place.show_text(self.say.figure(course.figure(s_mm)) if found is None else found.at)
@@ -148,19 +150,19 @@ class FitUpPanel(Panel):
             return
         self._tell("")
         self.aim(s_mm)
-        read = gauge_for(joint, _seed_of(joint)).read(s_mm)
+        self._made = gauge_for(joint, _seed_of(joint)).read(s_mm)
         for quantity, field in self.fields.items():
-            if (value := getattr(read, quantity)) is not None:
+            if (value := getattr(self._made, quantity)) is not None:
                 field.show_value(value, say)
         self.fields["gap"].edit.selectAll()
 
     def _note_of(self, read: GapReading, joint: Joint) -> str:
-        """What stands beside a reading: that it is simulated while its figures are the simulator's, else the note that was there."""
-        made = gauge_for(joint, _seed_of(joint)).read(read.s_mm)
-        if (read.gap, read.face) == (made.gap, made.face):
+        """What stands beside a reading: that it is simulated while its figures are those the simulated gauge put there, else the note that was there."""
+        before = next((r for r in joint.fitup.readings if abs(r.s_mm - read.s_mm) < 1e-6), None)
+        simulated = (self._made, before if before is not None and before.note == SIMULATED else None)
+        if any(one is not None and (one.gap, one.face, one.s_mm) == (read.gap, read.face, read.s_mm) for one in simulated):
             return SIMULATED
-        before = next((r.note for r in joint.fitup.readings if abs(r.s_mm - read.s_mm) < 1e-6), "")
-        return "" if before == SIMULATED else before
+        return "" if before is None or before.note == SIMULATED else before.note
 
     def _drop(self, reading: GapReading) -> None:
         joint = self.store.joint

@@ -11,9 +11,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QS
 from banister.core.drawing.charts.landscape_picture import landscape_picture
 from banister.core.drawing.shapes import Drawing
 from banister.core.joint.joint import Joint
-from banister.core.plan.improve import BEVEL, GOALS, TIME, WEIGHTS, Bound, Improving, bounds_faults, improved, unknowns_of, with_values
+from banister.core.plan.improve import GOALS, TIME, WEIGHTS, Bound, Improving, bounds_faults, improved, unknowns_of, with_values
 from banister.core.plan.improve_said import gain_said, risk_said, step_said, takes_said, values_said
-from banister.core.joint.figures import FIGURES
 from banister.core.remark import Remark
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
@@ -134,7 +133,7 @@ class ImproveDialog(Beside):
         cleared(self.rows)
         self.fields = {}
         for bound in self.bounds:
-            figure = FIGURES["bevel_right_deg" if bound.key == BEVEL else bound.key]
+            figure = bound.figure
             name, box, row = capital(say(f"improve.{bound.key}")), QWidget(), QHBoxLayout()
             row.setContentsMargins(0, 0, 0, 0)
             low, high = (FigureField(title, figure.kind, partial(self._set, bound.key, end), low=figure.low, high=figure.high)
