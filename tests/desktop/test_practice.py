@@ -100,6 +100,15 @@ def test_a_beginner_with_ruler_and_clock_keeps_a_book(demo: MainWindow, own: Pra
     own.desk.take_back()
     own.desk.take_back()
     assert read_practice(dialogs.path) == kept, "what was entered is taken back, in the file too"
+    own.rod_part.edit(1)
+    own.desk.drop_rod(0)
+    assert own.rod_part.take_button.text() == demo.store.say("practice.take"), "another rod has its number now: nothing is changed by a mistake"
+    own.desk.take_back()
+    press(demo, "practice", "practice.drop_session")
+    assert read_practice(dialogs.path).sessions == () and own.desk.session is None
+    own.desk.take_back()
+    assert read_practice(dialogs.path) == kept
+    own.desk.look(index=0)
     own.desk.begin(dialogs.path, "other")
     assert "exists" in own.fault.text() and own.desk.book.trainee == "T 4"
     dialogs.path.write_bytes(dialogs.path.read_bytes().replace(b"T 4", b"T 5"))

@@ -14,7 +14,7 @@ from banister.cli.errors import INSIDE, UsageFault
 from banister.core.practice.book import Book, Drills
 from banister.core.practice.said import KINDS, name_of, sentences, shown, state_said, target_said, weeks_said
 from banister.core.practice.standing import Standing, Weeks, standings, values_of, weeks_of
-from banister.core.practice.weeks import apart
+from banister.core.practice.weeks import Apart, apart
 from banister.core.words import Speech, capital
 from banister.job.practice import practice_bytes, read_practice, shipped_drills
 
@@ -133,7 +133,7 @@ def _rounded(value: float | None) -> float | None:
 
 def _apart(books: list[Book], drills: Drills, a: argparse.Namespace, desk: Desk) -> int:
     """How many rods of a figure tell these hands apart: an analysis of variance on square roots, never who is better."""
-    say, found = desk.say, dict[str, Any]()
+    say, found = desk.say, dict[str, Apart | None]()
     for key, metric in drills.metrics.items():
         hands = [[v for s in book.sessions for v in values_of(s, key) if v is not None] for book in books]
         hands = [hand for hand in hands if len(hand) > 1]
@@ -144,10 +144,15 @@ def _apart(books: list[Book], drills: Drills, a: argparse.Namespace, desk: Desk)
         scaled = [[v if metric.signed else math.sqrt(max(v, 0.0)) for v in hand[-rods:]] for hand in hands]
         found[key] = apart(scaled)
     if a.json:
-        print(json.dumps({"format": "banister-practice-apart", "version": 1, "books": len(books), "figures": {
-            key: None if one is None else {"icc": round(one.icc, 4), "rods_needed": one.rods_needed} for key, one in found.items()}}, indent=1))  # fmt: skip
+        figures = {key: None if one is None else _apart_figures(one) for key, one in found.items()}
+        print(json.dumps({"format": "banister-practice-apart", "version": 1, "books": len(books), "figures": figures}, indent=1))
         return INSIDE
     rows = [[name_of(drills.metrics[key], say), say("cli.practice.apart.few") if one is None else
              say("cli.practice.apart.none") if one.rods_needed is None else say("practice.rods", n=one.rods_needed)] for key, one in found.items()]  # fmt: skip
     print("\n".join([say("cli.practice.apart", n=str(len(books))), *columns(rows, left=(0, 1)), say("practice.caution")]))
     return INSIDE
+
+
+def _apart_figures(one: Apart) -> dict[str, float | int | None]:
+    return {"icc": _rounded(one.icc), "rods_needed": one.rods_needed, "within_sd": _rounded(one.within_sd),
+            "least_change_of_six": _rounded(one.least_change_of_six)}  # fmt: skip

@@ -46,7 +46,7 @@ class FitUpPanel(Panel):
         super().__init__(store, theme)
         say = self.say
         self._made: GapReading | None = None
-        """What the simulated gauge put into the fields."""
+        """What the simulated gauge put into the fields, at the place as it stands there."""
         self.heading(say("step.fitup"))
         self.work = self.choice("fitup_step.work", {key: say(f"fitup_step.work.{key}") for key in (READ, TACK)}, lambda key: store.look(tacking=key == TACK))
         self.bent = self.button("fitup_step.ring", lambda: store.look(ring=not store.view.ring), tip=True)
@@ -150,7 +150,7 @@ class FitUpPanel(Panel):
             return
         self._tell("")
         self.aim(s_mm)
-        self._made = gauge_for(joint, _seed_of(joint)).read(s_mm)
+        self._made = replace(gauge_for(joint, _seed_of(joint)).read(s_mm), at=self.place.edit.text().strip())
         for quantity, field in self.fields.items():
             if (value := getattr(self._made, quantity)) is not None:
                 field.show_value(value, say)
@@ -159,9 +159,10 @@ class FitUpPanel(Panel):
     def _note_of(self, read: GapReading, joint: Joint) -> str:
         """What stands beside a reading: that it is simulated while its figures are those the simulated gauge put there, else the note that was there."""
         before = next((r for r in joint.fitup.readings if abs(r.s_mm - read.s_mm) < 1e-6), None)
-        simulated = (self._made, before if before is not None and before.note == SIMULATED else None)
-        if any(one is not None and (one.gap, one.face, one.s_mm) == (read.gap, read.face, read.s_mm) for one in simulated):
-            return SIMULATED
+        made = self._made if self._made is not None and self._made.at == read.at else None
+        for one in (made, before if before is not None and before.note == SIMULATED else None):
+            if one is not None and (one.gap, one.face) == (read.gap, read.face):
+                return SIMULATED
         return "" if before is None or before.note == SIMULATED else before.note
 
     def _drop(self, reading: GapReading) -> None:

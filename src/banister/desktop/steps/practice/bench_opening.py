@@ -15,6 +15,7 @@ from banister.desktop.steps.practice.click import Click
 from banister.desktop.steps.practice.desk import PracticeDesk
 from banister.desktop.weld.opening import driver_chosen
 from banister.devices.kinds import ARC
+from banister.job.practice import shipped_drills
 
 if TYPE_CHECKING:
     from banister.desktop.app.window import MainWindow
@@ -37,10 +38,11 @@ def attitude_in(code: str) -> str:
 
 
 def pacer_of(session: Session, rod: Rod | None) -> Pacer | None:
-    """The beat that was typed; else ticks of a straight bead at the speed that burns the rod on its mark; None where neither is known."""
+    """The beat that was typed; else that of the drill at the speed that burns the rod on its mark; None where neither is known."""
     attitude = attitude_in(session.position)
     if session.edge_s is not None:
         return own_pacer(session.edge_s, attitude)
     if rod is None or session.target_mm is None:
         return None
-    return pacer_for(rod.diameter_mm, 60.0 * session.target_mm / rod.burn_time_s(session.amps or rod.amps), attitude, weave=False)
+    weave = "edge_timing" in shipped_drills().drills[session.drill].measure
+    return pacer_for(rod.diameter_mm, 60.0 * session.target_mm / rod.burn_time_s(session.amps or rod.amps), attitude, weave)

@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, Signal
 from banister.core.practice.book import Book, RodRead, Session
 from banister.core.practice.standing import Standing, Weeks, standings, weeks_of
 from banister.core.words import Speech
-from banister.job.practice import SUFFIX, PracticeFile, practice_bytes, practice_faults, shipped_drills
+from banister.job.practice import SUFFIX, PracticeFile, practice_faults, shipped_drills
 from banister.job.reading import FileFault
 
 
@@ -71,18 +71,9 @@ class PracticeDesk(QObject):
         self._before.clear()
         self.changed.emit()
 
-    def give_on(self, path: Path) -> bool:
-        """A copy of the book for somebody else."""
-        return self.book is not None and self._written(PracticeFile(path), self.book, is_copy=True)
-
-    def _written(self, file: PracticeFile, book: Book, is_copy: bool = False) -> bool:
-        from banister.job.files import write_atomically
-
+    def _written(self, file: PracticeFile, book: Book) -> bool:
         try:
-            if is_copy:
-                write_atomically(file.path, practice_bytes(book))
-            else:
-                file.save(book)
+            file.save(book)
         except FileFault as broken:
             return self._tell("\n".join(self.say.faults(broken.remarks)))
         except OSError as error:
@@ -137,6 +128,10 @@ class PracticeDesk(QObject):
         self.rod = None
         self.changed.emit()
         return True
+
+    def drop_session(self) -> bool:
+        """The session that is looked at, taken out."""
+        return self.book is not None and self.index is not None and self.put(self.book.without_session(self.index))
 
     def put_session(self, session: Session) -> bool:
         """The session that is looked at, changed."""

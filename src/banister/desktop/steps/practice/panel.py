@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -20,7 +20,7 @@ from banister.desktop.steps.practice.desk import PracticeDesk
 from banister.desktop.steps.practice.parts import InstructorPart, RodPart, SessionPart
 from banister.desktop.store import Store
 from banister.job.library import data_file
-from banister.job.practice import SUFFIX, practice_in
+from banister.job.practice import SUFFIX, practice_bytes, practice_in
 
 if TYPE_CHECKING:
     from banister.desktop.app.window import MainWindow
@@ -58,6 +58,7 @@ class PracticePanel(Panel):
             self.column.addLayout(self.rows)
             self.button("practice.trace", self.read_trace, tip=True)
             self.back = self.button("practice.back", self.desk.take_back)
+            self.drop = self.button("practice.drop_session", self.desk.drop_session)
             self.session_part = SessionPart(store, theme, self.desk)
             self.column.addWidget(self.session_part)
             self.instructor = InstructorPart(store, theme, self.desk)
@@ -74,8 +75,6 @@ class PracticePanel(Panel):
     @property
     def frame(self) -> MainWindow:
         """The window it stands in."""
-        from typing import cast
-
         return cast("MainWindow", self.window())
 
     def begin(self) -> None:
@@ -118,8 +117,8 @@ class PracticePanel(Panel):
     def give_on(self) -> None:
         """A copy for the instructor."""
         path = self._path(SUFFIX.lstrip("."))
-        if path is not None:
-            self.desk.give_on(path)
+        if path is not None and self.desk.book is not None:
+            self.frame.files.write(path, practice_bytes(self.desk.book))
 
     def write_csv(self) -> None:
         """Every rod as a line."""
@@ -165,7 +164,9 @@ class PracticePanel(Panel):
         """What the desk holds."""
         desk, say, book = self.desk, self.say, self.desk.book
         desk.say = say
-        self.store.look(practised=("", 0) if book is None else (book.trainee, len(book.sessions)))
+        practised = ("", 0) if book is None else (book.trainee, len(book.sessions))
+        if practised != self.store.view.practised:
+            self.store.look(practised=practised)
         self.nobody.setVisible(book is None)
         self.known.setVisible(book is not None)
         self.fault.setText(desk.fault)
@@ -200,6 +201,7 @@ class PracticePanel(Panel):
         self.notes.setVisible(bool(notes))
         self.bench.setEnabled(session is not None)
         self.back.setEnabled(desk.can_take_back)
+        self.drop.setEnabled(session is not None)
         self.rod_part.setVisible(session is not None)
         with keeping_focus(self):
             cleared(self.rows)

@@ -26,7 +26,6 @@ ASKED = {
     "straightness": ("line_mm",), "restart_step": ("restart_step_mm",), "restart_gap": ("restart_gap_mm",), "overlap": ("pitch_mm", "widths_mm"),
 }  # fmt: skip
 """What is typed for a figure."""
-MOST_RODS = 200
 
 
 class _Part(Panel):
@@ -43,6 +42,16 @@ class _Part(Panel):
         self.column.addWidget(field)
         return field
 
+    def end(self) -> None:
+        """Under its buttons stands what was wrong with what was typed."""
+        self.fault = self.remark(kind="bad")
+        self.fault.hide()
+
+    def tell(self, text: str) -> None:
+        """Say what is wrong; '' for nothing."""
+        self.fault.setText(text)
+        self.fault.setVisible(bool(text))
+
 
 class RodPart(_Part):
     """What ruler and clock say of a rod: only what its drill asks for; several figures are typed one behind the other."""
@@ -55,10 +64,10 @@ class RodPart(_Part):
         for field in self.fields.values():
             field.edit.returnPressed.connect(self.take)
         self.take_button = self.button("practice.take", self.take, tip=True)
-        self.fault = self.remark(kind="bad")
-        self.fault.hide()
+        self.end()
         self._edited: int | None = None
-        self._shown_for: tuple[object, ...] = ()
+        self._of: tuple[int | None, int] = (None, 0)
+        """The session shown, and how many rods it had."""
 
     def show_units(self, say: Speech) -> None:
         """The unit stands behind the name."""
@@ -75,10 +84,12 @@ class RodPart(_Part):
         asked = {name for metric in self.desk.drills.drills[session.drill].measure for name in ASKED.get(metric, ())}
         for key, field in self.fields.items():
             field.setVisible(key in asked)
-        self.take_button.setText(self.say("practice.take" if self._edited is None else "practice.change", number=str((self._edited or 0) + 1)))
-        if (session.drill, session.on) != self._shown_for:
-            self._shown_for, self._edited = (session.drill, session.on), None
+        of, before = (self.desk.index, len(session.rods)), self._of
+        self._of = of
+        if of[0] != before[0] or (of != before and self._edited is not None):  # its number may be another rod's now
+            self._edited = None
             self._clear()
+        self.take_button.setText(self.say("practice.take" if self._edited is None else "practice.change", number=str((self._edited or 0) + 1)))
 
     def edit(self, number: int) -> None:
         """A rod that was read stands in the fields, and is changed by taking it."""
@@ -98,7 +109,7 @@ class RodPart(_Part):
         session, units, found = self.desk.session, self.say.units, dict[str, object]()
         if session is None:
             return
-        before = RodRead() if self._edited is None or self._edited >= len(session.rods) else session.rods[self._edited]
+        before = RodRead() if self._edited is None else session.rods[self._edited]
         try:
             for key, field in self.fields.items():
                 text = field.edit.text().strip()
@@ -106,17 +117,17 @@ class RodPart(_Part):
                     continue
                 found[key] = (None if not text else typed(text, SINGLE[key], units)) if key in SINGLE else typed_several(text, SEVERAL[key], units)
         except Refused as refused:
-            self._tell(self.say.sentence(refused.remarks[0]))
+            self.tell(self.say.sentence(refused.remarks[0]))
             return
         rod = replace(before, **found)  # type: ignore[arg-type]
         if rod == RodRead():
-            self._tell(self.say("fitup_step.nothing"))
+            self.tell(self.say("fitup_step.nothing"))
             return
         number, self._edited = self._edited, None
         if not self.desk.put_rod(rod, number):
             self._edited = number
             return
-        self._tell("")
+        self.tell("")
         self._clear()
         self.desk.look(rod=len(self.desk.session.rods) - 1 if number is None and self.desk.session is not None else number)
 
@@ -128,30 +139,26 @@ class RodPart(_Part):
         try:
             arcs = rods_of_trace(read_trace(path).samples)
         except Refused as refused:
-            self._tell(self.say.sentence(refused.remarks[0]))
+            self.tell(self.say.sentence(refused.remarks[0]))
             return
         except OSError as error:
-            self._tell(self.say("devices.not_read", why=error.strerror or str(error)))
+            self.tell(self.say("devices.not_read", why=error.strerror or str(error)))
             return
         if not arcs:
-            self._tell(self.say("practice.trace.none"))
+            self.tell(self.say("practice.trace.none"))
             return
         rods, left = [*session.rods], [*arcs]
         for i, rod in enumerate(rods):
             if rod.arc is None and left:
                 rods[i] = replace(rod, arc=left.pop(0))
         rods += [RodRead(arc=arc) for arc in left]
-        if self.desk.put_session(replace(session, rods=tuple(rods[:MOST_RODS]))):
-            self._tell("")
+        if self.desk.put_session(replace(session, rods=tuple(rods))):
+            self.tell("")
 
     def _clear(self) -> None:
         for field in self.fields.values():
             field.edit.setModified(False)
             field.show_text("")
-
-    def _tell(self, text: str) -> None:
-        self.fault.setText(text)
-        self.fault.setVisible(bool(text))
 
 
 class SessionPart(_Part):
@@ -168,8 +175,7 @@ class SessionPart(_Part):
         self.position, self.machine, self.amps = self.name("practice.new.position"), self.name("practice.new.machine"), self.name("practice.new.amps")
         self.target, self.edge = self.name("practice.new.target"), self.name("practice.new.edge")
         self.button("practice.new.begin", self.begin)
-        self.fault = self.remark(kind="bad")
-        self.fault.hide()
+        self.end()
         self._tell_drill()
 
     def show_job(self, new: Snapshot) -> None:  # type: ignore[override]
@@ -206,16 +212,12 @@ class SessionPart(_Part):
             amps, target, edge = (typed(text, kind, units) if (text := field.edit.text().strip()) else None for field, kind in (
                 (self.amps, "current"), (self.target, "long_length"), (self.edge, "fine_seconds")))  # fmt: skip
         except Refused as refused:
-            self._tell(say.sentence(refused.remarks[0]))
+            self.tell(say.sentence(refused.remarks[0]))
             return
         made = Session(on=self.store.today.isoformat(), drill=self.drill.key, rod=self.rod.key, position=self.position.edit.text().strip()[:20],
                        machine=self.machine.edit.text().strip()[:40], amps=amps, target_mm=target, edge_s=edge)  # fmt: skip
-        self._tell("")
+        self.tell("")
         self.desk.begin_session(made)
-
-    def _tell(self, text: str) -> None:
-        self.fault.setText(text)
-        self.fault.setVisible(bool(text))
 
 
 class InstructorPart(_Part):
@@ -234,8 +236,7 @@ class InstructorPart(_Part):
         self.drill = self.choice("practice.homework", {key: say(f"practice.drill.{key}.title") for key in desk.drills.drills})
         self.rods = self.name("practice.homework.rods")
         self.button("practice.homework.keep", self.homework)
-        self.fault = self.remark(kind="bad")
-        self.fault.hide()
+        self.end()
 
     def show_desk(self) -> None:
         """The target that holds for the figure."""
@@ -249,13 +250,13 @@ class InstructorPart(_Part):
         """A note on the rod that is looked at, else on the session."""
         session, text = self.desk.session, self.text.edit.text().strip()
         if session is None or not text:
-            self._tell(self.say("practice.text.missing"))
+            self.tell(self.say("practice.text.missing"))
             return
         made = PracticeNote(text=text[:500], by=self.by.edit.text().strip()[:60], on=self.store.today.isoformat(), rod=self.desk.rod)
         if self.desk.put_session(replace(session, notes=(*session.notes, made))):
             self.text.edit.setModified(False)
             self.text.show_text("")
-            self._tell("")
+            self.tell("")
 
     def target(self) -> None:
         """A band of the instructor's own for a figure."""
@@ -265,7 +266,7 @@ class InstructorPart(_Part):
         try:
             low, high = (typed(field.edit.text(), KINDS[metric.unit], self.say.units) for field in (self.low, self.high))
         except Refused as refused:
-            self._tell(self.say.sentence(refused.remarks[0]))
+            self.tell(self.say.sentence(refused.remarks[0]))
             return
         self._put(book.with_target(OwnTarget(metric=metric.id, low=low, high=high, by=self.by.edit.text().strip()[:60])))
 
@@ -277,15 +278,11 @@ class InstructorPart(_Part):
         try:
             rods = round(typed(self.rods.edit.text(), "count", self.say.units))
         except Refused as refused:
-            self._tell(self.say.sentence(refused.remarks[0]))
+            self.tell(self.say.sentence(refused.remarks[0]))
             return
         made = Homework(drill=self.drill.key, rods=rods, by=self.by.edit.text().strip()[:60], on=self.store.today.isoformat())
         self._put(replace(book, homework=(*(h for h in book.homework if h.drill != made.drill), made)))
 
     def _put(self, book: Book) -> None:
         if self.desk.put(book):
-            self._tell("")
-
-    def _tell(self, text: str) -> None:
-        self.fault.setText(text)
-        self.fault.setVisible(bool(text))
+            self.tell("")
