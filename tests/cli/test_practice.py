@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from banister.cli.main import run
-from banister.core.practice.simulated import SimulatedHand, simulated_book
+from tests.sample.practised import SimulatedHand, simulated_book
 from banister.job.library import data_file
 from banister.job.practice import practice_bytes, read_practice
 

@@ -21,7 +21,7 @@ from banister.desktop.weld.page import WeldPage
 from banister.devices.kinds import KeyPress, OvenReading, Temperature
 from banister.devices.line import Reading, encoded
 from banister.devices.station import SimulatedStation
-from banister.job.traces import traces_folder, traces_of
+from banister.job.traces import kept_trace, traces_folder, traces_of
 from tests.desktop.conftest import press, step
 from tests.desktop.test_weld import Clock, clock, close, held_inside, opened, page, words  # noqa: F401  fixtures
 
@@ -51,7 +51,8 @@ def test_a_meter_on_a_line_welds_into_the_journal(demo: MainWindow, page: WeldPa
         truth = station.source.arc.truths[0]
         assert rod.d["kj"] == pytest.approx(truth.joules / 1000, rel=0.01) and rod.d["arc_s"] == pytest.approx(truth.off_s - truth.on_s, abs=0.5)
         assert rod.d["sure"] and rod.d["simulated"] and "SIMULATED" in words(live), "a simulator on a real line is no measurement"
-        samples = traces_of(demo.files.file.path)(rod)
+        assert b"\n# simulated\n" in kept_trace(demo.files.file.path, rod.d["trace"])
+    samples = traces_of(demo.files.file.path)(rod)
         joules = (samples[1:, 1] * samples[1:, 2] * np.diff(samples[:, 0])).sum()
         assert joules == pytest.approx(truth.joules, rel=0.02), "every sample of the rod is kept beside the journal"
         kept = traces_folder(demo.files.file.path) / rod.d["trace"]["file"]

@@ -160,10 +160,11 @@ def test_a_recorded_trace_gives_the_rods_their_arc(demo: MainWindow, own: Practi
     session(own, demo)
     own.desk.put_rod(RodRead(widths_mm=(10.0, 11.0, 10.5)))
     dialogs.path = tmp_path / "arc.csv"
-    dialogs.path.write_bytes(written(rods_burnt(2)))
+    dialogs.path.write_bytes(written(rods_burnt(2), is_simulated=True))
     press(demo, "practice", "practice.trace")
     rods = own.desk.session.rods
     assert len(rods) == 2 and rods[0].widths_mm and all(rod.arc is not None and rod.arc.seconds > 20 for rod in rods)
+    assert all(rod.arc.is_simulated for rod in rods), "it stays what it was"
     dialogs.path.write_text("no trace\n")
     press(demo, "practice", "practice.trace")
     assert own.rod_part.fault.text() and len(own.desk.session.rods) == 2

@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from banister.core.practice.book import Book, Homework, OwnTarget, PracticeNote, RodRead
-from banister.core.practice.simulated import SimulatedHand, simulated_book
+from tests.sample.practised import SimulatedHand, simulated_book
 from banister.job.library import data_file
 from banister.job.practice import PracticeFile, practice_bytes, practice_in, read_practice
 from banister.job.reading import FileFault

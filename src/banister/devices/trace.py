@@ -11,7 +11,7 @@ from pathlib import Path
 from banister.core.remark import Figure, Refused, Remark, fault
 
 COLUMNS = (["t_s", "volts", "amps"], ["t_s", "volts", "amps", "watts"])
-MARK = "# banister-trace 1"
+MARK, MADE_UP = "# banister-trace 1", "# simulated"
 MOST_FAULTY = 0.05
 LARGEST_BYTES = 400_000_000
 Sample = tuple[float, float, float, float | None]
@@ -23,13 +23,14 @@ class Trace:
 
     samples: list[Sample] = field(default_factory=list)
     faults: list[Remark] = field(default_factory=list)
+    is_simulated: bool = False
 
 
-def written(samples: Iterable[Sample]) -> bytes:
-    """Samples as the lines of a trace, times from the first."""
+def written(samples: Iterable[Sample], is_simulated: bool = False) -> bytes:
+    """Samples as the lines of a trace, times from the first; one from a simulator says so in a comment of its own."""
     found = list(samples)
     begin, watts = found[0][0] if found else 0.0, any(s[3] is not None for s in found)
-    lines = [MARK, ",".join(COLUMNS[1] if watts else COLUMNS[0])]
+    lines = [MARK, *([MADE_UP] if is_simulated else []), ",".join(COLUMNS[1] if watts else COLUMNS[0])]
     for t, volts, amps, power in found:
         cells = [f"{t - begin:.3f}", f"{volts:.2f}", f"{amps:.1f}", *([f"{volts * amps if power is None else power:.0f}"] if watts else [])]
         lines.append(",".join(cells))
@@ -42,6 +43,7 @@ def read_trace(path: Path, most_bytes: int = LARGEST_BYTES) -> Trace:
     for number, line in enumerate(_lines(path, most_bytes), 1):
         text = line.strip()
         if not text or text.startswith("#"):
+            trace.is_simulated = trace.is_simulated or text == MADE_UP
             continue
         cells = [cell.strip() for cell in text.split(",")]
         if not has_head:

@@ -19,7 +19,7 @@ from banister.job.reading import FileFault
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-SUFFIX, NAMED_BY, HEAD_LINES = ".traces", 16, 2
+SUFFIX, NAMED_BY, COMMENT = ".traces", 16, "#"
 LARGEST_BYTES = 8_000_000
 
 
@@ -62,8 +62,8 @@ def traces_of(job: Path) -> Traces:
         if not isinstance(told, dict):
             return None
         try:
-            lines = kept_trace(job, told).decode().splitlines()
-            found = np.array([[float(cell) for cell in line.split(",")[:3]] for line in lines[HEAD_LINES:]])
+            _, *lines = (line for line in kept_trace(job, told).decode().splitlines() if not line.startswith(COMMENT))
+            found = np.array([[float(cell) for cell in line.split(",")[:3]] for line in lines])
         except (FileFault, ValueError):
             return None
         return found if found.ndim == 2 and len(found) and np.isfinite(found).all() else None

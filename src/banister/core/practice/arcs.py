@@ -13,7 +13,7 @@ from banister.core.practice.figures import arc_read
 Sample = tuple[float, float, float, float | None]
 
 
-def rods_of_trace(samples: Sequence[Sample]) -> tuple[ArcRead, ...]:
+def rods_of_trace(samples: Sequence[Sample], is_simulated: bool = False) -> tuple[ArcRead, ...]:
     """Every rod that burnt long enough to say something, in time."""
     if not samples:
         return ()
@@ -24,7 +24,7 @@ def rods_of_trace(samples: Sequence[Sample]) -> tuple[ArcRead, ...]:
     for sample in samples:
         analysis.take(*sample)
     analysis.finish()
-    found = (arc_read([(t, abs(volts)) for t, volts, _, _ in samples if rod.on_s <= t <= rod.off_s]) for rod in analysis.all_rods)
+    found = (arc_read([(t, abs(volts)) for t, volts, _, _ in samples if rod.on_s <= t <= rod.off_s], is_simulated) for rod in analysis.all_rods)
     return tuple(arc for arc in found if arc is not None)
 
 

@@ -122,7 +122,7 @@ class Metering:
     def _trace(self) -> dict[str, str] | None:
         """The samples of the rod a record speaks of, kept beside the journal before the record is."""
         samples = self._ended_samples if self._is_striking else self._samples
-        return None if self.keep is None or not samples else self.keep(written(samples))
+        return None if self.keep is None or not samples else self.keep(written(samples, self.bench.simulated))
 
     # --- samples -----------------------------------------------------------------------------
     def _take(self, sample: Sample) -> None:

@@ -7,15 +7,13 @@ import time
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent
 
 from banister.core.drawing.charts.weld_picture import LOOKS, Page, WeldPicture, key_word, weld_picture
 from banister.core.follow.marks import Along
 from banister.core.passing import ARC, ARC_OFF, BEFORE, CLEAN, LEAVE, LOOK, SPACE, TICK
 from banister.core.stops.of_plan import JointStops
-from banister.desktop.app.theme import DARK_THEME
-from banister.desktop.canvas.painting import of_chart, paint
+from banister.desktop.canvas.dark_page import LEAST_PX, DarkPage
 from banister.desktop.weld.awake import Awake
 from banister.desktop.weld.bench import Bench
 from banister.desktop.weld.listening import Listening
@@ -29,21 +27,17 @@ PEDALS = {"enter": Qt.Key.Key_Return, "space": Qt.Key.Key_Space, "left": Qt.Key.
 """The keys a pedal or a big button stands for; `big` is whatever is lit."""
 
 
-class WeldPage(QWidget):
+class WeldPage(DarkPage):
     """Shows a bench and works it by its keys; `left` is called when it is left."""
 
     def __init__(self, bench: Bench, metering: Metering | None = None, welder: SimulatedWelder | None = None, left: Callable[[], None] | None = None) -> None:
-        super().__init__(None, Qt.WindowType.Window)
+        super().__init__(bench.say("weld.window", joint=bench.joint.id))
         self.bench, self.metering, self.welder, self._left = bench, metering, welder, left
         self.stops: JointStops | None = None
         self.listening: Listening | None = None
         self.picture: WeldPicture | None = None
         self._held: tuple[int, float] | None = None
         """A key that is held down, and since when."""
-        self.setWindowTitle(bench.say("weld.window", joint=bench.joint.id))
-        self.setAccessibleName(self.windowTitle())
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
         self._moved_at, self._awake = self._seconds(), Awake()
         self._awake.hold(bench.say("weld.awake"))
@@ -214,18 +208,11 @@ class WeldPage(QWidget):
 
     def draw(self) -> None:
         """Make the picture anew."""
-        if self.width() >= 300:
+        if self.width() >= LEAST_PX:
             self.picture = weld_picture(self.bench.joint, self.page(), self.bench.say)
             self.setAccessibleDescription(self.bench.notice)
         self.update()
 
-    def resizeEvent(self, event: object) -> None:  # noqa: N802
-        """The picture is made for its size."""
-        self.draw()
-
-    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
-        """Paint it."""
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), DARK_THEME.drawing["ground"])
-        if self.picture is not None:
-            paint(painter, self.picture.drawing, of_chart(self.picture.drawing), DARK_THEME)
+    def shown(self) -> WeldPicture | None:
+        """What is painted."""
+        return self.picture

@@ -6,8 +6,7 @@ import time
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent
 
 from banister.core.arc.analysis import ArcAnalysis, Setting
 from banister.core.drawing.charts.bench_picture import RULER, BenchPage, BenchPicture, bench_picture, off_said, ruler_mm
@@ -17,8 +16,7 @@ from banister.core.practice.figures import arc_read
 from banister.core.practice.pacer import NONE, Pacer
 from banister.core.practice.said import KINDS
 from banister.core.words import Speech
-from banister.desktop.app.theme import DARK_THEME
-from banister.desktop.canvas.painting import of_chart, paint
+from banister.desktop.canvas.dark_page import LEAST_PX, DarkPage
 from banister.desktop.steps.practice.click import Click
 from banister.desktop.steps.practice.desk import PracticeDesk
 from banister.devices.driver import LIVE, Driver
@@ -29,12 +27,12 @@ ARROWS = {Qt.Key.Key_Left: "less", Qt.Key.Key_Right: "more", Qt.Key.Key_Down: "l
 SIZE = (1280, 800)
 
 
-class PracticeBench(QWidget):
+class PracticeBench(DarkPage):
     """Practises the session a desk looks at; every rod that is kept goes into its book at once."""
 
     def __init__(self, desk: PracticeDesk, say: Speech, pacer: Pacer | None, click: Click, meter: Driver[Sample] | None = None,
                  clock: Callable[[], float] = time.monotonic) -> None:  # fmt: skip
-        super().__init__(None, Qt.WindowType.Window)
+        super().__init__(say("practice.bench.window"))
         session = desk.session
         assert session is not None
         self.desk, self.say, self.pacer, self.click, self.meter, self.clock = desk, say, pacer, click, meter, clock
@@ -46,10 +44,6 @@ class PracticeBench(QWidget):
         self._beats, self._simulated = 0, False
         self._analysis = ArcAnalysis(Setting(amps=session.amps or 100.0, volts=23.0, rod_amp_s=60.0 * (session.amps or 100.0)))
         self._volts: list[tuple[float, float]] = []
-        self.setWindowTitle(say("practice.bench.window"))
-        self.setAccessibleName(self.windowTitle())
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.resize(*SIZE)
         if meter is not None:
@@ -200,21 +194,14 @@ class PracticeBench(QWidget):
 
     def draw(self) -> None:
         """Make the picture anew."""
-        if self.width() >= 300 and self._index is not None:
+        if self.width() >= LEAST_PX and self._index is not None:
             self.picture = bench_picture(self.page(), self.say)
             self.setAccessibleDescription(self.said)
         self.update()
 
-    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
-        """The picture is made for its size."""
-        self.draw()
-
-    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
-        """Paint it."""
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), DARK_THEME.drawing["ground"])
-        if self.picture is not None:
-            paint(painter, self.picture.drawing, of_chart(self.picture.drawing), DARK_THEME)
+    def shown(self) -> BenchPicture | None:
+        """What is painted."""
+        return self.picture
 
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
         """Nothing runs behind a page that is gone."""

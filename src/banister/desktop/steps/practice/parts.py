@@ -137,7 +137,8 @@ class RodPart(_Part):
         if session is None:
             return
         try:
-            arcs = rods_of_trace(read_trace(path).samples)
+            trace = read_trace(path)
+            arcs = rods_of_trace(trace.samples, trace.is_simulated)
         except Refused as refused:
             self.tell(self.say.sentence(refused.remarks[0]))
             return

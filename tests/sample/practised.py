@@ -1,13 +1,18 @@
-"""A simulated hand that practises: seeded, getting steadier over the weeks or not. Nothing of it is measured, and every rod says so."""
+"""A simulated hand that practises: seeded, getting steadier over the weeks or not. Nothing of it is measured, and every rod says so.
+
+`python -m tests.sample.practised` writes the example that ships.
+"""
 
 from __future__ import annotations
 
 import math
 import random
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 
-from banister.core.practice.book import ArcRead, Book, RodRead, Session
+from banister.core.practice.book import ArcRead, Book, Homework, PracticeNote, RodRead, Session
+from banister.job.library import data_file
+from banister.job.practice import practice_bytes
 
 RODS, MARKS, EDGES, WIDTHS, LINE = 6, 7, 24, 5, 7
 ROD_SD, DAY_SD = 0.35, 0.15
@@ -51,3 +56,15 @@ def simulated_book(hand: SimulatedHand, trainee: str, first: date, days: tuple[i
                    position: str = "3G") -> Book:  # fmt: skip
     """A book of sessions on these days after the first."""
     return Book(trainee=trainee, sessions=tuple(hand.session(first + timedelta(days=n), n, drill, rod, position, 104.0, 150.0, 0.83) for n in days))
+
+
+def example() -> Book:
+    """Nine sessions of the demo's K7, a note of an instructor, and what is set until the next time."""
+    book = simulated_book(SimulatedHand(7), "K7", date(2026, 10, 7), (0, 3, 7, 10, 16, 21, 24, 31, 35))
+    noted = book.sessions[7]
+    note = PracticeNote(text="Count the edge, not the middle. Two sessions with the pedal, then leave it.", by="instructor", on=noted.on)
+    return replace(book.with_session(7, replace(noted, notes=(note,))), homework=(Homework(drill="mark", rods=12, by="instructor", on="2026-11-11"),))
+
+
+if __name__ == "__main__":
+    data_file("demo.banister-practice").write_bytes(practice_bytes(example()))
