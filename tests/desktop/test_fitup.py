@@ -56,6 +56,7 @@ def test_a_simulated_gauge_reads_and_its_readings_say_so_until_they_are_measured
     panel.take()
     assert panel.fault.text() == ""
     assert [(r.s_mm, r.note) for r in demo.store.joint.fitup.readings] == [(300.0, SIMULATED)] and "SIMULATED" in panel.warn.text()
+    assert "SIMULATED" in " ".join(texts_of(demo.work.batten.drawing))
     press(demo, "fitup", "fitup_step.gauge")
     panel.take()
     panel.place.edit.setText("")

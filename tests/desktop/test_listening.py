@@ -52,7 +52,7 @@ def test_a_meter_on_a_line_welds_into_the_journal(demo: MainWindow, page: WeldPa
         assert rod.d["kj"] == pytest.approx(truth.joules / 1000, rel=0.01) and rod.d["arc_s"] == pytest.approx(truth.off_s - truth.on_s, abs=0.5)
         assert rod.d["sure"] and rod.d["simulated"] and "SIMULATED" in words(live), "a simulator on a real line is no measurement"
         assert b"\n# simulated\n" in kept_trace(demo.files.file.path, rod.d["trace"])
-    samples = traces_of(demo.files.file.path)(rod)
+        samples = traces_of(demo.files.file.path)(rod)
         joules = (samples[1:, 1] * samples[1:, 2] * np.diff(samples[:, 0])).sum()
         assert joules == pytest.approx(truth.joules, rel=0.02), "every sample of the rod is kept beside the journal"
         kept = traces_folder(demo.files.file.path) / rod.d["trace"]["file"]

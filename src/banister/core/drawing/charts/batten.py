@@ -188,6 +188,8 @@ class Laths:
             yield Text((14.0, self.view.height - 37), line, "soft", 12.0, "start", face=NARROW)
         scale = say("batten.scale.tacks" if self.view.tacking else "batten.scale", k=f"{times:.0f}")
         yield Text((self.view.width - RIGHT, self.view.height - 17), scale, "soft", 11.5, "end", face=NARROW)
+        for made_up in (r for r in self.fit.remarks if r.code == "fitup.simulated"):
+            yield Text((self.view.width - RIGHT, self.view.height - 37), say.text(made_up), "warning", 12.0, "end", "simulated", face=NARROW_BOLD)
 
     def _tack_head(self) -> str:
         """Of the tacks what to do first."""
