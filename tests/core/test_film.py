@@ -69,7 +69,7 @@ def test_beads_lie_in_their_order_and_the_one_that_burns_is_lit() -> None:
         assert moment.burning is p and moment.laid == tuple(q.key for q in schedule.passes[:i])
     p = schedule.passes[6]
     drawing = film_picture(joint, plan, schedule, film, film.own((p.start_s + p.end_s) / 2), SAY, SIZE).drawing
-    assert {q.key for q in schedule.passes[:7]} <= set(ids_of(drawing)) and "F7 of 17 is welded" in texts_of(drawing)
+    assert {q.key for q in schedule.passes[:7]} <= set(ids_of(drawing)) and "Welding F7 of 17" in texts_of(drawing)
     waited = max(schedule.passes, key=lambda one: one.wait_s)
     picture = film_picture(joint, plan, schedule, film, film.own(waited.start_s - 20.0), SAY_INCH, SIZE)
     assert any(t.startswith("Wait 20 s before") for t in texts_of(picture.drawing)) and any("°F" in t for t in texts_of(picture.drawing))

@@ -71,6 +71,7 @@ def test_the_demo_shows_a_simulated_trainee_walked_by_keys_and_leaves_the_job_al
     qtbot.keyClick(board, Qt.Key.Key_Down)
     assert panel.desk.rod == 1 and panel.desk.chosen.metric.id == "beat_error" and "on the beat" in " ".join(texts_of(board.drawing)).lower()
     assert panel.rod_head.text() == "Rod 2" and "Edges held evenly: " in panel.rod_figures.text()
+    assert "Count the edge" in panel.notes.text(), "what was written last holds until something else is"
     row = next(s for s in board.drawing.shapes if isinstance(s, Text) and s.id == "metric:arc_wander")
     qtbot.mouseClick(board, Qt.MouseButton.LeftButton, pos=QPoint(int(row.at[0]) + 5, board.height() - int(row.at[1])))
     assert panel.desk.metric == "arc_wander"

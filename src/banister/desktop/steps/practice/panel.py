@@ -196,7 +196,8 @@ class PracticePanel(Panel):
             assert desk.rod is not None
             self.rod_head.setText(say("practice.rod", number=str(desk.rod + 1)))
             self.rod_figures.setText("\n".join(f"{capital(name)}: {value}" for name, value in rod_said(desk.standings, desk.rod, say)))
-        notes = [] if session is None else [f"\u201c{n.text}\u201d {n.by}, {n.on}" for n in session.notes]
+        before = [] if desk.book is None or desk.index is None else [n for one in desk.book.sessions[: desk.index + 1] for n in one.notes]
+        notes = [f"\u201c{n.text}\u201d {n.by}, {n.on}" for n in (session.notes if session is not None and session.notes else before[-1:])]
         self.notes.setText("\n".join(notes))
         self.notes.setVisible(bool(notes))
         self.bench.setEnabled(session is not None)
