@@ -57,6 +57,7 @@ from banister.core.sheet_faults import LIMITS, sheet_faults
 from banister.core.plan.answers import Study, plan_answer, plan_joint, study_of
 from banister.core.plan.compare import BOTH_SIDES, Shop, candidates
 from banister.core.plan.hints import hints_of, window_costs
+from banister.core.play.hand import Hand, begun, by_hand
 from banister.core.plan.improve import Bound, Weights, improved
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.layers import Layer
@@ -381,6 +382,18 @@ def preparations_that_cannot_be_searched() -> None:
             list(improved(joint, rods, bounds, Weights()))
 
 
+def beads_by_hand_that_cannot_lie() -> None:
+    rods = rods_by_id()
+    small, root = rods["E7018-3.2x350"], rods["E6010-3.2x350"]
+    bevel = make_joint("bar", key="single-bevel", bevel_right_deg=35.0, thickness_mm=20.0)
+    passes = plan_joint(bevel, rods).passes
+    beads = ((bevel, passes, 1, Hand(small, 114.0, 144.0, -5.93, 12.0)), (bevel, passes, 1, Hand(root, 81.0, 127.0, -5.02)),
+             (make_joint(), (), 0, Hand(root, 87.0, 600.0)), (make_joint(), (), 0, Hand(root, 87.0, 116.0, 0.0, 2.8)))  # fmt: skip
+    laid = [by_hand(begun(joint, rods, plan, count), hand).refusal for joint, plan, count, hand in beads]
+    assert [refusal and refusal.code for refusal in laid] == ["play.pokes", "play.edge", "play.falls", "play.gap"]
+    by_hand(begun(bevel, rods, passes, 3), Hand(small, 130.0, 400.0, 3.0))
+
+
 def traces_that_are_none() -> None:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "t.csv"
@@ -505,7 +518,7 @@ WITHOUT_FILES = (
     figures_that_cannot_be, figures_that_do_not_go_together, what_is_typed, shifts_that_cannot_be, documents_that_cannot_be, sheets_of_an_older_program,
     a_sheet_issued_again, a_little_more_that_saves_much, joints_that_cannot_be_planned, a_plan_with_pins_that_cannot_be, faces_worth_a_remark,
     roots_and_walls_worth_a_remark, windows_kept_and_left, documents_that_cover_and_do_not, heat_that_cannot_be, preheat_asked_for,
-    other_ways_of_working, preparations_compared, preparations_that_cannot_be_searched,
+    other_ways_of_working, preparations_compared, preparations_that_cannot_be_searched, beads_by_hand_that_cannot_lie,
 )  # fmt: skip
 WITH_FILES = (
     etched_sections_that_do_not_fit, practice_that_cannot_be,

@@ -174,3 +174,19 @@ def test_a_better_preparation_is_searched_told_and_drawn(tmp_path: Path, capsys:
     for wrong, word in ((["--bound", "bevel"], "bevel=20..35"), (["--bound", "luck=1..2"], "luck"), (["--weights", "1,x,0"], "1,0.5,0.5"),
                         (["--weights", "0,0,0"], "over 0")):  # fmt: skip
         assert run(["improve", demo, "--joint", "G1", *wrong]) == 2 and word in capsys.readouterr().err.lower()
+
+
+def test_beads_are_laid_by_hand_and_told(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    demo, drawn = str(data_file("demo.banister")), tmp_path / "p.svg"
+    beads = ["--bead", "E6010-3.2x350,90,120", "--bead", "E7018-3.2x350,110,130,-1,7"]
+    assert run(["play", demo, "--joint", "F2", *beads, "--svg", str(drawn)]) == 0
+    out = capsys.readouterr().out
+    assert "Root 1: " in out and "carried to 7 mm" in out and "2 by hand on 0 of the plan." in out and "not of fusion" in out
+    assert drawn.read_text().startswith("<svg")
+    assert run(["play", demo, "--joint", "F2", "--after", "3", *beads[2:], "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert found["begun_with"] == 3 and found["beads"][0]["width_mm"] == pytest.approx(7.0, abs=0.3) and found["next_of_a_sound_plan"].startswith("E7018")
+    assert run(["play", demo, "--joint", "F2", "--bead", "E6010-3.2x350,90,900"]) == 1 and "falls through" in capsys.readouterr().out
+    for wrong, word in ((["--bead", "E6010"], "ROD,AMPS,SPEED"), (["--bead", "E1,90,120"], "no rod E1"), (["--bead", "E6010-3.2x350,90,-1"], "1 to 5000"),
+                        (["--after", "99"], "the plan has"), (["--bead", "E6010-3.2x350,x,120"], "x")):  # fmt: skip
+        assert run(["play", demo, "--joint", "F2", *wrong]) == 2 and word in capsys.readouterr().err

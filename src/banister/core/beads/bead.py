@@ -8,6 +8,7 @@ contact angle; a welder who holds the edges decides the toes.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from banister.core.beads.surface import Point, Surface, Toe
@@ -17,6 +18,8 @@ _BULGE_AREA = (1 - 1 / FACE_INTERVALS**2) / 6
 HOLLOWEST = -0.15
 """The deepest hollow of a face, as its bulge per width: a fifth of the width would be 0.05 of it deep (chosen by eye)."""
 LEAST_WIDTH_MM, STEPS_UP = 0.5, 8
+POOL_SLOPE, HIGHEST_POOL_MM = 0.4, 40.0
+"""How a pool about an aim leans on what it is drawn to: symmetric on a flat plate, nearly level in a valley (chosen by eye)."""
 POKE_MM = 1e-6
 DRAW_IN = 0.04
 DRAWS = 16
@@ -112,12 +115,13 @@ def lay(surface: Surface, left: Toe, right: Toe, area: float, lean: float = 0.0)
         if where < 0.5:
             left = surface.onward(left, left.x + DRAW_IN * width, math.inf)
         else:
-            right = _inward(surface, right, right.x - DRAW_IN * width)
+            right = _leftward(surface, right, right.x - DRAW_IN * width)
     bead, after = _made(surface, left, right, area, bulge, odd)
     return replace(bead, poke_mm=poke), after
 
 
-def _inward(surface: Surface, toe: Toe, x: float) -> Toe:
+def _leftward(surface: Surface, toe: Toe, x: float) -> Toe:
+    """From a toe leftwards to x."""
     mirrored = surface.mirrored()
     last = len(surface.x) - 2
     found = mirrored.onward(Toe(last - toe.i, -toe.x, toe.y), -x, math.inf)
@@ -184,8 +188,28 @@ def levelled(surface: Surface, area: float, contact_deg: float, width_limit: flo
     `width_limit` (there it is pinned and its crown rises) or the level `highest`; refined by bisection.
     """
 
+    return _wetted(surface, surface.level_toes, area, contact_deg, width_limit, (min(surface.y), highest))
+
+
+def pooled(surface: Surface, aim: Toe, area: float, contact_deg: float, width_limit: float) -> tuple[Toe, Toe]:
+    """The toes of one bead about an aim, as a hand lays it anywhere: it wets outward until its mean contact angle is at most
+    `contact_deg`, its face is as hollow as a pool gets, or `width_limit` holds it (at a contact angle of 0 only the last two do)."""
+
     def toes(q: float) -> tuple[Toe, Toe]:
-        return surface.level_toes(q)
+        return surface.pool_toes(aim, q, POOL_SLOPE)
+
+    left, right = _wetted(surface, toes, area, contact_deg, width_limit, (aim.y, aim.y + HIGHEST_POOL_MM))
+    if right.x - left.x <= width_limit:
+        return left, right
+    if right.x - aim.x > aim.x - left.x:  # over a ridge a pool leaps: the hand holds its farther toe back
+        return left, surface.onward(left, left.x + width_limit, math.inf)
+    return _leftward(surface, right, right.x - width_limit), right
+
+
+def _wetted(
+    surface: Surface, toes: Callable[[float], tuple[Toe, Toe]], area: float, contact_deg: float, width_limit: float, heights: tuple[float, float]
+) -> tuple[Toe, Toe]:
+    """The toes at the first level between two heights where the bead stops to spread; `toes` gives those of a level."""
 
     def stops(q: float) -> bool:
         left, right = toes(q)
@@ -199,7 +223,7 @@ def levelled(surface: Surface, area: float, contact_deg: float, width_limit: flo
         return bulge / width <= HOLLOWEST or (at_left + at_right) / 2 <= contact_deg
 
     step = math.sqrt(area) / STEPS_UP
-    low = min(surface.y)
+    low, highest = heights
     high = low + step
     while high < highest and not stops(high):
         low, high = high, high + step

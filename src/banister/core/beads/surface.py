@@ -5,6 +5,7 @@ Toes are points on it, found exactly on its straight pieces, so no grid is neede
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from banister.core.joint.groove import Groove
@@ -78,6 +79,38 @@ class Surface:
         """Where a level meets the walls: the first points at or below it from either plate inwards."""
         mirror = self.mirrored().at_or_below(level)
         return self.at_or_below(level), Toe(len(self.x) - 2 - mirror.i, -mirror.x, mirror.y)
+
+    def pool_toes(self, aim: Toe, level: float, slope: float) -> tuple[Toe, Toe]:
+        """Where a pool of this level about an aim ends: outward either way, the first point where the height and `slope` times the way reach it."""
+        mirrored, last = self.mirrored(), len(self.x) - 2
+        found = mirrored._pool_end(Toe(last - aim.i, -aim.x, aim.y), level, slope)
+        return Toe(last - found.i, -found.x, found.y), self._pool_end(aim, level, slope)
+
+    def _pool_end(self, aim: Toe, level: float, slope: float) -> Toe:
+        before, x0, y0 = aim.y - level, aim.x, aim.y
+        for i in range(aim.i + 1, len(self.x)):
+            x1, y1 = self.x[i], self.y[i]
+            after = y1 + slope * (x1 - aim.x) - level
+            if after >= 0.0 > before:
+                u = before / (before - after)
+                return Toe(i - 1, x0 + u * (x1 - x0), y0 + u * (y1 - y0))
+            if before >= 0.0:
+                return Toe(i - 1, x0, y0)
+            before, x0, y0 = after, x1, y1
+        return Toe(len(self.x) - 2, x0, y0)
+
+    def nearest(self, point: Point) -> Toe:
+        """The point of the surface that lies nearest to another."""
+        best, where = math.inf, Toe(0, self.x[0], self.y[0])
+        for i in range(len(self.x) - 1):
+            (x0, y0), (x1, y1) = (self.x[i], self.y[i]), (self.x[i + 1], self.y[i + 1])
+            along = (x1 - x0) ** 2 + (y1 - y0) ** 2
+            u = 0.0 if along == 0.0 else min(max(((point[0] - x0) * (x1 - x0) + (point[1] - y0) * (y1 - y0)) / along, 0.0), 1.0)
+            x, y = x0 + u * (x1 - x0), y0 + u * (y1 - y0)
+            apart = math.hypot(x - point[0], y - point[1])
+            if apart < best:
+                best, where = apart, Toe(i, x, y)
+        return where
 
     def under_chord(self, left: Toe, right: Toe) -> float:
         """Signed area between the chord of two toes and the metal below it."""

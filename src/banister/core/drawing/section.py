@@ -74,7 +74,7 @@ def _metal(joint: Joint, plan: Plan | None, outside: frozenset[str], groove: Gro
         shapes += melted_shapes(groove)
     if plan is not None:
         for p in plan.passes:
-            shapes += _bead(p, p.key in outside, size)
+            shapes += bead_shapes(p, p.key in outside, size)
         shapes.append(_layer_tops(plan.passes, sides))
     if not joint.prep.kind.fillet:
         shapes.append(Lines(tuple(itertools.pairwise(groove.edge())), "groove.edge", "groove"))
@@ -100,7 +100,8 @@ def _box(shapes: list[Outline], size: float) -> tuple[float, float, float, float
     return (min(xs) - 0.01 * size, min(ys) - 0.025 * size, max(xs) + 0.01 * size, max(ys) + 0.015 * size)
 
 
-def _bead(p: Pass, outside: bool, size: float) -> list[Outline]:
+def bead_shapes(p: Pass, outside: bool, size: float) -> list[Outline]:
+    """One bead: its metal, the hatch of its role, crossed where it is outside a limit, its edge."""
     shapes: list[Outline] = [Polygon(p.outline_mm, f"bead.{p.role}", p.key)]
     if p.role in HATCHES:
         shapes.append(Lines(hatched(p.outline_mm, HATCHES[p.role], 0.018 * size), f"hatch.{p.role}"))

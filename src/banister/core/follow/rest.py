@@ -72,13 +72,13 @@ def _of_side(study: SideStudy, answer: str, own: list[Pass], areas_mm2: Mapping[
     state, lying = as_welded(study, answer, done)
     if state.stage == DONE:
         return Plan(answer, lying)
-    rest = _rest(study, answer, state)
+    rest = rest_of_side(study, answer, state)
     if not rest.passes:
         return Plan(answer, lying, (outside("follow.blocked"),))
     return replace(rest, passes=(*lying, *rest.passes))
 
 
-def _rest(study: SideStudy, answer: str, state: SectionState) -> Plan:
+def rest_of_side(study: SideStudy, answer: str, state: SectionState) -> Plan:
     """What is left of a side: as it was to be; with beads harder to hold where no others fit; with the layer that is begun taken as done."""
     wider = replace(study, program=stretched(study.side))
     tried = side_plan(study, answer, state)

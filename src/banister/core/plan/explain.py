@@ -173,3 +173,8 @@ def _fill_blocked(joint: PlanInputs, program: LayerProgram) -> Remark:
     smallest = min((o.rod.diameter_mm for o in options), default=0.0)
     return outside("fill.blocked", Place(), "typical", rods=rods, needed=_mm(rules.ROD_FITS_CORES * smallest),
                    layer=Figure((rules.THICKNESS_CORES[0] * smallest, rules.WEAVE_THICKNESS_CORES * smallest), "length"))  # fmt: skip
+
+
+def why_by_hand() -> Remark:
+    """A bead nobody planned."""
+    return Remark("why.by_hand", INSIDE)

@@ -23,20 +23,20 @@ from banister.core.plan.layers import (
     Wish,
     setting_of,
 )  # fmt: skip
+from banister.core.plan.measured import measured
 from banister.core.plan.options import options_for
 from banister.core.plan.placing import Course, Laid, Step, cap_shape, place, place_rest, place_welded
-from banister.core.plan.plan import STRINGER, WEAVE, CapShape, Pass, Plan, pass_figures
+from banister.core.plan.plan import CapShape, Pass, Plan
 from banister.core.plan.rules import Option
 from banister.core.plan.sides import Side
 from banister.core.plan.soundness import (
     CROSSED_MM2,
-    bead_remarks,
     cap_valleys,
     crossed,
     section_figures,
     slots,
 )  # fmt: skip
-from banister.core.plan.state import DONE, FILL, HOT, SectionState, bare
+from banister.core.plan.state import DONE, FILL, HOT, ROOT, SectionState, bare
 from banister.core.plan.timing import welding_s
 from banister.core.remark import Figure, Place, Remark, outside
 
@@ -166,6 +166,13 @@ def as_welded(study: SideStudy, answer: str, done: Sequence[Welded]) -> tuple[Se
                 level = layer.y1 if stage == DONE else _level(program.groove, state.surface)
                 state = state.next_layer(level, stage if _onward(program, wish, state.next_layer(level, stage)) or stage != HOT else FILL)
     return state, tuple(found)
+
+
+def state_on(study: SideStudy, surface: Surface, passes: int) -> SectionState:
+    """A side as it stands whatever made it so: with so many beads on it, the next layer begins where the metal is on the average."""
+    stage = FILL if passes > 1 else HOT if passes else ROOT
+    state = SectionState(study.side.name, tuple(surface.x), tuple(surface.y), _level(study.program.groove, surface), stage, passes, passes)
+    return state if stage != HOT or _onward(study.program, Wish(BALANCED), state) else replace(state, stage=FILL)
 
 
 def closed_early(study: SideStudy, state: SectionState) -> SectionState:
@@ -326,18 +333,4 @@ def _cost(study: SideStudy, wish: Wish, laid: Sequence[Laid], layers: Sequence[L
 
 
 def _pass_of(study: SideStudy, laid: Laid, number: int, is_last: bool, below: Option | None) -> Pass:
-    joint, bead, option = study.joint, laid.bead, laid.option
-    place_ = joint.place
-    middle = ((bead.left[0] + bead.right[0]) / 2, (bead.left[1] + bead.right[1]) / 2)
-    height = sum(y for _, y in bead.outline) / len(bead.outline)
-    across = bead.width_mm > rules.STRINGER_ACROSS_CORES * option.rod.diameter_mm
-    return Pass(
-        key=f"p{number}", number=number, role=laid.layer.role, layer=laid.layer_number, optimum_area_mm2=laid.layer.area_mm2, aim_mm=middle,
-        width_mm=bead.width_mm, thickness_mm=bead.thickness_mm, outline_mm=bead.outline, face_points=len(bead.face),
-        technique=WEAVE if across else STRINGER,
-        progression=(joint.piece.root_progression if laid.layer.role == "root" else "") or joint.piece.progression if place_.has_progression else "",
-        side=study.side.name, state="pinned" if laid.pin is not None else "planned",
-        why=why_bead(joint, study.program, laid.layer, below), area_window=(option.low, option.high), area_origin=option.origin,
-        remarks=bead_remarks(laid, f"p{number}", middle, is_last),
-        **pass_figures(option.rod, option.amps, option.volts, bead.area_mm2, joint.weld_length_mm(height), joint.runs),
-    )  # fmt: skip
+    return measured(study.joint, study.side.name, laid, number, why_bead(study.joint, study.program, laid.layer, below), is_last)

@@ -186,6 +186,11 @@ def _open_root(course: Course, surface: Surface, layer: Layer, number: int, pin:
     below = rules.root_metal_below(course.joint)
     area = max(area, below + LEAST_ROOT_MM2)
     bead, surface = _across(course, surface, layer, option, area - below)
+    return [Step(Laid(hung(course, bead, area), layer, number, option, pin), surface)]
+
+
+def hung(course: Course, bead: Bead, area: float) -> Bead:
+    """A bead over an open root with what hangs below it, of this area all in all."""
     width, depth = rules.root_below_mm(course.joint)
     half = width / 2
     n = ROOT_PARABOLA_POINTS
@@ -199,8 +204,7 @@ def _open_root(course: Course, surface: Surface, layer: Layer, number: int, pin:
     right_foot = (course.joint.prep.root_gap_mm / 2, feet[1])
     corner = min(range(len(bead.face), len(bead.outline)), key=lambda i: math.dist(bead.outline[i], right_foot), default=len(bead.face) - 1)
     outline = (*bead.outline[: corner + 1], *reversed(hang), *bead.outline[corner + 1 :])
-    bead = replace(bead, outline=outline, area_mm2=area)
-    return [Step(Laid(bead, layer, number, option, pin), surface)]
+    return replace(bead, outline=outline, area_mm2=area)
 
 
 def _begun(course: Course, surface: Surface, layer: Layer, number: int, target: Target, total: float, pin: Pin | None) -> LayerBegun:

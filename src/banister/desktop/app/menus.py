@@ -123,7 +123,8 @@ class Menus:
              ("sure", "Ctrl+Shift+E", partial(w.open_view, "sure")), ("weld", "Ctrl+G", w.weld),
              ("board", "Ctrl+B", partial(w.open_view, "board")), ("list", "Ctrl+L", partial(w.open_view, "list")),
              ("film", "Ctrl+Shift+W", partial(w.open_view, "film")),
-             ("compare", "Ctrl+K", partial(w.open_view, "chooser")), ("improve", "Ctrl+Shift+K", partial(w.open_view, "improve"))), (),
+             ("compare", "Ctrl+K", partial(w.open_view, "chooser")), ("improve", "Ctrl+Shift+K", partial(w.open_view, "improve")),
+             ("play", "Ctrl+Shift+Y", partial(w.open_view, "play"))), (),
         ))  # fmt: skip
         for i, answer in enumerate(ANSWERS):
             name = w.store.say("menu.answer", answer=w.store.say(f"answer.{answer}"))

@@ -1,0 +1,1 @@
+"""A section to play with, and what is reckoned first."""

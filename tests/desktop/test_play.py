@@ -1,0 +1,76 @@
+"""The section to play with in the real window: the mouse aims and lays, keys set the hand, a bead comes off, the job is not touched."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from pytestqt.qtbot import QtBot
+from shiboken6 import isValid
+
+from banister.desktop.app.window import MainWindow
+from banister.desktop.play.play_view import PlayDialog
+from tests.conftest import texts_of
+from tests.desktop.conftest import choose
+
+
+@pytest.fixture
+def dialog(demo: MainWindow) -> PlayDialog:
+    demo.store.look(joint_id="G1")
+    demo.menus.actions["play"].trigger()
+    found = demo.opened["play"]
+    yield found
+    if isValid(found):
+        found.close()
+
+
+def said(dialog: PlayDialog) -> str:
+    return " | ".join(texts_of(dialog.section.drawing))
+
+
+def test_the_mouse_aims_and_lays_and_keys_set_the_hand(qtbot: QtBot, demo: MainWindow, dialog: PlayDialog) -> None:
+    job, section = demo.store.job, dialog.section
+    assert "Root 1: E7018-4.0x450" in said(dialog) and "0 by hand on 0 of the plan." in said(dialog)
+    section.setFocus()
+    amps, speed = dialog.hand.amps, dialog.hand.travel_mm_min
+    for key in (Qt.Key.Key_Up, Qt.Key.Key_Right, Qt.Key.Key_Comma):
+        qtbot.keyClick(section, key)
+    assert dialog.hand.amps == amps + 5 and dialog.hand.travel_mm_min > speed and f"{dialog.hand.amps:.0f} A" == dialog.amps_said.text()
+    qtbot.keyClick(section, Qt.Key.Key_Return)
+    assert len(dialog.play.laid) == 1 and "F2" not in said(dialog) and "R1" in said(dialog)
+    there = QPoint(section.width() // 2 + 40, section.height() // 2)
+    qtbot.mousePress(section, Qt.MouseButton.LeftButton, pos=there)
+    aimed = dialog.hand.aim_mm
+    assert aimed == pytest.approx(section.picture.aim_mm(there.x(), section.height() - there.y()))
+    qtbot.mouseRelease(section, Qt.MouseButton.LeftButton, pos=there)
+    assert len(dialog.play.laid) == 2 and dialog.play.laid[1].hand.aim_mm == aimed
+    qtbot.keyClick(section, Qt.Key.Key_Backspace)
+    assert len(dialog.play.laid) == 1
+    dialog.anew_button.click()
+    assert dialog.play.laid == () and not dialog.off_button.isEnabled() and demo.store.job is job and not demo.store.session.dirty
+
+
+def test_it_goes_on_from_a_pass_and_shows_the_plan_beside(qtbot: QtBot, demo: MainWindow, dialog: PlayDialog) -> None:
+    choose(dialog.start, "4")
+    assert "Fill 5: " in said(dialog) and "0 by hand on 4 of the plan." in said(dialog)
+    dialog.sound.click()
+    assert "a sound plan would lay F5" in said(dialog) and dialog.section.sound.area_mm2 == demo.store.now.plan.passes[4].area_mm2
+    dialog.lay()
+    assert "a sound plan would lay F6" in said(dialog)
+    dialog.width_field.edit.setText("9")
+    dialog.width_field.edit.editingFinished.emit()
+    assert "carried to 9 mm" in said(dialog) and dialog.section.ghost.bead.width_mm == pytest.approx(9.0, abs=0.3)
+    dialog.amps.setValue(dialog.amps.minimum())
+    assert "wants 130 to 220 A" in dialog.wrong.text()
+
+
+def test_what_falls_through_cannot_be_laid_and_other_joints_and_units_follow(demo: MainWindow, dialog: PlayDialog) -> None:
+    demo.store.look(joint_id="F2")
+    assert dialog.title.text().startswith("F2")
+    dialog.speed.setValue(dialog.speed.maximum())
+    assert "falls through" in said(dialog) and not dialog.lay_button.isEnabled()
+    dialog.lay()
+    assert dialog.play.laid == ()
+    demo.toggle_units()
+    assert " in/min" in said(dialog) and dialog.speed_said.text().endswith("in/min") and " mm" not in said(dialog)
+    demo.store.edit_joint("bad", root_gap_mm=90.0)
+    assert not dialog.isEnabled()
