@@ -25,7 +25,8 @@ FOLDER = Path(__file__).parent / "screenshots"
 
 
 SIZES = {"stops": (1120, 720), "curves": (980, 700), "board": (1200, 740), "chooser": (1180, 720), "tables": (860, 470),
-         "cause": (1120, 700), "repair": (1200, 740), "list": (1180, 560), "film": (1180, 640), "pieces": (1120, 560), "improve": (1180, 680)}  # fmt: skip
+         "cause": (1120, 700), "repair": (1200, 740), "list": (1180, 560), "film": (1180, 640), "pieces": (1120, 560), "improve": (1180, 680),
+         "play": (1180, 720)}  # fmt: skip
 """Of the windows beside the work: the screen of no monitor is small."""
 
 
@@ -96,6 +97,35 @@ def bench_pages(window: MainWindow) -> list[QPixmap]:
         found.append(page.grab())
     page.let_go()
     page.close()
+    return found
+
+
+def play_pages(window: MainWindow) -> list[QPixmap]:
+    """A bead by hand beside the plan's, and a place that was reckoned."""
+    app = QApplication.instance()
+    window.open_view("play")
+    play = window.opened["play"]
+    play.resize(*SIZES["play"])
+    app.processEvents()
+    play.begin(6)
+    play.sound.setChecked(True)
+    play.aim(-3.0)
+    play.amps.setValue(96)
+    play.speed.setValue(92)
+    app.processEvents()
+    found = [play.grab()]
+    play.close()
+    window.open_view("reckon")
+    reckon = window.opened["reckon"]
+    reckon.resize(*SIZES["play"])
+    app.processEvents()
+    reckon.what.box.setCurrentIndex(2)
+    reckon.ask()
+    reckon.guess_place(-3.0)
+    reckon.tell()
+    app.processEvents()
+    found.append(reckon.grab())
+    reckon.close()
     return found
 
 
@@ -225,7 +255,9 @@ def main() -> None:
     stacked([shown(), weld_page(window, stacked)]).save(str(FOLDER / "weld.png"))
     window.go_to("practice")
     session = shown()
-    stacked([session, *bench_pages(window)]).save(str(FOLDER / "practice.png"))
+    bench = bench_pages(window)
+    store.look(joint_id="F2")
+    stacked([session, *bench, *play_pages(window)]).save(str(FOLDER / "practice.png"))
     store.look(joint_id="H1")
     window.go_to("passes")
     window.resize(1024, 700)

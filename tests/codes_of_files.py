@@ -13,7 +13,7 @@ from banister.core.inspect.etched import (
     Overlay, by_faces, fit_remarks, fitted, mark_points, overlap_remarks, penetration, thickness_remark, trace_fault, wall_remarks,
 )  # fmt: skip
 from banister.core.journal import chained, corrected
-from banister.core.practice.book import Book, Homework, OwnTarget, RodRead, Session
+from banister.core.practice.book import Book, Guess, Homework, OwnTarget, RodRead, Session
 from banister.core.remark import Refused
 from banister.job.acceptance import sets_in
 from banister.job.causes import causes_in
@@ -63,6 +63,7 @@ def practice_that_cannot_be(folder: Path) -> None:
     wrong = Book(trainee="T", sessions=(*far, Session(on="2026-11-01", drill="pad", rod="r", position="1G", rods=(rod,))),
                  targets=(OwnTarget(metric="overlap", low=2.0, high=1.0),), homework=(Homework(drill="pad", rods=0),))  # fmt: skip
     refused(practice_bytes, wrong)
+    refused(practice_bytes, Book(trainee="T", guesses=(Guess(on="2026-11-01", question="reckon_rod", joint="F2", guess=3.0, answer="E7018-4.0x450"),)))
     path = folder / "t.banister-practice"
     path.write_bytes(practice_bytes(Book(trainee="T")))
     refused(PracticeFile(path).save, Book(trainee="U"))

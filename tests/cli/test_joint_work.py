@@ -165,7 +165,8 @@ def test_the_examples_in_the_docs_have_the_keys_the_commands_print(readings: str
     printed = [document(capsys, *arguments)[0] for arguments in (
         ("fitup", DEMO, readings, "--joint", "F2"), ("turn", str(radii), str(radii)), ("stops", DEMO, "--joint", "P4"),
         ("take", DEMO, "--joint", "F2", "--trips"), ("inspect", DEMO, "--joint", "P4"), ("advise", DEMO, "139", "--joint", "P4"),
-        ("repair", DEMO, "142", "--joint", "P4"), ("list", DEMO), ("improve", DEMO, "--joint", "G1"), ("practice", PRACTICE))]  # fmt: skip
+        ("repair", DEMO, "142", "--joint", "P4"), ("list", DEMO), ("improve", DEMO, "--joint", "G1"), ("practice", PRACTICE),
+        ("play", DEMO, "--joint", "F2", "--bead", "E6010-3.2x350,90,120"), ("reckon", DEMO, "--joint", "F2", "--ask", "beads", "--guess", "14"))]  # fmt: skip
     for real in printed:
         (example,) = (one for one in shown if one["format"] == real["format"])
         assert set(example) == set(real)

@@ -55,3 +55,20 @@ def test_a_book_is_begun_and_never_over_another(tmp_path: Path, capsys: pytest.C
     assert run(["practice", str(path), "--new", "other"]) == 2 and read_practice(path).trainee == "T 4"
     path.write_text("{")
     assert run(["practice", str(path)]) == 4 and "line 1" in capsys.readouterr().err
+
+
+def test_reckon_asks_answers_and_keeps(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    demo, book = str(data_file("demo.banister")), tmp_path / "T1.banister-practice"
+    assert run(["practice", str(book), "--new", "T1"]) == 0
+    assert run(["reckon", demo, "--joint", "F2", "--ask", "beads"]) == 0
+    assert "how many beads" in (out := capsys.readouterr().out) and "The plan:" not in out
+    assert run(["reckon", demo, "--joint", "F2", "--ask", "beads", "--guess", "14", "--book", str(book)]) == 0
+    assert "You: 14 beads" in capsys.readouterr().out and [g.guess for g in read_practice(book).guesses] == [14.0]
+    assert run(["reckon", demo, "--joint", "F2", "--ask", "rod", "--guess", "E7018-3.2x350", "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert found["off"] in (0.0, 100.0) and found["answer"] in found["choices"]
+    assert run(["practice", str(book)]) == 0 and "Reckoned beads: " in capsys.readouterr().out
+    for wrong, word in ((["--ask", "rod", "--guess", "E1"], "no rod of this plan"), (["--ask", "beads", "--guess", "many"], "many"),
+                        (["--ask", "beads", "--guess", "1", "--book", str(tmp_path / "none")], "none")):  # fmt: skip
+        assert run(["reckon", demo, "--joint", "F2", *wrong]) in (2, 3, 4) and word in capsys.readouterr().err
+    assert len(read_practice(book).guesses) == 1

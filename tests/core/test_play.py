@@ -139,6 +139,6 @@ def test_the_picture_says_what_is_wrong_where_it_is_wrong() -> None:
     assert any(t.startswith("a sound plan would lay F4") for t in texts)
     assert any(t.startswith("Fill 4: E7018-4.0x450, 105 A") for t in texts)
     ghost = next(s for s in shapes_of(picture.drawing) if isinstance(s, Polygon) and s.id == "ghost")
-    x, y = picture.corner[0] + picture.k * (one.bead.left[0] - picture.corner_mm[0]), picture.corner[1] + picture.k * (one.bead.left[1] - picture.corner_mm[1])
+    x, y = picture.stage.px(one.bead.left)
     assert min(math.dist(p, (x, y)) for p in ghost.points) < 1e-6
-    assert picture.aim_mm(x, y) == pytest.approx(one.bead.left[0]) and picture.aim_mm(-1e4, 0) == play.reach_mm[0]
+    assert picture.stage.aim_mm(x, y) == pytest.approx(one.bead.left[0]) and picture.stage.aim_mm(-1e4, 0) == play.reach_mm[0]

@@ -1,6 +1,8 @@
-"""The section to play with in the real window: the mouse aims and lays, keys set the hand, a bead comes off, the job is not touched."""
+"""Play and reckon in the real window: the mouse aims and lays, keys set the hand, questions are answered and kept; the job is not touched."""
 
 from __future__ import annotations
+
+from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -9,8 +11,10 @@ from shiboken6 import isValid
 
 from banister.desktop.app.window import MainWindow
 from banister.desktop.play.play_view import PlayDialog
+from banister.desktop.play.reckon_view import ReckonDialog
+from banister.job.practice import read_practice
 from tests.conftest import texts_of
-from tests.desktop.conftest import choose
+from tests.desktop.conftest import choose, type_in
 
 
 @pytest.fixture
@@ -40,7 +44,7 @@ def test_the_mouse_aims_and_lays_and_keys_set_the_hand(qtbot: QtBot, demo: MainW
     there = QPoint(section.width() // 2 + 40, section.height() // 2)
     qtbot.mousePress(section, Qt.MouseButton.LeftButton, pos=there)
     aimed = dialog.hand.aim_mm
-    assert aimed == pytest.approx(section.picture.aim_mm(there.x(), section.height() - there.y()))
+    assert aimed == pytest.approx(section.picture.stage.aim_mm(there.x(), section.height() - there.y()))
     qtbot.mouseRelease(section, Qt.MouseButton.LeftButton, pos=there)
     assert len(dialog.play.laid) == 2 and dialog.play.laid[1].hand.aim_mm == aimed
     qtbot.keyClick(section, Qt.Key.Key_Backspace)
@@ -74,3 +78,68 @@ def test_what_falls_through_cannot_be_laid_and_other_joints_and_units_follow(dem
     assert " in/min" in said(dialog) and dialog.speed_said.text().endswith("in/min") and " mm" not in said(dialog)
     demo.store.edit_joint("bad", root_gap_mm=90.0)
     assert not dialog.isEnabled()
+
+
+@pytest.fixture
+def reckoning(demo: MainWindow, tmp_path: Path) -> ReckonDialog:
+    demo.store.look(joint_id="F2")
+    panel = demo.work.panel("practice")
+    panel.catch_up()
+    assert panel.desk.begin(tmp_path / "T1.banister-practice", "T1")
+    demo.menus.actions["reckon"].trigger()
+    found = demo.opened["reckon"]
+    yield found
+    if isValid(found):
+        found.close()
+
+
+def shown(dialog: ReckonDialog) -> str:
+    return " ".join(texts_of(dialog.section.drawing))
+
+
+def test_a_guess_is_asked_for_answered_and_kept(qtbot: QtBot, demo: MainWindow, reckoning: ReckonDialog, tmp_path: Path) -> None:
+    job, passes = demo.store.job, len(demo.store.now.plan.passes)
+    assert "how many beads" in shown(reckoning) and "F3" not in shown(reckoning)
+    qtbot.keyClick(reckoning.guess.edit, Qt.Key.Key_Return)
+    assert "first" in reckoning.fault.text() and not reckoning.desk.book.guesses
+    qtbot.keyClicks(reckoning.guess.edit, "many")
+    reckoning.tell()
+    assert reckoning.fault.text() and not reckoning.desk.book.guesses, "what is no figure is said, and asked again"
+    type_in(qtbot, reckoning.guess.edit, "14")
+    assert f"The plan: {passes} beads. You: 14 beads" in shown(reckoning) and "F3" in shown(reckoning) and "T1" in reckoning.kept.text()
+    kept = read_practice(tmp_path / "T1.banister-practice").guesses
+    assert [(g.question, g.guess, g.answer) for g in kept] == [("reckon_beads", 14.0, float(passes))]
+    qtbot.keyClick(reckoning.guess.edit, Qt.Key.Key_Return)
+    assert reckoning.asked.key == "reckon_run_out" and "mm" in reckoning.unit.text()
+    type_in(qtbot, reckoning.guess.edit, "200")
+    reckoning.ask_next()
+    assert reckoning.asked.key == "reckon_place"
+    section = reckoning.section
+    qtbot.mouseClick(section, Qt.MouseButton.LeftButton, pos=QPoint(section.width() // 2, section.height() // 2))
+    assert "you" in texts_of(section.drawing) and "the plan" not in texts_of(section.drawing)
+    own = section.own_mm
+    qtbot.keyClick(section, Qt.Key.Key_Period)
+    assert section.own_mm == own + 0.5
+    qtbot.keyClick(section, Qt.Key.Key_Return)
+    assert "the plan" in texts_of(section.drawing) and len(read_practice(tmp_path / "T1.banister-practice").guesses) == 3
+    reckoning.ask_next()
+    assert reckoning.asked.key == "reckon_cool"
+    reckoning.ask_next()
+    assert reckoning.asked.key == "reckon_rod" and reckoning.rod.isVisible()
+    reckoning.tell()
+    assert reckoning.desk.book.guesses[-1].guess == reckoning.rod.key
+    assert demo.store.job is job and "Reckoned beads: " in demo.work.panel("practice").reckoned.text()
+    reckoning.desk.take_back()
+    assert len(read_practice(tmp_path / "T1.banister-practice").guesses) == 3
+
+
+def test_another_joint_other_units_and_one_without_a_plan(demo: MainWindow, reckoning: ReckonDialog) -> None:
+    choose(reckoning.joint, "H1")
+    assert shown(reckoning).startswith("H1, 1G")
+    choose(reckoning.what, "reckon_run_out")
+    demo.toggle_units()
+    assert " mm" not in shown(reckoning) and reckoning.unit.text().endswith("in")
+    demo.store.edit_joint("bad", root_gap_mm=90.0)
+    assert "no plan" in reckoning.fault.text() and not reckoning.say_button.isVisible()
+    reckoning.tell()
+    assert not reckoning.desk.book.guesses

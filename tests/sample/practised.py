@@ -10,7 +10,8 @@ import random
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 
-from banister.core.practice.book import ArcRead, Book, Homework, PracticeNote, RodRead, Session
+from banister.core.practice.book import ArcRead, Book, Guess, Homework, PracticeNote, RodRead, Session
+from banister.core.practice.reckon import BEADS, PLACE, RUN_OUT
 from banister.job.library import data_file
 from banister.job.practice import practice_bytes
 
@@ -63,7 +64,22 @@ def example() -> Book:
     book = simulated_book(SimulatedHand(7), "K7", date(2026, 10, 7), (0, 3, 7, 10, 16, 21, 24, 31, 35))
     noted = book.sessions[7]
     note = PracticeNote(text="Count the edge, not the middle. Two sessions with the pedal, then leave it.", by="instructor", on=noted.on)
-    return replace(book.with_session(7, replace(noted, notes=(note,))), homework=(Homework(drill="mark", rods=12, by="instructor", on="2026-11-11"),))
+    work = (Homework(drill="mark", rods=12, by="instructor", on="2026-11-11"),)
+    return replace(book.with_session(7, replace(noted, notes=(note,))), homework=work, guesses=reckoned(date(2026, 10, 7), (0, 7, 16, 24, 31, 35)))
+
+
+def reckoned(first: date, days: tuple[int, ...]) -> tuple[Guess, ...]:
+    """Guesses of beads and run-outs that come nearer over the days, and a few of places."""
+    draw, found = random.Random(11), list[Guess]()
+    for day in days:
+        on, far = (first + timedelta(days=day)).isoformat(), 0.30 * math.exp(-0.02 * day)
+        for _ in range(3):
+            beads, run_out = draw.randint(8, 22), float(draw.randint(140, 320))
+            found.append(Guess(on=on, question=BEADS, joint="F2", guess=float(round(beads * math.exp(draw.gauss(0.0, far)))), answer=float(beads)))
+            found.append(Guess(on=on, question=RUN_OUT, joint="G1", number=draw.randint(2, 9), answer=run_out,
+                               guess=float(round(run_out * math.exp(draw.gauss(0.0, far)), -1))))  # fmt: skip
+        found.append(Guess(on=on, question=PLACE, joint="G1", number=draw.randint(2, 9), guess=round(draw.gauss(2.0, 2.0), 1), answer=2.0))
+    return tuple(found)
 
 
 if __name__ == "__main__":

@@ -23,7 +23,7 @@ from banister.job.library import words
 COMMANDS = (
     "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "arc", "simulate",
     "inspect", "testpieces", "advise", "repair", "record", "verify", "continuity", "practice",
-    "list", "import", "improve", "play", "procedure", "techniques", "rods", "schema",
+    "list", "import", "improve", "play", "reckon", "procedure", "techniques", "rods", "schema",
 )  # fmt: skip
 MODULES = {"import": "take_in"}
 """Commands whose name no module can have."""

@@ -11,7 +11,8 @@ from typing import Any
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, UsageFault
-from banister.core.practice.book import Book, Drills
+from banister.core.practice.book import Book, Drills, Metric
+from banister.core.practice.reckoned import near_said, weeks_of_guesses
 from banister.core.practice.said import KINDS, name_of, sentences, shown, state_said, target_said, weeks_said
 from banister.core.practice.standing import Standing, Weeks, standings, values_of, weeks_of
 from banister.core.practice.weeks import Apart, apart
@@ -76,7 +77,7 @@ def _index(session: int | None, book: Book) -> int | None:
 
 def _lines(book: Book, index: int | None, found: tuple[Standing, ...], weeks: list[Weeks], say: Speech) -> list[str]:
     if index is None:
-        return [say("cli.practice.empty", trainee=book.trainee), *_homework(book, say), say("practice.caution")]
+        return [say("cli.practice.empty", trainee=book.trainee), *_homework(book, say), *_reckoned(book, say), say("practice.caution")]
     session = book.sessions[index]
     head = ("figure", "median", "spread", "target", "state", "each")
     rows = [[say(f"cli.practice.{key}") for key in head]]
@@ -89,7 +90,7 @@ def _lines(book: Book, index: int | None, found: tuple[Standing, ...], weeks: li
     lines += [*columns(rows, left=(0, 3, 4, 5)), "", *sentences(found, say)]
     lines += [f"{capital(name_of(w.metric, say))}: {weeks_said(w, say)}" for w in weeks if w.last]
     lines += [f"\u201c{note.text}\u201d {note.by}, {note.on}" for note in session.notes]
-    return [*lines, *_homework(book, say), "", say("practice.caution")]
+    return [*lines, *_homework(book, say), *_reckoned(book, say), "", say("practice.caution")]
 
 
 def session_said(book: Book, index: int, say: Speech) -> str:
@@ -105,6 +106,12 @@ def _homework(book: Book, say: Speech) -> list[str]:
                 on=one.on or "-") for one in book.homework]  # fmt: skip
 
 
+def _reckoned(book: Book, say: Speech) -> list[str]:
+    """How near the trainee reckons, a line a question that was asked."""
+    asked = [m for m in shipped_drills().reckoning.values() if any(guess.question == m.id for guess in book.guesses)]
+    return [say("cli.practice.reckoned", n=len(book.guesses)), *(near_said(book, m, say) for m in asked)] if asked else []
+
+
 def _document(book: Book, index: int | None, found: tuple[Standing, ...], weeks: list[Weeks], say: Speech) -> dict[str, Any]:
     session = None if index is None else book.sessions[index]
     return {
@@ -113,6 +120,7 @@ def _document(book: Book, index: int | None, found: tuple[Standing, ...], weeks:
                                                                   "position": session.position, "rods": len(session.rods), "simulated": session.is_simulated},
         "figures": [_figure(s, w, say) for s, w in zip(found, weeks, strict=True)],
         "says": sentences(found, say) if found else [],
+        "reckoned": [_question(book, m, say) for m in shipped_drills().reckoning.values()],
     }  # fmt: skip
 
 
@@ -125,6 +133,12 @@ def _figure(s: Standing, w: Weeks, say: Speech) -> dict[str, Any]:
         "weeks": {"sessions": len(w.last), "shown": week is not None, "a_week": None if week is None else [_rounded(v) for v in week],
                   "text": weeks_said(w, say)},
     }  # fmt: skip
+
+
+def _question(book: Book, metric: Metric, say: Speech) -> dict[str, Any]:
+    weeks = weeks_of_guesses(book, metric)
+    days = [{"on": day.on.isoformat(), "off": _rounded(day.median), "guesses": len(day.values)} for day in weeks.last]
+    return {"id": metric.id, "unit": metric.unit, "target": list(book.target_of(metric)), "days": days, "text": near_said(book, metric, say)}
 
 
 def _rounded(value: float | None) -> float | None:

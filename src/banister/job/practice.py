@@ -12,7 +12,8 @@ import msgspec
 
 from banister import __version__
 from banister.core.limits.procedure import is_day
-from banister.core.practice.book import Book, Drill, Drills, Metric, Session
+from banister.core.practice.book import Book, Drill, Drills, Guess, Metric, Session
+from banister.core.practice.reckon import ROD
 from banister.core.remark import Figure, Remark, fault, unknown_word
 from banister.job.files import read_bytes, write_atomically
 from banister.job.library import data_file
@@ -20,11 +21,12 @@ from banister.job.reading import FileFault, converted, parsed
 from banister.job.documents import read_document
 
 SUFFIX = ".banister-practice"
-FORMAT, VERSION = "banister-practice", 1
+FORMAT, VERSION = "banister-practice", 2
+"""Version 2 has guesses; a book of version 1 is one without."""
 DRILLS_FORMAT, DRILLS_FILE = "banister-drills", "drills.json"
 LARGEST_BYTES = 20_000_000
-MOST_SESSIONS, MOST_RODS, MOST_READ = 5000, 200, 400
-MOST_MM, MOST_S, MOST_V, MOST_A = 5000.0, 600.0, 150.0, 2000.0
+MOST_SESSIONS, MOST_RODS, MOST_READ, MOST_GUESSES, LONGEST_NAME = 5000, 200, 400, 20_000, 80
+MOST_MM, MOST_S, MOST_V, MOST_A, MOST_RECKONED = 5000.0, 600.0, 150.0, 2000.0, 1e6
 
 
 class _Metric(msgspec.Struct):
@@ -40,6 +42,7 @@ class _DrillsFile(msgspec.Struct):
     version: int
     metrics: dict[str, _Metric]
     drills: list[Drill]
+    reckoning: dict[str, _Metric]
 
 
 @lru_cache(maxsize=1)
@@ -50,8 +53,9 @@ def shipped_drills() -> Drills:
     if raw.get("format") != DRILLS_FORMAT:
         raise FileFault(fault("file.format", "$.format", format=Figure(DRILLS_FORMAT, "name")), file=str(path))
     found = converted(raw, _DrillsFile, "$")
-    return Drills(metrics={key: Metric(id=key, unit=m.unit, target=m.target, certainty=m.certainty, needs=tuple(m.needs), signed=m.signed)
-                           for key, m in found.metrics.items()}, drills={drill.id: drill for drill in found.drills})  # fmt: skip
+    metrics, reckoning = ({key: Metric(id=key, unit=m.unit, target=m.target, certainty=m.certainty, needs=tuple(m.needs), signed=m.signed)
+                           for key, m in those.items()} for those in (found.metrics, found.reckoning))  # fmt: skip
+    return Drills(metrics=metrics, drills={drill.id: drill for drill in found.drills}, reckoning=reckoning)
 
 
 def read_practice(path: Path) -> Book:
@@ -73,7 +77,8 @@ def practice_in(data: bytes) -> Book:
     book = converted(document.get("book"), Book, "$.book")
     if faults := tuple(practice_faults(book)):
         raise FileFault(*faults)
-    return replace(book, sessions=tuple(sorted(book.sessions, key=lambda session: session.on)))
+    sessions, guesses = sorted(book.sessions, key=lambda session: session.on), sorted(book.guesses, key=lambda guess: guess.on)
+    return replace(book, sessions=tuple(sessions), guesses=tuple(guesses))
 
 
 def practice_bytes(book: Book) -> bytes:
@@ -120,13 +125,31 @@ def practice_faults(book: Book) -> Iterator[Remark]:
         yield from _session_faults(session, f"$.book.sessions[{i}]", drills)
     for i, target in enumerate(book.targets):
         where = f"$.book.targets[{i}]"
-        if target.metric not in drills.metrics:
-            yield unknown_word(f"{where}.metric", target.metric, drills.metrics)
+        if target.metric not in drills.figures:
+            yield unknown_word(f"{where}.metric", target.metric, drills.figures)
         if not (math.isfinite(target.low) and math.isfinite(target.high) and -1e4 < target.low <= target.high < 1e4):
             yield fault("practice.target", where)
     for i, work in enumerate(book.homework):
         if work.drill not in drills.drills or not 1 <= work.rods <= MOST_RODS:
             yield fault("practice.homework", f"$.book.homework[{i}]", most=Figure(MOST_RODS, "count"))
+    if len(book.guesses) > MOST_GUESSES:
+        yield fault("practice.many", "$.book.guesses", most=Figure(MOST_GUESSES, "count"))
+        return
+    for i, guess in enumerate(book.guesses):
+        yield from _guess_faults(guess, f"$.book.guesses[{i}]", drills)
+
+
+def _guess_faults(guess: Guess, where: str, drills: Drills) -> Iterator[Remark]:
+    if not is_day(guess.on):
+        yield fault("practice.day", f"{where}.on", value=Figure(guess.on[:20], "name"))
+    if guess.question not in drills.reckoning:
+        yield unknown_word(f"{where}.question", guess.question, drills.reckoning)
+    for name, value in (("guess", guess.guess), ("answer", guess.answer)):
+        if isinstance(value, str):
+            if len(value) > LONGEST_NAME or guess.question != ROD:
+                yield fault("practice.guess", f"{where}.{name}")
+        elif guess.question == ROD or not (math.isfinite(value) and abs(value) <= MOST_RECKONED):
+            yield fault("practice.guess", f"{where}.{name}")
 
 
 def _session_faults(session: Session, where: str, drills: Drills) -> Iterator[Remark]:

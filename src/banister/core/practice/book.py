@@ -28,10 +28,16 @@ class Drill:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Drills:
-    """All drills and figures there are."""
+    """All drills and figures there are; `reckoning` are the figures of what is reckoned first: how far off, without sign."""
 
     metrics: dict[str, Metric]
     drills: dict[str, Drill]
+    reckoning: dict[str, Metric]
+
+    @property
+    def figures(self) -> dict[str, Metric]:
+        """Every figure that can have a target."""
+        return {**self.metrics, **self.reckoning}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -123,13 +129,29 @@ class Homework:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Guess:
+    """What was reckoned before the plan was shown: the question (a figure of `Drills.reckoning`), of which joint and pass (0: the whole joint).
+
+    Guess and the plan's answer are beads, mm, minutes, or the ids of rods.
+    """
+
+    on: str
+    question: str
+    joint: str
+    number: int = 0
+    guess: float | str
+    answer: float | str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Book:
-    """All of a trainee's practice, sessions in the order of their days."""
+    """All of a trainee's practice, sessions and guesses in the order of their days."""
 
     trainee: str
     sessions: tuple[Session, ...] = ()
     targets: tuple[OwnTarget, ...] = ()
     homework: tuple[Homework, ...] = ()
+    guesses: tuple[Guess, ...] = ()
 
     def with_session(self, index: int, session: Session) -> Book:
         """A session changed, or one more where the index is that of none; kept in the order of the days."""
@@ -140,6 +162,10 @@ class Book:
     def without_session(self, index: int) -> Book:
         """A session taken out."""
         return replace(self, sessions=self.sessions[:index] + self.sessions[index + 1 :])
+
+    def with_guess(self, guess: Guess) -> Book:
+        """A guess more."""
+        return replace(self, guesses=tuple(sorted((*self.guesses, guess), key=lambda one: one.on)))
 
     def with_target(self, target: OwnTarget) -> Book:
         """A target set in the place of an earlier one of that figure."""

@@ -124,7 +124,7 @@ class Menus:
              ("board", "Ctrl+B", partial(w.open_view, "board")), ("list", "Ctrl+L", partial(w.open_view, "list")),
              ("film", "Ctrl+Shift+W", partial(w.open_view, "film")),
              ("compare", "Ctrl+K", partial(w.open_view, "chooser")), ("improve", "Ctrl+Shift+K", partial(w.open_view, "improve")),
-             ("play", "Ctrl+Shift+Y", partial(w.open_view, "play"))), (),
+             ("play", "Ctrl+Shift+Y", partial(w.open_view, "play")), ("reckon", "Ctrl+Shift+R", partial(w.open_view, "reckon"))), (),
         ))  # fmt: skip
         for i, answer in enumerate(ANSWERS):
             name = w.store.say("menu.answer", answer=w.store.say(f"answer.{answer}"))

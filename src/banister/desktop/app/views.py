@@ -19,7 +19,7 @@ CLASSES = {
     "tables": "banister.desktop.steps.heat.preheat_tables:PreheatTables", "board": "banister.desktop.board.dialog:BoardDialog",
     "film": "banister.desktop.steps.heat.film_view:FilmDialog", "list": "banister.desktop.listing.dialog:ListDialog",
     "chooser": "banister.desktop.steps.joint.chooser:ChooserDialog", "improve": "banister.desktop.steps.joint.improve_view:ImproveDialog",
-    "play": "banister.desktop.play.play_view:PlayDialog",
+    "play": "banister.desktop.play.play_view:PlayDialog", "reckon": "banister.desktop.play.reckon_view:ReckonDialog",
     "print": "banister.desktop.steps.sheet.printing:PrintDialog",
     "stops": "banister.desktop.steps.passes.stops_view:StopsDialog", "sure": "banister.desktop.steps.passes.sure_view:SureDialog",
     "devices": "banister.desktop.weld.devices_view:DevicesDialog", "paper": "banister.desktop.weld.paper_view:PaperDialog",

@@ -65,7 +65,7 @@ class PlaySection(ChartView):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """The aim follows the pointer."""
         if self.picture is not None:
-            self.aimed.emit(self.picture.aim_mm(*self.point(event.position())))
+            self.aimed.emit(self.picture.stage.aim_mm(*self.point(event.position())))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         """The aim, where there is no pointer that hovers."""

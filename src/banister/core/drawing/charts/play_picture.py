@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from banister.core.drawing.advances import advance, elided
@@ -20,20 +20,26 @@ from banister.core.words import Speech
 
 EDGE, HEAD, FOOT, ABOVE_MM, NUMBER_SIZE = 18.0, 66.0, 48.0, 5.0, 13.0
 LABEL_ROW, LABEL_SIZE, AIM_PX, AIM_LONG, BESIDE, SAMPLE = 20.0, 14.0, 9.0, 74.0, 32.0, 40.0
-To = Callable[[Point], Point]
 MARKED = ("bead.cold_lap", "bead.slot", "layer.slot", "bead.tail", "bead.hollow")
 """Remarks that have a place in the section and a figure worth reading there."""
 
 
 @dataclass(frozen=True, slots=True)
-class PlayPicture:
-    """The picture, and how a pixel of it (y up) becomes an aim across the joint: `corner` (px) lies at `corner_mm` of the section as it is seen."""
+class Stage:
+    """A side as it lies on screen: upright; a fillet on its plate. `corner` (px, y up) lies at `corner_mm` of it, at `k` px a mm."""
 
-    drawing: Drawing
+    play: Play
     corner: Point
     corner_mm: Point
     k: float
-    play: Play
+
+    def px(self, point: Point) -> Point:
+        """Where a point of the side is drawn."""
+        return self.lying(_seen(self.play, point))
+
+    def lying(self, point: Point) -> Point:
+        """Where a point of what is seen is drawn."""
+        return self.corner[0] + self.k * (point[0] - self.corner_mm[0]), self.corner[1] + self.k * (point[1] - self.corner_mm[1])
 
     def aim_mm(self, x: float, y: float) -> float:
         """The side's own x under a pixel, kept to where a bead may be aimed."""
@@ -43,28 +49,38 @@ class PlayPicture:
         return min(max(across, low), high)
 
 
+@dataclass(frozen=True, slots=True)
+class PlayPicture:
+    """The picture, and the stage it is drawn on."""
+
+    drawing: Drawing
+    stage: Stage
+
+
+def staged(play: Play, room: Box) -> Stage:
+    """A side in the room left for it."""
+    left, low, right, high = _extent(play)
+    k = min((room[2] - room[0]) / (right - left), (room[3] - room[1]) / (high - low))
+    corner = ((room[0] + room[2]) / 2 - k * (right - left) / 2, (room[1] + room[3]) / 2 - k * (high - low) / 2)
+    return Stage(play, corner, (left, low), k)
+
+
 def play_picture(play: Play, ghost: ByHand | None, sound: Pass | None, say: Speech, size: Point) -> PlayPicture:
     """The section for a size in pixels; `ghost` is the bead to come, `sound` the next bead of a sound plan, in the side's own coordinates."""
     width, height = size
-    left, low, right, high = _extent(play)
-    room = (BESIDE, FOOT, width - BESIDE, height - HEAD)
-    k = min((room[2] - room[0]) / (right - left), (room[3] - room[1]) / (high - low))
-    x0 = (room[0] + room[2]) / 2 - k * (right - left) / 2
-    y0 = (room[1] + room[3]) / 2 - k * (high - low) / 2
-
-    def at(point: Point) -> Point:
-        return x0 + k * (point[0] - left), y0 + k * (point[1] - low)
-
-    shapes: list[Shape] = [Rect((0.0, 0.0, *size), "ground"), Clip((0.0, FOOT, width, height - HEAD), tuple(placed(_metal(play), at)))]
-    shapes += placed(_to_come(play, ghost, sound), at)
+    stage = staged(play, (BESIDE, FOOT, width - BESIDE, height - HEAD))
+    shapes: list[Shape] = [Rect((0.0, 0.0, *size), "ground"), *metal_on(stage, (0.0, FOOT, width, height - HEAD))]
+    if ghost is not None and ghost.bead is not None:
+        shapes += outlined(stage, ghost.bead.outline, "way" if ghost.refusal is None else "outside", "ghost", ghost.refusal is None)
+    if sound is not None:
+        shapes += outlined(stage, sound.outline_mm, "predicted.3", "sound")
     if ghost is not None:
-        shapes += _aim(play, ghost, at)
-        shapes += _marks(play, ghost, at, size, say)
-    return PlayPicture(Drawing((*shapes, *_words(play, ghost, sound, size, say)), (0.0, 0.0, *size)), (x0, y0), (left, low), k, play)
+        shapes += aimed(stage, ghost.hand.aim_mm)
+        shapes += _marks(stage, ghost, size, say)
+    return PlayPicture(Drawing((*shapes, *_words(play, ghost, sound, size, say)), (0.0, 0.0, *size)), stage)
 
 
 def _seen(play: Play, point: Point) -> Point:
-    """A point of the side as it lies on screen: upright; a fillet on its plate."""
     return play.side.in_section(point) if play.side.tilt_deg else point
 
 
@@ -73,68 +89,57 @@ def _extent(play: Play) -> Box:
     plates = _plates(play)
     xs = [x for s in plates if isinstance(s, Polygon) for x, _ in s.points]
     ys = [y for s in plates if isinstance(s, Polygon) for _, y in s.points] + [y for p in play.behind for _, y in p.outline_mm]
-    return min(xs), min(ys) - below_mm(play.joint) / 4, max(xs), max(ys) + ABOVE_MM
+    return min(xs), min(ys) - max(play.joint.working.choices.root_reinforcement_mm, below_mm(play.joint) / 4), max(xs), max(ys) + ABOVE_MM
 
 
 def _plates(play: Play) -> list[Outline]:
     groove = groove_of(play.joint.prep)
     shapes = plate_shapes(play.joint, groove, *reach_of(play.joint, groove))
-    return shapes if play.side.tilt_deg else [*_moved(shapes, play.side.from_section)]
+    return shapes if play.side.tilt_deg else [shape for shape in placed(shapes, play.side.from_section) if isinstance(shape, Polygon | Lines | Text)]
 
 
-def _moved(shapes: list[Outline], at: To) -> Iterator[Outline]:
-    for shape in placed(shapes, at):
-        assert isinstance(shape, Polygon | Lines | Text)
-        yield shape
-
-
-def _metal(play: Play) -> Iterator[Outline]:
-    """Plates, the other side's beads, then those of this side in the order they were laid."""
+def metal_on(stage: Stage, frame: Box) -> Iterator[Shape]:
+    """Plates, the other side's beads, then those of this side in the order they were laid; nothing of it outside the frame."""
+    play = stage.play
     left, _, right, _ = _extent(play)
-    yield from _plates(play)
-    edge = [_seen(play, point) for point in play.side.groove.edge()]
+    found = [*placed(_plates(play), stage.lying)]
+    edge = [stage.px(point) for point in play.side.groove.edge()]
     for laid in (play.behind, play.passes):
-        yield from _moved([shape for p in laid for shape in bead_shapes(p, False, right - left)], lambda point: _seen(play, point))
+        found += placed([shape for p in laid for shape in bead_shapes(p, False, right - left)], stage.px)
         if laid is play.behind and play.side.turned:
-            yield Polygon(tuple(edge), "ground", "gouged")
-    yield Lines(tuple(itertools.pairwise(edge)), "groove.edge", "groove")
+            found.append(Polygon(tuple(edge), "ground", "gouged"))
+    found.append(Lines(tuple(itertools.pairwise(edge)), "groove.edge", "groove"))
     for p in (*play.behind, *play.passes):
         xs, ys = [x for x, _ in p.outline_mm], [y for _, y in p.outline_mm]
-        middle = ((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)
-        yield Text(_seen(play, middle), pass_label(p), "number", NUMBER_SIZE, "middle", p.key)
+        found.append(Text(stage.px(((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)), pass_label(p), "number", NUMBER_SIZE, "middle", p.key))
+    yield Clip(frame, tuple(found))
 
 
-def _closed(play: Play, outline: tuple[Point, ...]) -> tuple[tuple[Point, Point], ...]:
-    points = [_seen(play, point) for point in outline]
-    return tuple(itertools.pairwise((*points, points[0])))
+def outlined(stage: Stage, outline: tuple[Point, ...], style: str, name: str, is_filled: bool = False) -> Iterator[Shape]:
+    """A bead that does not lie: its outline, over a pale ground where it is filled."""
+    points = tuple(map(stage.px, outline))
+    if is_filled:
+        yield Polygon(points, "spread", name)
+    yield Lines(tuple(itertools.pairwise((*points, points[0]))), style, f"{name}.edge")
 
 
-def _to_come(play: Play, ghost: ByHand | None, sound: Pass | None) -> Iterator[Outline]:
-    """The bead to come, pale; the one a sound plan would lay as a broken line."""
-    if ghost is not None and ghost.bead is not None:
-        is_laid = ghost.refusal is None
-        if is_laid:
-            yield Polygon(tuple(_seen(play, point) for point in ghost.bead.outline), "spread", "ghost")
-        yield Lines(_closed(play, ghost.bead.outline), "way" if is_laid else "outside", "ghost.edge")
-    if sound is not None:
-        yield Lines(_closed(play, sound.outline_mm), "predicted.3", "sound")
+def aimed(stage: Stage, aim_mm: float, style: str = "cursor", said: str = "") -> Iterator[Shape]:
+    """Where the rod points: an upright down to the metal, with whose it is."""
+    foot = stage.play.surface.at_x(aim_mm)
+    x, y = stage.px((foot.x, foot.y))
+    yield Lines((((x, y), (x, y + AIM_LONG)),), style, "aim")
+    yield Polygon(((x - AIM_PX / 2, y + AIM_PX), (x + AIM_PX / 2, y + AIM_PX), (x, y)), style, "aim.tip")
+    if said:
+        yield Text((x, y + AIM_LONG + 10), said, style, 13.0, "middle", face=BOLD)
 
 
-def _aim(play: Play, ghost: ByHand, at: To) -> Iterator[Shape]:
-    """Where the rod points: an upright down to the metal."""
-    foot = play.surface.at_x(ghost.hand.aim_mm)
-    x, y = at(_seen(play, (foot.x, foot.y)))
-    yield Lines((((x, y), (x, y + AIM_LONG)),), "cursor", "aim")
-    yield Polygon(((x - AIM_PX / 2, y + AIM_PX), (x + AIM_PX / 2, y + AIM_PX), (x, y)), "cursor", "aim.tip")
-
-
-def _marks(play: Play, ghost: ByHand, at: To, size: Point, say: Speech) -> Iterator[Shape]:
+def _marks(stage: Stage, ghost: ByHand, size: Point, say: Speech) -> Iterator[Shape]:
     """What is wrong with the bead to come, each at its place with its figure; texts in rows under the head, so that none covers another."""
     rows = list[list[tuple[float, float]]]()
     for remark in ghost.remarks:
         if remark.code not in MARKED:
             continue
-        x, y = at(_seen(play, _where(ghost, remark)))
+        x, y = stage.px(_where(ghost, remark))
         text = say(f"play.mark.{remark.code}", value=remark.figures["value"])
         half = advance(text, LABEL_SIZE, BOLD) / 2
         middle = min(max(x, half + 4), size[0] - half - 4)
@@ -162,8 +167,8 @@ def _words(play: Play, ghost: ByHand | None, sound: Pass | None, size: Point, sa
     if ghost is not None:
         said = hand_said(play, ghost, role_at(play, ghost.hand.aim_mm), say)
         tone = "outside" if ghost.refusal is not None else "text"
-        yield _fitting((EDGE, height - 22), said, room, (20.0, 16.0, 13.0), Text((0.0, 0.0), "", "text", id="hand", face=BOLD))
-        yield _fitting((EDGE, height - 48), bead_said(ghost, say), room, (15.0, 12.5, 11.0), Text((0.0, 0.0), "", tone, id="bead", face=NARROW))
+        yield fitting((EDGE, height - 22), said, room, (20.0, 16.0, 13.0), Text((0.0, 0.0), "", "text", id="hand", face=BOLD))
+        yield fitting((EDGE, height - 48), bead_said(ghost, say), room, (15.0, 12.5, 11.0), Text((0.0, 0.0), "", tone, id="bead", face=NARROW))
     if sound is not None:
         text = elided(say("play.sound", bead=pass_label(sound), rod=Figure(sound.rod.id, "rod")), 0.62 * room, 14, NARROW)
         sample = width - EDGE - advance(text, 14, NARROW) - 10
@@ -174,7 +179,7 @@ def _words(play: Play, ghost: ByHand | None, sound: Pass | None, size: Point, sa
     yield Text((EDGE, 12), elided(say("play.note"), width - 2 * EDGE, 12, NARROW), "soft", 12, "start", "note", face=NARROW)
 
 
-def _fitting(at: Point, text: str, room: float, sizes: tuple[float, ...], like: Text) -> Text:
+def fitting(at: Point, text: str, room: float, sizes: tuple[float, ...], like: Text) -> Text:
     """A line at the largest of the sizes that has room for it."""
     size = next((size for size in sizes if advance(text, size, like.face) <= room), sizes[-1])
     return replace(like, at=at, text=elided(text, room, size, like.face), size=size, anchor="start")

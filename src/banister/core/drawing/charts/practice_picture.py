@@ -47,8 +47,15 @@ def practice_picture(book: Book, index: int, found: Sequence[Standing], weeks: W
         more = say("practice.more", n=len(found) - len(fitting))
         shapes.append(Text((EDGE, view.height - HEAD - len(fitting) * height - MORE / 2), more, "soft", 12, "start", "more", face=NARROW))
     if weeks is not None and low:
-        shapes += _weeks(weeks, book, index, (0.0, 0.0, view.width, low), say)
+        flags = [note.on for one in book.sessions[: index + 1] for note in one.notes]
+        shapes += _weeks(weeks, book.target_of(weeks.metric), flags, (0.0, 0.0, view.width, low), say)
     return Drawing(tuple(shapes), box)
+
+
+def weeks_picture(weeks: Weeks, target: tuple[float, float], say: Speech, size: tuple[float, float]) -> Drawing:
+    """The weeks of a figure by themselves."""
+    box = (0.0, 0.0, *size)
+    return Drawing((Rect(box, "ground"), *_weeks(weeks, target, (), box, say)), box)
 
 
 def _chosen_in(found: Sequence[Standing], room: int, metric: str) -> Sequence[Standing]:
@@ -133,7 +140,9 @@ def _value(s: Standing, middle: float, view: PracticeView, say: Speech) -> Itera
 
 
 # --- the weeks ------------------------------------------------------------------------------------
-def _weeks(weeks: Weeks, book: Book, index: int, box: tuple[float, float, float, float], say: Speech) -> Iterator[Shape]:
+def _weeks(
+    weeks: Weeks, target: tuple[float, float], flags: Sequence[str], box: tuple[float, float, float, float], say: Speech
+) -> Iterator[Shape]:
     """Session medians over the days, their rods behind them; the line only where it is shown, its doubt dashed; breaks where something changed."""
     x0, y0, x1, y1 = box
     metric = weeks.metric
@@ -143,7 +152,6 @@ def _weeks(weeks: Weeks, book: Book, index: int, box: tuple[float, float, float,
     days = [day for series in weeks.series for day in series]
     first, last = days[0].on.toordinal(), days[-1].on.toordinal()
     along = Axis(float(first), float(max(last, first + 1)), x0 + LEFT, x1 - RIGHT)
-    target = book.target_of(metric)
     values = [scaled(metric, v) for day in days for v in (*day.values, day.median)]
     ends = [scaled(metric, end) for end in target if metric.signed or end > 0]
     reach = max(max([*values, *ends]) - min([*values, *ends]), 1e-3)
@@ -158,8 +166,8 @@ def _weeks(weeks: Weeks, book: Book, index: int, box: tuple[float, float, float,
     yield from _ticks(weeks, up, along.start - 10, say)
     yield from _days(days, along, up)
     yield from _series(weeks, along, up)
-    for note in (n for session in book.sessions[: index + 1] for n in session.notes):
-        yield from _flag(note.on, along, up, say)
+    for on in flags:
+        yield from _flag(on, along, up, say)
 
 
 def _ticks(weeks: Weeks, up: Axis, left: float, say: Speech) -> Iterator[Shape]:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, cast
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from banister.core.practice.reckoned import near_said
 from banister.core.practice.said import rod_said, sentences
 from banister.core.words import capital
 from banister.desktop.app.theme import Theme
@@ -43,11 +44,14 @@ class PracticePanel(Panel):
             self.button("practice.begin", self.begin, tip=True)
             self.button("practice.open", self.open)
             self.button("practice.example", self.look_at_example, tip=True)
+            self.button("practice.reckon", self.reckon, tip=True)
         with self.part() as self.known:
             self.sessions = self.choice("practice.session", {}, lambda key: self.desk.look(index=int(key)))
             self.bench = self.button("practice.bench", self.go_to_bench, tip=True)
+            self.button("practice.reckon", self.reckon, tip=True)
             self.heading(say("practice.says"), 14)
             self.says, self.set_work = self.remark(kind="plain"), self.remark()
+            self.reckoned = self.remark()
             self.rod_head = self.heading("", 14)
             self.rod_figures = self.remark(kind="plain")
             self.notes = self.remark()
@@ -140,6 +144,10 @@ class PracticePanel(Panel):
         if path is not None:
             self.rod_part.read_trace(path)
 
+    def reckon(self) -> None:
+        """Questions on the joints of the job, before their plans are seen."""
+        self.frame.open_view("reckon")
+
     def go_to_bench(self) -> None:
         """The page at the bench, for the session that is looked at."""
         if is_open(self.frame.opened.get("practice bench")):
@@ -182,6 +190,9 @@ class PracticePanel(Panel):
         self.set_work.setText("\n".join(say("cli.practice.homework", drill=say(f"practice.drill.{one.drill}.title"), rods=say("practice.rods", n=one.rods),
                                             by=one.by or "-", on=one.on or "-") for one in book.homework))  # fmt: skip
         self.set_work.setVisible(bool(book.homework))
+        reckoned = [near_said(book, metric, say) for metric in desk.drills.reckoning.values() if any(g.question == metric.id for g in book.guesses)]
+        self.reckoned.setText("\n".join([say("practice.reckoned"), *reckoned]))
+        self.reckoned.setVisible(bool(reckoned))
         self._show_session()
         self.rod_part.show_desk()
         self.session_part.show_desk()

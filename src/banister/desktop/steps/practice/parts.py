@@ -230,7 +230,7 @@ class InstructorPart(_Part):
         self.heading(say("practice.instructor"), 14)
         self.by, self.text = self.name("practice.by"), self.name("practice.text")
         self.button("practice.note.keep", self.note, tip=True)
-        names = {key: capital(name_of(m, say)) for key, m in desk.drills.metrics.items()}
+        names = {key: capital(name_of(m, say)) for key, m in desk.drills.figures.items()}
         self.figures_of = self.choice("practice.own_target", names, lambda _: self.show_desk())
         self.low, self.high = self.name("practice.low"), self.name("practice.high")
         self.button("practice.target.keep", self.target)
@@ -241,7 +241,7 @@ class InstructorPart(_Part):
 
     def show_desk(self) -> None:
         """The target that holds for the figure."""
-        book, metric = self.desk.book, self.desk.drills.metrics.get(self.figures_of.key)
+        book, metric = self.desk.book, self.desk.drills.figures.get(self.figures_of.key)
         if book is None or metric is None:
             return
         for field, value in zip((self.low, self.high), book.target_of(metric), strict=True):
@@ -261,7 +261,7 @@ class InstructorPart(_Part):
 
     def target(self) -> None:
         """A band of the instructor's own for a figure."""
-        book, metric = self.desk.book, self.desk.drills.metrics.get(self.figures_of.key)
+        book, metric = self.desk.book, self.desk.drills.figures.get(self.figures_of.key)
         if book is None or metric is None:
             return
         try:
