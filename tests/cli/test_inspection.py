@@ -10,6 +10,7 @@ import shutil
 from pathlib import Path
 from typing import Any
 
+import ezdxf
 import pytest
 
 from banister.cli.main import run
@@ -76,6 +77,14 @@ def test_observations_are_taken_in_judged_and_said(job: Path, seen: Path, capsys
     found = document(capsys, "inspect", job, "--joint", "F2", "--set", "iso5817-c", code=1)
     assert found["result"] == "reject" and found["lines"][0]["verdict"] == "reject" and len(found["set_digest"]) == 64 and found["not_looked_for"] == []
     assert [one["by"] for one in found["observations"]] == ["K7"] * 4
+
+
+def test_the_strip_of_a_side_is_drawn(tmp_path: Path) -> None:
+    drawn = {kind: tmp_path / f"s.{kind}" for kind in ("svg", "dxf")}
+    assert run(["inspect", str(data_file("demo.banister")), "--joint", "P4", "--svg", str(drawn["svg"]), "--dxf", str(drawn["dxf"])]) == 1
+    assert ">face<" in drawn["svg"].read_text() and ">12:00<" in drawn["svg"].read_text()
+    document = ezdxf.readfile(drawn["dxf"])
+    assert not document.audit().errors and "outside" in {entity.dxf.layer for entity in document.modelspace()}
 
 
 def test_what_was_seen_is_counted_over_the_job(job: Path, seen: Path, capsys: pytest.CaptureFixture) -> None:

@@ -9,16 +9,17 @@ import numpy as np
 import pytest
 
 from banister.core.drawing.charts.film_picture import film_picture, film_strip, frame_times
-from banister.core.drawing.section import pass_label
+from banister.core.drawing.section import pass_label, section_drawing, warm_section
 from banister.core.drawing.shapes import Clip, Drawing, Polygon, Text
-from banister.core.heat.film import LONGEST_S, SHORTEST_S, WAITS_FASTER, film_of, moment_of
+from banister.core.drawing.warmth import LEVELS_C
+from banister.core.heat.film import LONGEST_S, SHORTEST_S, WAITS_FASTER, film_of, moment_of, warmth_of
 from banister.core.heat.history import curve_c
 from banister.core.heat.schedule import schedule_of
 from banister.core.joint.joint import edited
 from banister.core.plan.answers import plan_joint
 from banister.core.polygon import area, strip
 from banister.job.library import demo_job
-from tests.conftest import SAY, SAY_INCH, shapes_of, texts_of
+from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, shapes_of, texts_of
 
 SIZE = (1240.0, 680.0)
 JOB = demo_job()
@@ -110,3 +111,22 @@ def test_strips_of_an_outline_add_up() -> None:
     cuts = (-5.0, 2.0, 7.5, 12.0, 25.0, 40.0)
     assert sum(area(strip(outline, a, b)) for a, b in pairwise(cuts)) == pytest.approx(area(outline))
     assert strip(outline, 31.0, 40.0) == () and strip((), 0.0, 1.0) == ()
+
+
+def test_the_section_is_as_warm_as_the_film_at_that_moment() -> None:
+    joint = make_joint(thickness_mm=16.0)
+    plan = plan_joint(joint, rods_by_id())
+    schedule = schedule_of(joint, plan)
+    film, third = film_of(joint, plan, schedule), schedule.passes[2]
+    found = warmth_of(joint, plan, schedule, third.key)
+    across, read = film.temps(third.end_s + 0.5)
+    assert found.read_c == pytest.approx(read, abs=1.5) and found.x_mm == film.x_mm
+    assert np.interp(30.0, found.x_mm, found.across_c) == pytest.approx(np.interp(30.0, film.x_mm, across), abs=1.5)
+    drawing = warm_section(joint, plan, found, section_drawing(joint, plan, SAY), SAY)
+    shapes = shapes_of(drawing)
+    warm = [s for s in shapes if isinstance(s, Polygon) and s.style.startswith("warm.")]
+    assert warm and {s.id for s in shapes if isinstance(s, Polygon) and s.style == "later"} == {p.key for p in plan.passes[3:]}
+    hot = max(warm, key=lambda s: int(s.style[-1]))
+    assert np.interp(max((x for x, _ in hot.points), key=abs), found.x_mm, found.across_c) >= LEVELS_C[int(hot.style[-1]) - 1] - 8.0
+    labels = [t for t in texts_of(drawing) if t.endswith("\N{DEGREE SIGN}") and t[:-1].isdigit() and float(t[:-1]) in LEVELS_C]
+    assert labels and section_drawing(joint, plan, SAY).handles == drawing.handles

@@ -135,7 +135,7 @@ def test_the_picture_says_what_is_wrong_where_it_is_wrong() -> None:
     assert {"bead.cold_lap"} <= {r.code for r in one.remarks}
     picture = play_picture(play, one, sound_next(play).next, SAY, (900.0, 600.0))
     texts = texts_of(picture.drawing)
-    assert any(t.startswith("cold lap 9") or t.startswith("cold lap 1") for t in texts) and any("not of fusion" in t for t in texts)
+    assert any(t.startswith(("cold lap 9", "cold lap 1")) for t in texts) and any("not of fusion" in t for t in texts)
     assert any(t.startswith("a sound plan would lay F4") for t in texts)
     assert any(t.startswith("Fill 4: E7018-4.0x450, 105 A") for t in texts)
     ghost = next(s for s in shapes_of(picture.drawing) if isinstance(s, Polygon) and s.id == "ghost")

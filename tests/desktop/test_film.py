@@ -9,7 +9,9 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from banister.core.drawing.shapes import Polygon
 from banister.desktop.app.window import MainWindow
+from tests.conftest import shapes_of
 from tests.desktop.conftest import Answers
 
 
@@ -44,3 +46,20 @@ def test_the_film_is_played_dragged_and_follows_the_joint(demo: MainWindow, qtbo
     assert not view.timer.isActive()
     demo.store.undo()
     view.close()
+
+
+def test_the_heat_step_shows_the_section_warm_and_follows_the_pass_that_is_selected(demo: MainWindow) -> None:
+    demo.store.look(joint_id="F2")
+
+    def warm() -> set[str]:
+        return {s.style for s in shapes_of(demo.section.drawing) if isinstance(s, Polygon) and s.style.startswith("warm.")}
+
+    assert not warm()
+    demo.go_to("heat")
+    passes = demo.store.now.plan.passes
+    assert warm() and demo.section.warmth.key == passes[-1].key
+    demo.store.select(passes[3])
+    later = [s for s in shapes_of(demo.section.drawing) if isinstance(s, Polygon) and s.style == "later"]
+    assert demo.section.warmth.key == passes[3].key and len(later) == len(passes) - 4
+    demo.go_to("passes")
+    assert not warm() and demo.section.warmth is None

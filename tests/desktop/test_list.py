@@ -104,3 +104,18 @@ def test_lists_are_read_whole_written_as_shown_and_lead_to_the_weld(demo: MainWi
     welds.table.selectionModel().setCurrentIndex(welds.order.index(0, 0), QItemSelectionModel.SelectionFlag.ClearAndSelect)
     welds.go_to_weld()
     assert demo.store.joint.id == "S1"
+
+
+def test_a_preparation_is_chosen_in_place_and_lengths_are_typed_in_the_unit_shown(demo: MainWindow, welds: ListDialog) -> None:
+    say, delegate = demo.store.say, welds.table.itemDelegateForColumn(column("preparation"))
+    box = delegate.createEditor(welds.table, None, welds.order.index(0, column("preparation")))
+    assert box.currentText() == say("preparation_short.single-v") and box.count() == 12
+    box.setCurrentText(say("preparation_short.single-u"))
+    delegate.setModelData(box, welds.order, welds.order.index(0, column("preparation")))
+    box.deleteLater()
+    joint = demo.store.job.joint("F2")
+    assert joint.prep.key == "single-u" and joint.prep.thickness_mm == 22.0 and joint.prep.root_radius_mm > 0 and joint.working.rods
+    put(welds, 0, "preparation", "butter")
+    assert "butter" in welds.bad.text() and demo.store.job.joint("F2") is joint
+    demo.toggle_units()
+    assert put(welds, 0, "thickness", "0.9") and demo.store.job.joint("F2").prep.thickness_mm == pytest.approx(22.86)

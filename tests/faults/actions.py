@@ -21,7 +21,7 @@ from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QSettings, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, QSettings, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit, QListWidget, QWidget
 
@@ -134,6 +134,7 @@ class Wild:
             except Exception:  # noqa: BLE001  what is looked for: the hook of the window would take it and end the trial in silence
                 self.faults.append(traceback.format_exc())
             self.app.processEvents()  # type: ignore[attr-defined]
+            QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # without a loop running what was closed would stay for ever
             n += 1
             self.did[what.split()[0]] += 1
             slowest = max(slowest, (time.monotonic() - begun, what))

@@ -10,7 +10,7 @@ from typing import Any
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UsageFault
-from banister.core.fitup.places import course_of
+from banister.core.fitup.places import Course, course_of
 from banister.core.inspect.counted import counted_lines
 from banister.core.inspect.etched_kept import PHOTO, compared, etched_of, etched_said
 from banister.core.inspect.judged import ACCEPT, AS_READ, GUARDED, OUTSIDE_MEMORY, REJECT, VERDICTS, Judgement, Line, Rules
@@ -24,10 +24,12 @@ from banister.core.joint.joint import Joint
 from banister.core.limits.acceptance import NONE_CHOSEN
 from banister.core.record.inspected import inspected_welds
 from banister.core.words import Speech
-from banister.job.acceptance import acceptance_sets
+from banister.job.acceptance import acceptance_sets, kinds
 from banister.job.journal import Journal, journal_path, records_of
 from banister.job.photos import photo_state, photo_told
 from banister.job.seen_csv import read_seen
+
+STRIP_SIZE = 1100.0, 420.0
 
 
 def add_parser(commands: Any, say: Speech) -> None:
@@ -45,6 +47,9 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("--photo", type=Path, metavar="FILE", help=say("cli.inspect.photo"))
     p.add_argument("--of", type=int, default=0, metavar="N", help=say("cli.inspect.of"))
     p.add_argument("--counts", action="store_true", help=say("cli.inspect.counts"))
+    p.add_argument("--side", choices=SIDES, default=SIDES[0], help=say("cli.inspect.side"))
+    p.add_argument("--svg", type=Path, metavar="FILE", help=say("cli.inspect.svg"))
+    p.add_argument("--dxf", type=Path, metavar="FILE", help=say("cli.inspect.dxf"))
     p.add_argument("--json", action="store_true")
     p.set_defaults(run=run)
 
@@ -63,12 +68,28 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     found, plan = inspected(records_of(a.file), joint.id), desk.plan(job, joint)
     judgement = judged_joint(joint, plan, found, by, Rules(near=GUARDED if a.guarded else AS_READ, on=desk.today))
     weld, course, say = weld_of(joint, plan), course_of(joint), desk.say
+    if a.svg or a.dxf:
+        _draw(a, joint, found, judgement, course, desk)
     if a.json:
         print(json.dumps(_document(joint, found, judgement, say, lambda line: line_said(line, judgement, weld, course, say)), indent=1))
     else:
         head = [f"{joint.id}  {joint.name}", result_said(judgement, course, say)]
         print("\n".join([*head, *lines_said(judgement, {one.id: one for one in found.seen}, weld, course, say), say("inspect.caution")]))
     return INSIDE if judgement.result == ACCEPT and not judgement.is_but_for else OUTSIDE if judgement.result in (REJECT, OUTSIDE_MEMORY) else NOT_JUDGED
+
+
+def _draw(a: argparse.Namespace, joint: Joint, found: Inspected, judgement: Judgement, course: Course, desk: Desk) -> None:
+    """The strip of a side as pictures."""
+    from banister.core.drawing.charts.inspect_strip import StripView, inspect_strip
+    from banister.export.dxf import chart_dxf
+    from banister.export.svg import svg
+
+    title = f"{joint.id}  {joint.name}"
+    strip = inspect_strip(found, judgement, kinds(), course, desk.say, StripView(*STRIP_SIZE, a.side))
+    if a.svg:
+        desk.write(a.svg, svg(strip.drawing, title).encode())
+    if a.dxf:
+        desk.write(a.dxf, chart_dxf(strip.drawing, title))
 
 
 def _etched(a: argparse.Namespace, job: Job, joint: Joint, desk: Desk) -> int:

@@ -15,6 +15,8 @@ from banister.core.drawing.palette import ROLE_LETTERS
 from banister.core.drawing.plates import extent_of, gouge_shape, melted_shapes, plate_shapes, reach_of
 from banister.core.drawing.shapes import Drawing, Handle, Lines, Point, Polygon, Outline, Text
 from banister.core.drawing.visible import visible_middle
+from banister.core.drawing.warmth import bands, isotherms, levels_of, shaded
+from banister.core.heat.film import Warmth
 from banister.core.joint.groove import Groove, groove_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.inputs import inputs_of
@@ -25,6 +27,7 @@ from banister.core.words import Speech
 
 HATCHES = {"root": 55.0, "hot": -55.0, "cap": 0.0}
 LAYER_POINTS = 44
+ISOTHERMS_APART = 0.08
 
 
 def section_drawing(
@@ -46,6 +49,24 @@ def welded_section(joint: Joint, issued: Plan, now: Plan, welded: tuple[str, ...
     shapes = tuple(replace(s, style="later") if isinstance(s, Polygon) and s.id in to_come else s for s in whole.shapes)
     planned = tuple(edge for p in issued.passes for edge in itertools.pairwise((*p.outline_mm, p.outline_mm[0])))
     return replace(whole, shapes=(*shapes, Lines(planned, "contour", "issued")), handles=())
+
+
+def warm_section(joint: Joint, plan: Plan, still: Warmth, whole: Drawing, say: Speech) -> Drawing:
+    """A section as a pass of its plan is done: plates coloured by the predicted temperature, what is not welded yet pale.
+
+    A fillet keeps its plates as they are.
+    """
+    keys = [p.key for p in plan.passes]
+    to_come = set(keys[keys.index(still.key) + 1 :])
+    shapes = tuple(replace(s, style="later") if isinstance(s, Polygon) and s.id in to_come else s for s in whole.shapes)
+    if joint.prep.kind.fillet:
+        return replace(whole, shapes=shapes)
+    plates = [s for s in shapes if isinstance(s, Polygon) and s.style == "plate"]
+    xs, top = [x for s in plates for x, _ in s.points], max(y for s in plates for _, y in s.points)
+    found = bands(still.x_mm, still.across_c, min(xs), max(xs), levels_of(say))
+    after = max(i for i, s in enumerate(shapes) if s in plates) + 1
+    warm = (*shaded(plates, found), *isotherms(found, top, joint.prep.thickness_mm, ISOTHERMS_APART * (max(xs) - min(xs)), say, is_inside=True))
+    return replace(whole, shapes=(*shapes[:after], *warm, *shapes[after:]))
 
 
 def bare_section(joint: Joint, plan: Plan | None, aspect: float) -> Drawing:

@@ -21,7 +21,7 @@ PASS_S, SHORTEST_S, LONGEST_S = 3.0, 20.0, 120.0
 STILLS = 240
 AFTER_S = (-0.01, 0.01, 1.0, 2.0, 3.5, 6.0, 10.0, 16.0, 25.0, 40.0, 65.0, 100.0)
 """Stills beside the even ones: before heat comes, and while it spreads fastest."""
-ACROSS_MM = 220.0
+ACROSS_MM, STILL_AFTER_S = 220.0, 0.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,6 +97,28 @@ def film_of(joint: Joint, plan: Plan, schedule: Schedule) -> Film:
         across.append(tuple((joint.heat.air_c + profiles.max(axis=0)[inside]).tolist()))
         read.append(float(cooling.temps(cooling.reading)[0].max()))
     return Film(tuple(own.tolist()), tuple(at), tuple(stills.tolist()), tuple(x[inside].tolist()), tuple(across), tuple(read))
+
+
+@dataclass(frozen=True, slots=True)
+class Warmth:
+    """Temperatures across the weld just after a pass, as those of a film: of the hottest station, at places in mm from the middle, and where it is read."""
+
+    key: str
+    x_mm: tuple[float, ...]
+    across_c: tuple[float, ...]
+    read_c: float
+
+
+def warmth_of(joint: Joint, plan: Plan, schedule: Schedule, key: str) -> Warmth:
+    """The still as a pass of a schedule is done; KeyError where the schedule has no such pass."""
+    ends = {p.key: p.end_s for p in schedule.passes}
+    cooling = laid_out(joint, plan, schedule, fin_of(joint, plan))
+    x = 1000 * cooling.fin.x
+    inside = np.abs(x) <= ACROSS_MM
+    cooling.carry_to(ends[key] + STILL_AFTER_S)
+    profiles = np.array([cooling.fin.profile(state) for state in cooling.state[0]])
+    across = joint.heat.air_c + profiles.max(axis=0)[inside]
+    return Warmth(key, tuple(x[inside].tolist()), tuple(across.tolist()), float(cooling.temps(cooling.reading)[0].max()))
 
 
 def moment_of(schedule: Schedule, at_s: float) -> Moment:

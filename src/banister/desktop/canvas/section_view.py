@@ -10,12 +10,13 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from banister.core.drawing.dragging import dragged_value
-from banister.core.drawing.section import pass_label, section_drawing, welded_section
+from banister.core.drawing.section import pass_label, section_drawing, warm_section, welded_section
 from banister.core.drawing.shapes import Drawing, Handle
 from banister.core.drawing.symbol import symbol_drawing
 from banister.core.fitup.places import course_of
 from banister.core.fitup.recut import recut
 from banister.core.fitup.uneven import at_station
+from banister.core.heat.film import Warmth, warmth_of
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.figures import FIGURES
 from banister.core.joint.joint import Joint
@@ -27,10 +28,11 @@ from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import Still, paint_focus
 from banister.desktop.canvas.copying import copies
 from banister.desktop.canvas.painting import Frame, framed, paint
+from banister.desktop.errands import HEAT, Errand
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 
-HANDLE_PX = 12.0
+HANDLE_PX, WARMTH = 12.0, "warmth"
 SYMBOL_FROM_PX = 680
 SYMBOL_AREA = QRectF(2, 0, 206, 92)
 TOP_PX, BOTTOM_PX, LOW_PX = 30.0, 26.0, 320
@@ -48,6 +50,8 @@ class SectionView(QWidget):
         self._still = Still()
         self._handle: Handle | None = None
         self._dragging = False
+        self.warmth: Warmth | None = None
+        """How warm it is across the weld, on the heat step."""
         self.cut_mm: float | None = None
         """The place of the fitted joint that is shown, None for the joint as it is drawn."""
         self.setMouseTracking(True)
@@ -66,7 +70,10 @@ class SectionView(QWidget):
         same = joint is not None and before is not None and (joint.prep, joint.piece, joint.procedure) == (before.prep, before.piece, before.procedure)
         alike = old is not None and new.outside == old.outside and new.view.convention == old.view.convention
         is_turned = old is not None and (old.view.step == "weld") != (new.view.step == "weld")
-        if not same or not alike or is_turned or new.differs(old, *drawn) or (new.view.step == "weld" and new.differs(old, "records", "issued")):
+        is_warm = old is not None and (old.view.step == "heat") != (new.view.step == "heat")
+        self._ask_warmth(old, new)
+        welds = new.view.step == "weld" and new.differs(old, "records", "issued")
+        if not same or not alike or is_turned or is_warm or welds or new.differs(old, *drawn):
             self._draw(new)
         if new.differs(old, "selected"):
             self._describe(new)
@@ -82,6 +89,29 @@ class SectionView(QWidget):
                 return
             plan = new.plan if new.feasible else None
             self.drawing = section_drawing(joint, plan, new.say, new.outside, new.view.convention)
+            if plan is not None and self._is_warm(new) and self.warmth is not None and self.warmth.key in plan.numbers:
+                self.drawing = warm_section(joint, plan, self.warmth, self.drawing, new.say)
+
+    def _is_warm(self, now: Snapshot) -> bool:
+        """True on the heat step, where there is a schedule."""
+        return now.view.step == "heat" and now.feasible and now.heat is not None and now.heat.schedule.feasible
+
+    def _ask_warmth(self, old: Snapshot | None, new: Snapshot) -> None:
+        """On the heat step: how warm it is across the weld as the selected pass is done, the last one where none is; worked out beside the window."""
+        asked = ("joint", "plan", "heat", "selected")
+        if old is not None and not new.differs(old, *asked) and (old.view.step == "heat") == (new.view.step == "heat"):
+            return
+        if not self._is_warm(new):
+            self.warmth = None
+        elif new.joint is not None and new.plan is not None and new.heat is not None:
+            key = (new.selected or new.plan.passes[-1]).key
+            request = (new.joint, new.plan, new.heat.schedule, key)
+            self.store.errands.run(Errand(HEAT, WARMTH, WARMTH, warmth_of, request, self._warm))
+
+    def _warm(self, still: Warmth) -> None:
+        self.warmth = still
+        self._draw(self.store.now)
+        self.update()
 
     def cut_at(self, s_mm: float | None) -> None:
         """The section as it is at a place of the fitted joint, the plan's layers held; None for the joint as it is drawn."""
@@ -147,13 +177,21 @@ class SectionView(QWidget):
         painter.setPen(QColor(self.theme.drawing["note"]))
         foot = QRectF(12, self.height() - 24, self.width() - 24, 20)
         note = say("section.melted") if self.width() > MELTED_FROM_PX and not joint.prep.kind.fillet else ""
-        room = foot.width() - painter.fontMetrics().horizontalAdvance(note) - 16
         said = foot_words(joint, self.frame_px.k / PIXELS_PER_MM, say)
         if self.cut_mm is not None:
             said = (say("section.cut", at=course_of(joint).figure(self.cut_mm)), *said)
+        elif self.warmth is not None and (p := self._done()) is not None:
+            reads, off = Figure(self.warmth.read_c, "temperature"), Figure(joint.heat.measure_at_mm, "length")
+            said, note = (say("section.warm", bead=pass_label(p), reads=reads, mm=off), *said), ""
+        room = foot.width() - painter.fontMetrics().horizontalAdvance(note) - 16
         fits = next((text for text in said if painter.fontMetrics().horizontalAdvance(text) <= room), said[-1])
         painter.drawText(foot, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, fits)
         painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, note)
+
+    def _done(self) -> Pass | None:
+        """The pass the warmth is told of."""
+        plan = self.store.now.plan
+        return None if plan is None or self.warmth is None else next((p for p in plan.passes if p.key == self.warmth.key), None)
 
     def _paint_selection(self, painter: QPainter) -> None:
         found = self.store.now.selected

@@ -8,7 +8,8 @@ from typing import Any
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QShowEvent
 from PySide6.QtWidgets import (
-    QAbstractItemView, QHBoxLayout, QHeaderView, QLabel, QPushButton, QSplitter, QTableView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget,
+    QAbstractItemView, QComboBox, QHBoxLayout, QHeaderView, QLabel, QPushButton, QSplitter, QStyleOptionViewItem, QStyledItemDelegate, QTableView,
+    QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget,
 )  # fmt: skip
 
 from banister.core.drawing.charts.totals_bars import Bar, totals_bars
@@ -28,7 +29,7 @@ from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import ChoiceField, FigureField, NameField
-from banister.desktop.listing.model import WeldModel, WeldOrder
+from banister.desktop.listing.model import COLUMNS, WeldModel, WeldOrder, preparation_names
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 from banister.job.reading import FileFault
@@ -51,6 +52,31 @@ class BarsWidget(ChartView):
     def made(self) -> Drawing | None:
         """The bars for the present size."""
         return totals_bars(self.bars, self.store.say, float(self.width()), float(self.height())) if self.bars else None
+
+
+class PreparationCell(QStyledItemDelegate):
+    """A preparation is chosen from those there are."""
+
+    def __init__(self, parent: QWidget, model: WeldModel) -> None:
+        super().__init__(parent)
+        self.model = model
+
+    def createEditor(self, parent: QWidget, option: QStyleOptionViewItem, index: Any) -> QWidget:  # noqa: N802
+        """A box of all of them, the present one chosen; taken as soon as another is picked."""
+        box = QComboBox(parent)
+        box.addItems([*preparation_names(self.model.say)])
+        box.setCurrentText(str(index.data()))
+        box.activated.connect(lambda _: self._picked(box))
+        return box
+
+    def _picked(self, box: QComboBox) -> None:
+        self.commitData.emit(box)
+        self.closeEditor.emit(box)
+
+    def setModelData(self, editor: QWidget, model: Any, index: Any) -> None:  # noqa: N802
+        """What was picked."""
+        assert isinstance(editor, QComboBox)
+        model.setData(index, editor.currentText())
 
 
 class ListDialog(Beside):
@@ -108,6 +134,7 @@ class ListDialog(Beside):
     def _table(self) -> QTableView:
         self.table = QTableView()
         self.table.setModel(self.order)
+        self.table.setItemDelegateForColumn([column.key for column in COLUMNS].index("preparation"), PreparationCell(self.table, self.model))
         self.table.setSortingEnabled(True)
         self.table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
         self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)

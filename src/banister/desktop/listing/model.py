@@ -9,18 +9,24 @@ from typing import Any
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QSortFilterProxyModel, Qt, Signal
 
 from banister.core.job import Job
+from banister.core.joint.defaults import with_preparation
 from banister.core.joint.faults import MOST_ALIKE
 from banister.core.joint.joint import Joint, edited
+from banister.core.joint.kinds import KINDS
 from banister.core.joint.planning_week import typed_week
 from banister.core.listing.said import state_said
 from banister.core.listing.welds import Weld
-from banister.core.remark import Figure, Refused, fault
+from banister.core.remark import Figure, Refused, fault, unknown_word
 from banister.core.typed import typed
 from banister.core.units import minutes
 from banister.core.words import Speech
 
 Index = QModelIndex | QPersistentModelIndex
 SORTED = Qt.ItemDataRole.UserRole
+
+
+Typed = Callable[[Job, Joint, str, Speech], Joint]
+"""The joint as it is once a cell was typed over; Refused where it cannot be so."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,29 +36,43 @@ class Column:
     key: str
     shown: Callable[[Weld, Speech], str]
     by: Callable[[Weld], Any]
-    typed: Callable[[Job, Joint, str], Joint] | None = None
+    typed: Typed | None = None
 
 
-def _written(field: str) -> Callable[[Job, Joint, str], Joint]:
-    return lambda _, joint, text: edited(joint, **{field: text.strip()})
+def _written(field: str) -> Typed:
+    return lambda _, joint, text, say: edited(joint, **{field: text.strip()})
 
 
-def _measured(field: str, kind: str) -> Callable[[Job, Joint, str], Joint]:
-    return lambda _, joint, text: edited(joint, **{field: typed(text, kind)})
+def _measured(field: str, kind: str) -> Typed:
+    return lambda _, joint, text, say: edited(joint, **{field: typed(text, kind, say.units)})
 
 
-def _alike(_: Job, joint: Joint, text: str) -> Joint:
+def preparation_names(say: Speech) -> dict[str, str]:
+    """Every preparation by its short name, as a cell shows it."""
+    return {say(f"preparation_short.{key}"): key for key in KINDS}
+
+
+def _preparation(_: Job, joint: Joint, text: str, say: Speech) -> Joint:
+    """By the short name or the key; a preparation of its own figures, thickness and rods stay."""
+    plain = text.strip().lower()
+    key = next((key for name, key in preparation_names(say).items() if plain in (name.lower(), key)), None)
+    if key is None:
+        raise Refused(unknown_word("preparation", text.strip(), tuple(preparation_names(say))))
+    return joint if key == joint.prep.key else with_preparation(joint, key)
+
+
+def _alike(_: Job, joint: Joint, text: str, say: Speech) -> Joint:
     plain = text.strip()
     if not plain.isdecimal() or not 1 <= int(plain) <= MOST_ALIKE:
         raise Refused(fault("welds.alike", "alike", most=Figure(MOST_ALIKE, "count")))
     return replace(joint, alike=int(plain))
 
 
-def _length(job: Job, joint: Joint, text: str) -> Joint:
-    return _measured("length_mm", "long_length")(job, joint, text) if joint.piece.form == "plate" else joint
+def _length(job: Job, joint: Joint, text: str, say: Speech) -> Joint:
+    return _measured("length_mm", "long_length")(job, joint, text, say) if joint.piece.form == "plate" else joint
 
 
-def _position(_: Job, joint: Joint, text: str) -> Joint:
+def _position(_: Job, joint: Joint, text: str, say: Speech) -> Joint:
     return edited(joint, position=text.strip().upper())
 
 
@@ -60,15 +80,15 @@ COLUMNS = (
     Column("id", lambda w, _: w.joint.id, lambda w: w.joint.id),
     Column("name", lambda w, _: w.joint.name, lambda w: w.joint.name.lower(), _written("name")),
     Column("drawing", lambda w, _: w.joint.drawing, lambda w: w.joint.drawing, _written("drawing")),
-    Column("preparation", lambda w, say: say(f"preparation_short.{w.joint.prep.key}"), lambda w: w.joint.prep.key),
+    Column("preparation", lambda w, say: say(f"preparation_short.{w.joint.prep.key}"), lambda w: w.joint.prep.key, _preparation),
     Column("thickness", lambda w, say: say.units.text("length", w.joint.prep.thickness_mm), lambda w: w.joint.prep.thickness_mm,
            _measured("thickness_mm", "length")),
     Column("position", lambda w, _: w.joint.piece.position, lambda w: w.joint.piece.position, _position),
     Column("length", lambda w, say: say.units.text("long_length", w.joint.weld_length_mm()), lambda w: w.joint.weld_length_mm(), _length),
     Column("alike", lambda w, _: str(w.joint.alike), lambda w: w.joint.alike, _alike),
-    Column("procedure", lambda w, _: w.joint.procedure, lambda w: w.joint.procedure, lambda job, joint, text: job.welded_under(joint, text.strip())),
+    Column("procedure", lambda w, _: w.joint.procedure, lambda w: w.joint.procedure, lambda job, joint, text, _: job.welded_under(joint, text.strip())),
     Column("welder", lambda w, _: w.joint.welder, lambda w: w.joint.welder, _written("welder")),
-    Column("week", lambda w, _: w.joint.week, lambda w: w.joint.week, lambda _, joint, text: replace(joint, week=typed_week(text))),
+    Column("week", lambda w, _: w.joint.week, lambda w: w.joint.week, lambda _, joint, text, say: replace(joint, week=typed_week(text))),
     Column("state", state_said, lambda w: (w.state, w.passes_welded)),
     Column("beads", lambda w, _: str(w.beads), lambda w: w.beads),
     Column("rods", lambda w, _: str(sum(w.rods.values())), lambda w: sum(w.rods.values())),
@@ -134,7 +154,7 @@ class WeldModel(QAbstractTableModel):
         if column.typed is None or self.job is None:
             return False
         try:
-            now = column.typed(self.job, joint, str(value))
+            now = column.typed(self.job, joint, str(value), self.say)
         except Refused as refused:
             self.refused.emit(self.say.sentence(refused.remarks[0]))
             return False

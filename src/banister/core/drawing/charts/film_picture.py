@@ -7,27 +7,26 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-import numpy as np
 
 from banister.core.drawing.advances import advance, elided
+from banister.core.drawing.placed import placed
 from banister.core.drawing.plates import below_mm, plate_shapes, reach_of
 from banister.core.drawing.section import pass_label
 from banister.core.drawing.shapes import BOLD, NARROW, Box, Clip, Drawing, Lines, Outline, Point, Polygon, Rect, Shape, Text
 from banister.core.drawing.visible import visible_middle
+from banister.core.drawing.warmth import LABEL_LIFT, bands, isotherms, levels_of, shaded
 from banister.core.heat.film import Film, Moment, moment_of
 from banister.core.heat.schedule import Schedule
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
-from banister.core.polygon import area, centroid, strip
-from banister.core.units import DEGREE, clock, minutes
+from banister.core.polygon import area, centroid
+from banister.core.units import clock, minutes
 from banister.core.words import Speech
 
 EDGE, HEAD, FOOT, RAIL, BLOCK = 22.0, 92.0, 76.0, 34.0, 20.0
 FRAMES, COLUMNS, STRIP_HEAD, JUST_AFTER_S = 6, 3, 46.0, 0.5
-LEVELS_C, LEVELS_F = (50.0, 100.0, 150.0, 200.0, 300.0, 500.0), (150.0, 200.0, 300.0, 400.0, 600.0, 900.0)
-"""Where the colour changes; metal below the first has that of a plate."""
-LABEL_APART, LABEL_LIFT = 40.0, 14.0
+LABEL_APART = 40.0
 NUMBER_SHARE, SMALLEST_NUMBER, LARGEST_NUMBER = 0.5, 9.0, 15.0
 BEYOND_MM, BEYOND_SHARE, ABOVE_MM = 15.0, 0.8, 4.0
 
@@ -118,19 +117,10 @@ def _section(joint: Joint, plan: Plan, moment: Moment, x_mm: Sequence[float], ac
     low, high = min(ys) - below_mm(joint), max(ys) + ABOVE_MM
     k = min((frame[2] - frame[0]) / (right - left), (frame[3] - frame[1] - LABEL_LIFT) / (high - low))
     scale = _Scale((frame[0] + frame[2]) / 2 - k * (left + right) / 2, (frame[1] + frame[3] - LABEL_LIFT) / 2 - k * (low + high) / 2, k)
-    bands = [] if joint.prep.kind.fillet else _bands(x_mm, across, left, right, _levels(say))
-    for shape in plates:
-        yield scale.of(shape)
-        if isinstance(shape, Polygon):
-            for x0, x1, shade in bands:
-                part = strip(shape.points, x0, x1)
-                if shade and len(part) > 2:
-                    yield Polygon(tuple(scale.at(p) for p in part), f"warm.{shade}", f"warm:{shade}")
-    for shape in plates:
-        if isinstance(shape, Lines):
-            yield scale.of(shape)
+    found = [] if joint.prep.kind.fillet else bands(x_mm, across, left, right, levels_of(say))
     top = max(y for s in plates if isinstance(s, Polygon) for _, y in s.points)
-    yield from _isotherms(bands, scale, top, joint.prep.thickness_mm, say)
+    metal, edges = ([s for s in plates if isinstance(s, kind)] for kind in (Polygon, Lines))
+    yield from placed((*metal, *shaded(plates, found), *edges, *isotherms(found, top, joint.prep.thickness_mm, LABEL_APART / k, say)), scale.at)
     by_key = {p.key: p for p in plan.passes}
     laid, lit = [by_key[key] for key in moment.laid], [by_key[moment.burning.key]] if moment.burning is not None else []
     for p in (*laid, *lit):
@@ -138,32 +128,6 @@ def _section(joint: Joint, plan: Plan, moment: Moment, x_mm: Sequence[float], ac
         yield scale.of(Lines(tuple(itertools.pairwise((*p.outline_mm, p.outline_mm[0]))), "bead.edge"))
     for i, p in enumerate(laid):
         yield from _number(p, (*laid[i + 1 :], *lit), scale)
-
-
-def _levels(say: Speech) -> tuple[float, ...]:
-    return tuple(say.units.metric("temperature", f) for f in LEVELS_F) if say.units.inches else LEVELS_C
-
-
-def _bands(x_mm: Sequence[float], across: Sequence[float], left: float, right: float, levels: Sequence[float]) -> list[tuple[float, float, int]]:
-    """Stretches between places where a level is crossed, each with how many levels it is above."""
-    xs = np.linspace(left, right, 400)
-    temps = np.interp(xs, x_mm, across)
-    shades = np.searchsorted(levels, temps)
-    cuts = [left, *(float(xs[i] + xs[i + 1]) / 2 for i in np.flatnonzero(np.diff(shades))), right]
-    return [(a, b, int(np.searchsorted(levels, np.interp((a + b) / 2, x_mm, across)))) for a, b in itertools.pairwise(cuts)]
-
-
-def _isotherms(bands: Sequence[tuple[float, float, int]], scale: _Scale, top: float, thickness: float, say: Speech) -> Iterator[Shape]:
-    """A line where a level is crossed, and its figure over it where there is room."""
-    last = -math.inf
-    levels = _levels(say)
-    for (_, x, one), (_, _, other) in itertools.pairwise(bands):
-        px, y = scale.at((x, top))
-        yield Lines((((px, y - scale.k * thickness), (px, y + 4.0)),), "turn", "isotherm")
-        if px - last >= LABEL_APART:
-            level = levels[min(one, other)]
-            yield Text((px, y + LABEL_LIFT), f"{say.units.text('temperature', level)}{DEGREE}", "warmth", 13.0, face=NARROW, id=f"isotherm:{level:.0f}")
-            last = px
 
 
 def _number(p: Pass, later: Sequence[Pass], scale: _Scale) -> Iterator[Shape]:
