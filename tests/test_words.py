@@ -189,7 +189,7 @@ def test_the_window_says_nothing_that_is_not_in_the_table(painted: set[str], win
     job = window.store.job
     window.store.edit(replace(job, shift=replace(job.shift, left_out=tuple(joint.id for joint in job.joints[2:]))), "own words")
     texts |= set(texts_on(window))
-    for key in ("curves", "map", "tables", "board", "chooser", "stops", "print"):
+    for key in ("curves", "map", "tables", "board", "chooser", "stops", "print", "play", "reckon", "film"):
         window.open_view(key)
         texts |= set(texts_on(window.opened[key]))
         window.opened[key].grab()

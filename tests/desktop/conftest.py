@@ -15,6 +15,7 @@ from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 from shiboken6 import isValid
 
+from banister.core.heat.spread import drawn
 from banister.core.polygon import centroid
 from banister.core.words import Speech
 from banister.desktop.app.preferences import Preferences
@@ -87,10 +88,12 @@ def nothing_is_left(request: pytest.FixtureRequest, qapp: QApplication) -> Itera
 
 
 @pytest.fixture(autouse=True)
-def boards_are_sought_a_short_while(monkeypatch: pytest.MonkeyPatch) -> None:
-    """What the search finds is tested in the core: here the first steps of it do."""
-    for name, most in (("MOST_CHOICES", 1), ("ROUNDS", 1), ("TRIES", 1)):
-        monkeypatch.setattr(f"banister.core.heat.board_search.{name}", most)
+def searches_are_short(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What searches and draws come to is tested in the core: here the first steps of it do."""
+    for name, most in (("heat.board_search.MOST_CHOICES", 1), ("heat.board_search.ROUNDS", 1), ("heat.board_search.TRIES", 1),
+                       ("stops.search.SEEDS", 4), ("stops.search.TIGHTENED", 2)):  # fmt: skip
+        monkeypatch.setattr(f"banister.core.{name}", most)
+    monkeypatch.setattr("banister.core.heat.line.drawn", lambda: drawn(40))
 
 
 @pytest.fixture

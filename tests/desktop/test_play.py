@@ -94,7 +94,8 @@ def reckoning(demo: MainWindow, tmp_path: Path) -> ReckonDialog:
 
 
 def shown(dialog: ReckonDialog) -> str:
-    return " ".join(texts_of(dialog.section.drawing))
+    beads = texts_of(dialog.section.drawing) if dialog.section.drawing is not None else []
+    return " ".join((dialog.asks.text(), dialog.tells.text(), *beads))
 
 
 def test_a_guess_is_asked_for_answered_and_kept(qtbot: QtBot, demo: MainWindow, reckoning: ReckonDialog, tmp_path: Path) -> None:

@@ -47,7 +47,7 @@ def test_what_cannot_be_right_is_refused_at_its_place(where: tuple[str | int, ..
 
 
 def test_other_formats_and_newer_versions_are_told() -> None:
-    for change, said in (({"format": "banister-job"}, "banister-practice"), ({"version": 2}, "version"), ({"book": None}, "$.book")):
+    for change, said in (({"format": "banister-job"}, "banister-practice"), ({"version": 3}, "version"), ({"book": None}, "$.book")):
         with pytest.raises(FileFault) as fault:
             practice_in(json.dumps(json.loads(practice_bytes(BOOK)) | change).encode())
         assert said in " ".join(SAY.faults(fault.value.remarks))

@@ -108,12 +108,12 @@ class Store(QObject):
             return None
         return next((j for j in job.joints if j.id == self.view.joint_id), job.joints[0])
 
-    def open(self, job: Job | None, saved: Job | None) -> None:
-        """Show another job (or the start page); `saved` is what of it is on disk."""
+    def open(self, job: Job | None, saved: Job | None, step: str = "") -> None:
+        """Show another job (or the start page), on a step, '' for the one that is shown; `saved` is what of it is on disk."""
         self.session.open(job, saved)
         self.derived.forget()
         first = job.joints[0].id if job is not None and job.joints else ""
-        self.view = replace(self.view, joint_id=first, anchor=None)
+        self.view = replace(self.view, joint_id=first, anchor=None, step=step or self.view.step)
         self._told("", None)
         self._publish()
 

@@ -74,9 +74,9 @@ class Files(QObject):
         return True
 
     def open_demo(self) -> None:
-        """Open the demo as a job that is not saved yet."""
+        """Open the demo as a job that is not saved yet, on its passes."""
         job = demo_job()
-        self._replace(None, job, job, is_demo=True)
+        self._replace(None, job, job, is_demo=True, step="passes")
 
     def start_from(self, pattern: Joint) -> None:
         """A new job from a worked pattern."""
@@ -92,7 +92,7 @@ class Files(QObject):
         """Back to the start page."""
         self._replace(None, None, None)
 
-    def _replace(self, file: JobFile | None, job: Job | None, saved: Job | None, is_demo: bool = False) -> None:
+    def _replace(self, file: JobFile | None, job: Job | None, saved: Job | None, is_demo: bool = False, step: str = "") -> None:
         self._timer.stop()
         self.release()
         if self.store.job is not None:
@@ -100,7 +100,7 @@ class Files(QObject):
         self.file = file
         self.recovery = Recovery(self.folder, None if file is None else file.path)
         self.is_demo = is_demo
-        self.store.open(job, saved)
+        self.store.open(job, saved, step)
         self.opened.emit()
 
     def leave(self) -> None:

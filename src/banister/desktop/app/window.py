@@ -284,7 +284,6 @@ class MainWindow(QMainWindow):
         """Open the demo."""
         if self._may_leave():
             self.files.open_demo()
-            self.go_to("passes")
 
     def ask_open(self) -> None:
         """Ask for a job and open it."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent
+from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from banister.core.drawing.charts.practice_picture import weeks_picture
@@ -57,7 +57,6 @@ class ReckonSection(ChartView):
         super().__init__(theme)
         self.store = store
         self.play: Play | None = None
-        self.asked, self.said = "", list[str]()
         self.own_mm: float | None = None
         self.answer: Pass | None = None
         self.picture: ReckonPicture | None = None
@@ -70,9 +69,7 @@ class ReckonSection(ChartView):
         """The picture for the present size."""
         if self.play is None or self.width() < 200:
             return None
-        self.setAccessibleDescription(" ".join((self.asked, *self.said)))
-        size = (float(self.width()), float(self.height()))
-        self.picture = reckon_picture(self.play, self.asked, self.said, self.own_mm, self.answer, self.store.say, size)
+        self.picture = reckon_picture(self.play, self.own_mm, self.answer, self.store.say, (float(self.width()), float(self.height())))
         return self.picture.drawing
 
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
@@ -124,6 +121,11 @@ class ReckonDialog(Beside):
         self.guess, self.rod = NameField(say("reckon.guess")), ChoiceField(say("reckon.guess"), {})
         self.unit, self.fault, self.near, self.kept = QLabel(), QLabel(), QLabel(), QLabel()
         self.near.setFont(font(14))
+        self.asks, self.tells = QLabel(), QLabel()
+        self.asks.setFont(font(20, QFont.Weight.DemiBold))
+        self.tells.setFont(font(15))
+        for label in (self.asks, self.tells):
+            label.setWordWrap(True)
         note = QLabel(say("reckon.note"))
         for label, kind in ((self.unit, "soft"), (self.fault, "bad"), (self.near, "plain"), (self.kept, "soft"), (note, "soft")):
             label.setProperty(kind, True)
@@ -138,7 +140,9 @@ class ReckonDialog(Beside):
         column.addWidget(note)
         side.setLayout(column)
         side.setFixedWidth(300)
+        left.addWidget(self.asks)
         left.addWidget(self.section, 1)
+        left.addWidget(self.tells)
         left.addWidget(self.weeks)
         row.addLayout(left, 1)
         row.addWidget(side)
@@ -170,6 +174,8 @@ class ReckonDialog(Beside):
     def _wait(self, text: str) -> None:
         self.section.play, self.section.answer, self.section.own_mm = None, None, None
         self.section.redraw()
+        self.asks.clear()
+        self.tells.clear()
         self.fault.setText(text)
         for widget in (self.guess, self.rod, self.unit, self.say_button, self.next_button):
             widget.hide()
@@ -233,7 +239,7 @@ class ReckonDialog(Beside):
             return
         self._is_told = True
         guess = Guess(on=self.store.today.isoformat(), question=asked.key, joint=asked.joint[:80], number=asked.number, guess=own, answer=asked.answer)
-        self.section.said = answer_said(asked, guess, say)
+        self.tells.setText("\n".join(answer_said(asked, guess, say)))
         self._reveal(asked)
         book = self.desk.book
         is_kept = book is not None and self.desk.put(book.with_guess(guess))
@@ -266,10 +272,12 @@ class ReckonDialog(Beside):
         asked, say, book = self.asked, self.store.say, self.desk.book
         if asked is None:
             return
-        self.section.asked = asked_said(asked, say)
+        self.asks.setText(asked_said(asked, say))
+        self.section.setAccessibleDescription(self.asks.text())
+        self.tells.setVisible(self._is_told)
         if not self._is_told:
-            self.section.said = []
-            self.kept.setText("")
+            self.tells.clear()
+            self.kept.clear()
         self.fault.setText("")
         is_typed = asked.key in KINDS
         self.guess.setVisible(is_typed)
