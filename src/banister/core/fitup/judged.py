@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 GO, UNSURE, ADJUST, REWORK, UNSET = "go", "unsure", "adjust", "rework", "unset"
 WORST = (GO, UNSET, UNSURE, ADJUST, REWORK)
-STEP_MM, CLEAR_MM = 10.0, 30.0
+STEP_MM, CLEAR_MM, AT_A_READING_MM = 10.0, 30.0, 0.5
 FEWEST_FOR_TILT, LEAST_TILT_MM = 4, 0.3
 """A pipe is called tilted from so many readings, and so much of its first harmonic, on."""
 BY_HAND = frozenset(("gap.tight", "gap.wide", "high_low.over", "bevel.large"))
@@ -139,9 +139,11 @@ def _at_readings(quantity: str, line: Line, bounds: tuple[float, float] | None) 
 
 def _between(quantity: str, line: Line, bounds: tuple[float, float] | None, course: Course) -> Iterator[Station]:
     places = np.arange(0.0, course.length_mm + (0.0 if course.closed else 1e-9), STEP_MM)
-    places = places[[min(course.apart(float(s), a) for a in line.at) > 0.5 for s in places]] if len(places) else places
-    for s, value, sd in zip(places, line.mean(places), line.sd(places), strict=True):
-        yield Station(quantity, float(s), float(value), NINE_IN_TEN * float(sd), *_verdict(float(value), NINE_IN_TEN * float(sd), bounds, quantity))
+    apart = np.abs(places[:, None] - np.asarray(line.at)[None, :])
+    apart = np.minimum(apart, course.length_mm - apart) if course.closed else apart
+    places = places[(apart > AT_A_READING_MM).all(axis=1)]
+    for s, value, half in zip(places.tolist(), line.mean(places).tolist(), (NINE_IN_TEN * line.sd(places)).tolist(), strict=True):
+        yield Station(quantity, s, value, half, *_verdict(value, half, bounds, quantity))
 
 
 def _said(quantity: str, stations: Sequence[Station], bounds: tuple[float, float] | None, joint: Joint, course: Course, sure: bool) -> Iterator[Remark]:
@@ -193,7 +195,7 @@ def _doubt(line: Line, bounds: tuple[float, float], course: Course) -> tuple[Flo
     """p (1 - p) along the weld, p the chance of being out of tolerance: greatest where a reading tells most."""
     places = np.arange(0.0, course.length_mm, STEP_MM / 2)
     mean, sd = line.mean(places), line.sd(places)
-    chance = np.array([outside_chance(m, s, bounds) for m, s in zip(mean, sd, strict=True)])
+    chance = np.array([outside_chance(m, s, bounds) for m, s in zip(mean.tolist(), sd.tolist(), strict=True)])
     return places, chance * (1 - chance)
 
 
