@@ -35,7 +35,7 @@ from banister.core.heat.schedule import schedule_of
 from banister.core.heat.shift import Pause, Shift, shift_faults, typed_pause
 from banister.core.joint.boat import Boat, Defect
 from banister.core.inspect.observed import Observation, observation_faults
-from banister.core.inspect.repair import Way, defect_faults, defect_of, range_fault
+from banister.core.inspect.repair import Way, defect_faults, defect_of, dug_stations, range_fault, reach_remarks
 from banister.core.inspect.repairs import KeptRepair, keeping_faults, rule_remarks
 from banister.core.job import Job, job_faults
 from banister.core.joint.faults import joint_faults
@@ -71,6 +71,7 @@ from banister.core.stops.by_hand import evenly, moved
 from banister.core.stops.runs import Forbidden, Run, stop_faults
 from banister.core.stops.search import stop_map
 from banister.core.typed import SPELT, typed, typed_clock_s
+from banister.core.units import Units
 from banister.devices.trace import read_trace
 from banister.job.acceptance import kinds
 from banister.job.files import JobFile
@@ -464,6 +465,9 @@ def repairs_that_cannot_be() -> None:
     boat = Boat(depth_mm=5.0, bottom_mm=40.0, from_mm=100.0)
     way, course = Way("face", boat, None, (), 0.0, 0.0), Course(480.0)  # type: ignore[arg-type]
     kept = KeptRepair(n=1, of=1, side="face", from_mm=100.0, length_mm=50.0, depth_mm=5.0, passes=2)
+    list(reach_remarks(Defect(top_mm=3.0, height_mm=1.0, from_mm=60.0, length_mm=20.0), way, course))
+    with suppress(Refused):
+        dug_stations("40=12; 14", course, Units())
     for before in ((kept,), (kept, kept), (replace(kept, from_mm=170.0),)):
         list(rule_remarks(before, way, course, 14.0))
     list(repairing_faults(RepairOf(joint="P4", run_out=9.0, bottom_mm=-1.0, plate_mm=5.0), make_joint().prep))

@@ -20,7 +20,7 @@ from banister.core.arc.simulated import LONG, SimulatedArc
 from banister.core.canonical import canonical, digest
 from banister.core.fitup.places import Course
 from banister.core.inspect.arc_there import arc_there, stretch_at
-from banister.core.joint.boat import RANGES, Boat, Defect, Dig, boat_for, from_the_other_side, goes_through, lengths_mm, width_mm
+from banister.core.joint.boat import RANGES, Boat, Defect, Dig, boat_for, dug_boat, from_the_other_side, goes_through, lengths_mm, width_mm
 from banister.core.inspect.causes import CauseTable, pass_shares, ranked
 from banister.core.inspect.counted import InspectedWeld, counted, counted_lines, over_plan
 from banister.core.inspect.evidence import Welded, evidence_of
@@ -30,13 +30,15 @@ from banister.core.inspect.kinds import AT_FIT_UP, FACE, LINES, ROOT
 from banister.core.inspect.observed import Inspected, Looked, Observation, Vouched, observation_faults
 from banister.core.inspect.pieces import CutPlan, Short, Zone, cut_plan, cuts_of, kept_clear, round_pipe
 from banister.core.inspect.rates import count_interval, share_interval
-from banister.core.inspect.repair import Way, range_fault
+from banister.core.inspect.repair import Way, dug_stations, range_fault
 from banister.core.inspect.repairs import KeptRepair, before, keeping_faults, rule_remarks
 from banister.core.inspect.sets import FLAGS
 from banister.core.inspect.windows import least_mean, stretches_over, worst_length, worst_points
 from banister.core.journal import Record
 from banister.core.limits.acceptance import ACCEPTANCE
 from banister.core.plan.answers import plan_joint
+from banister.core.remark import Refused
+from banister.core.units import Units
 from banister.job.acceptance import kinds, shipped_sets
 from banister.job.causes import shipped_causes
 from banister.job.library import demo_job
@@ -551,3 +553,22 @@ def test_what_was_seen_is_counted_with_its_doubt() -> None:
     few = " ".join(counted_lines(welds, SAY))
     assert "2 welds inspected, 2000 mm in all; 1 rejected." in few and "95 %" not in few and "3 readings, 1 mm over the plan" in few
     assert "Rejected welds: 2 to 25 %" in " ".join(counted_lines(welds[:1] * 2 + welds[1:] * 23, SAY)) and list(counted_lines((), SAY)) == []
+
+
+def test_a_boat_is_as_deep_and_as_long_as_was_measured_and_no_longer() -> None:
+    boat = boat_for(Defect(top_mm=4.0, height_mm=2.0, from_mm=200.0, length_mm=30.0))
+    stations = ((180.0, 6.0), (195.0, 9.0), (215.0, 10.0), (240.0, 7.0))
+    found = dug_boat(boat, stations)
+    n, begins, ends = boat.dig.run_out, found.from_mm, found.from_mm + found.bottom_mm
+
+    def depth(s: float, low: float, high: float) -> float:
+        return 10.0 - max(low - s, s - high, 0.0) / n
+
+    assert found.depth_mm == 10.0 and all(depth(s, begins, ends) >= d - 1e-9 for s, d in stations)
+    assert any(depth(s, begins + 0.1, ends) < d for s, d in stations) and any(depth(s, begins, ends - 0.1) < d for s, d in stations), "the least such boat"
+    assert dug_boat(boat, ((205.0, 11.5),)) == replace(boat, depth_mm=11.5)
+    course = Course(900.0)
+    assert dug_stations("40=12.5; 80 = 14 mm", course, Units()) == ((40.0, 12.5), (80.0, 14.0)) and dug_stations("", course, Units()) == ()
+    for wrong in ("40=0.1", "12; 14", "40=12; 14", "2000=12", "x=3"):
+        with pytest.raises(Refused):
+            dug_stations(wrong, course, Units())

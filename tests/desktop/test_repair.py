@@ -107,9 +107,30 @@ def test_a_repair_is_planned_measured_and_kept(pipe: MainWindow, qtbot: QtBot) -
     named = [s.text for s in shapes_of(view.picture.drawing) if isinstance(s, Text)]
     assert {"R1", "F2", "C3", "7.5", "5.2", "bottom 42 mm"} <= set(named)
     fits(view.picture.drawing)
-    fields["dug_mm"].edit.setText("8.2")
-    fields["dug_mm"].edit.editingFinished.emit()
-    assert "8.2 mm deep" in view.title.text(), "what was dug takes the place of what was planned"
+    def dug(text: str) -> None:
+        side.dug.edit.setText(text)
+        side.dug.committed.emit(text)
+
+    dug("9:50=6; 10:12=8.2; 10:35=6.5")
+    boat = view.shown_way.boat
+    assert "8.2 mm deep" in view.title.text() and boat.bottom_mm > 0 and not side.bad.isVisible(), "what was dug takes the place of what was planned"
+    assert not any(hold.name == "into_sound_mm" for hold in view.picture.chart.holds), "what is measured is no choice"
+    dug("10:05=8; 10:08=8")
+    assert "does not reach over what was found" in side.rules.text()
+    dug("deep")
+    assert side.bad.text() and "8 mm deep" in view.title.text(), "the plan stands"
+    dug("")
+    assert "7.5 mm deep" in view.title.text() and "1 in 3" in view.under.text()
+    end = next(hold for hold in view.picture.chart.holds if hold.name == "beyond_mm" and hold.right > 0)
+    start = QPoint(round(end.at[0]), view.picture.height() - round(end.at[1]))
+    qtbot.mousePress(view.picture, Qt.MouseButton.LeftButton, pos=start)
+    qtbot.mouseMove(view.picture, start + QPoint(40, 0))
+    qtbot.mouseRelease(view.picture, Qt.MouseButton.LeftButton, pos=start + QPoint(40, 0))
+    assert view.typed["beyond_mm"] == pytest.approx(10 + 40 * end.right, abs=0.8) and fields["beyond_mm"].edit.text() != "10"
+    fields["beyond_mm"].edit.setText("10")
+    fields["beyond_mm"].edit.editingFinished.emit()
+    dug("8.2")
+    assert "8.2 mm deep" in view.title.text()
     fields["run_out"].edit.setText("1")
     fields["run_out"].edit.editingFinished.emit()
     assert fields["run_out"].fault.text() and "8.2 mm deep" in view.title.text(), "square ends are refused, the plan stands"

@@ -18,7 +18,7 @@ from banister.core.fitup.places import Course, course_of
 from banister.core.inspect.kinds import SIDES
 from banister.core.inspect.of_joint import thinner_mm
 from banister.core.inspect.observed import Observation
-from banister.core.inspect.repair import Repair, defect_of, repair_of
+from banister.core.inspect.repair import Repair, defect_of, dug_stations, reach_remarks, repair_of
 from banister.core.inspect.repair_joint import joint_of_repair, repair_id
 from banister.core.inspect.repair_said import HEADS, beside_said, head_said, pass_rows, through_said, way_said
 from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, keeping_faults, kept_said, repairs_kept, rule_remarks
@@ -37,8 +37,9 @@ def add_parser(commands: Any, say: Speech) -> None:
     p.add_argument("file", type=Path, metavar="JOB")
     p.add_argument("observation", type=int, metavar="N", help=say("cli.advise.observation"))
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
-    for name in ("top", "height", "dug"):
+    for name in ("top", "height"):
         p.add_argument(f"--{name}", metavar="MM", help=say(f"cli.repair.{name}"))
+    p.add_argument("--dug", metavar="MM | PLACE=MM;PLACE=MM", default="", help=say("cli.repair.dug"))
     p.add_argument("--keep", choices=SIDES, help=say("cli.repair.keep"))
     for name in ("by", "allowed-by", "reason", "proved-by"):
         p.add_argument(f"--{name}", default="", metavar=name.split("-")[0].upper(), help=say(f"cli.repair.{name.replace('-', '_')}"))
@@ -52,10 +53,11 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     job = desk.read(a.file)
     joint = desk.joint(job, a.joint)
     one = observation_in(records_of(a.file), joint, a.observation)
-    top, height, dug = (_length(a, name) for name in ("top", "height", "dug"))
+    top, height = (_length(a, name) for name in ("top", "height"))
     plan, course = desk.plan(job, joint), course_of(joint)
+    dug = spelling.asked("--dug", lambda: dug_stations(a.dug, course, desk.say.units))
     cap = plan.cap.max if plan.cap is not None else 0.0
-    found = repair_of(joint, defect_of(one, top, height), job.rods, course.length_mm, course.closed, cap, dug_mm=dug)
+    found = repair_of(joint, defect_of(one, top, height), job.rods, course.length_mm, course.closed, cap, dug=dug)
     if a.keep is not None:
         _keep(a, job, joint, one, found, course, desk.say)
     if a.json:
@@ -104,7 +106,7 @@ def _lines(found: Repair, kind: str, t_mm: float, course: Course, kept: Sequence
     for way in found.ways:
         yield from ("", *way_said(way, course, say))
         yield from columns([[say(f"repair.{head}") for head in HEADS], *pass_rows(way, say)], left=(1,))
-        yield from (say.sentence(remark) for remark in rule_remarks(kept, way, course, t_mm))
+        yield from (say.sentence(remark) for remark in (*reach_remarks(found.defect, way, course), *rule_remarks(kept, way, course, t_mm)))
     for one in found.through:
         yield from ("", *through_said(one, t_mm, say))
     if found.ways or found.through:

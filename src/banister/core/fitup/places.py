@@ -12,7 +12,8 @@ from dataclasses import dataclass
 
 from banister.core.joint.piece import OnPiece
 from banister.core.remark import Figure, Refused, fault
-from banister.core.typed import typed
+from banister.core.typed import METRIC, typed
+from banister.core.units import Units
 
 _CLOCK = re.compile(r"(\d{1,2})(?::(\d{2})|[.,](\d+))?\s*(?:h|o'clock)?")
 _DEGREES = re.compile(r"([+-]?\d+(?:[.,]\d+)?)\s*(?:deg|\N{DEGREE SIGN})")
@@ -27,11 +28,11 @@ class Course:
     length_mm: float
     closed: bool = False
 
-    def place(self, text: str) -> float:
+    def place(self, text: str, units: Units = METRIC) -> float:
         """A place as it was typed, in mm; Refused says what is wrong with it."""
         if self.closed:
             return clock_degrees(text) / 360.0 * self.length_mm
-        value = typed(text, "length", low=-END_SLACK_MM, high=self.length_mm + END_SLACK_MM)
+        value = typed(text, "length", units, low=-END_SLACK_MM, high=self.length_mm + END_SLACK_MM)
         if not -END_SLACK_MM <= value <= self.length_mm + END_SLACK_MM:
             raise Refused(fault("fitup.outside", "", at=Figure(value, "length"), window=Figure((0.0, self.length_mm), "long_length")))
         return min(max(value, 0.0), self.length_mm)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
 
+from banister.core.fitup.places import Course
 from banister.core.heat.thermal import limits_of
 from banister.core.inspect.kinds import FACE, ROOT
 from banister.core.inspect.observed import Observation
-from banister.core.joint.boat import RANGES, Boat, Defect, Dig, boat_for, from_the_other_side, goes_through
+from banister.core.joint.boat import RANGES, Boat, Defect, Dig, boat_for, dug_boat, from_the_other_side, goes_through
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.positions import FLAT, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP
@@ -20,8 +21,10 @@ from banister.core.plan.one_side import SideStudy, side_plan, side_study
 from banister.core.plan.plan import Plan
 from banister.core.plan.sides import FRONT, Side, gouged, in_a_gouge
 from banister.core.plan.timing import turning_s
-from banister.core.remark import Figure, Refused, Remark, fault, outside
+from banister.core.remark import Figure, Refused, Remark, fault, outside, watch
 from banister.core.rods.rod import Rod
+from banister.core.typed import typed
+from banister.core.units import Units
 
 DIG_MM3_S = 40.0
 """Metal ground out in a second, beside what turning the work takes (typical)."""
@@ -35,8 +38,8 @@ RANGE_KINDS = {"run_out": "ratio", "side_deg": "angle"}
 """Figures of how a boat is dug that are no lengths, by their kind."""
 LEAST_INSIDE_MM = 600.0
 """A pipe is dug from inside from this bore on."""
-DUG, DUG_MM = "dug_mm", (0.5, 500.0)
-"""How deep it was really dug: less is a scratch, more a slip."""
+DUG, DUG_MM, REACH_MM = "dug_mm", (0.5, 500.0), 1.0
+"""How deep it was really dug: less is a scratch, more a slip; and how far short of its ends a hollow may be measured."""
 PLATE_POSITION = {FLAT: "1G", OVERHEAD: "4G", VERTICAL_UP: "3G", VERTICAL_DOWN: "3G"}
 
 
@@ -113,11 +116,11 @@ def range_fault(name: str, value: float) -> Remark | None:
 
 
 def repair_of(joint: Joint, defect: Defect, rods: Iterable[Rod], weld_mm: float, closed: bool, cap_mm: float = 0.0, dig: Dig | None = None,
-              dug_mm: float | None = None) -> Repair:  # fmt: skip
-    """A repair from both sides: the boat from the face is dug through the cap. `dug_mm` is the depth that was really dug, where it is known."""
+              dug: Sequence[tuple[float, float]] = ()) -> Repair:  # fmt: skip
+    """A repair from both sides: the boat from the face is dug through the cap. `dug` are the depths that were really dug, at places along the weld."""
     found, shape = tuple(rods), dig or Dig()
     t = min(joint.prep.thickness_mm, joint.prep.right_thickness_mm or joint.prep.thickness_mm)
-    wrong = [range_fault(name, getattr(shape, name)) for name in RANGES] + ([range_fault(DUG, dug_mm)] if dug_mm is not None else [])
+    wrong = [range_fault(name, getattr(shape, name)) for name in RANGES] + [range_fault(DUG, depth) for _, depth in dug]
     faults = (*(one for one in wrong if one is not None), *defect_faults(defect, t, weld_mm, closed, shape))
     preheat = preheat_c(joint, defect)
     boat = boat_for(defect, shape)
@@ -130,8 +133,8 @@ def repair_of(joint: Joint, defect: Defect, rods: Iterable[Rod], weld_mm: float,
             continue
         seen = defect if side == FACE else from_the_other_side(defect, t)
         own = boat_for(seen, shape)
-        if dug_mm is not None and side == FACE:
-            own = replace(own, depth_mm=dug_mm)
+        if dug and side == FACE:
+            own = dug_boat(own, _about(dug, defect, weld_mm if closed else 0.0))
         if goes_through(own, t):
             through.append(Through(side, t - own.depth_mm, _opened(joint, own, found)))
             continue
@@ -139,6 +142,35 @@ def repair_of(joint: Joint, defect: Defect, rods: Iterable[Rod], weld_mm: float,
         if isinstance(way, Way):
             ways.append(way)
     return Repair(defect, tuple(sorted(ways, key=lambda way: way.total_s)), tuple(through), preheat, heated)
+
+
+def reach_remarks(defect: Defect, way: Way, course: Course) -> Iterator[Remark]:
+    """A hollow that was measured and does not reach over what is dug out."""
+    begins, ends = way.boat.from_mm, way.boat.from_mm + way.boat.bottom_mm
+    if begins > defect.from_mm + REACH_MM or ends < defect.from_mm + defect.length_mm - REACH_MM:
+        yield watch("repair.short", start=course.figure(begins), end=course.figure(ends))
+
+
+def _about(dug: Sequence[tuple[float, float]], defect: Defect, round_mm: float) -> list[tuple[float, float]]:
+    """Stations on the lap of the weld the defect lies on: round a pipe a place has many."""
+    if not round_mm:
+        return list(dug)
+    middle = defect.from_mm + defect.length_mm / 2
+    return [(middle + (s - middle + round_mm / 2) % round_mm - round_mm / 2, depth) for s, depth in dug]
+
+
+def dug_stations(text: str, course: Course, units: Units) -> tuple[tuple[float, float], ...]:
+    """Depths dug as they were typed: a depth, or PLACE=DEPTH; PLACE=DEPTH; nothing at all is none. Refused says what is wrong."""
+    found = list[tuple[float, float]]()
+    for part in (part for part in text.split(";") if part.strip()):
+        place, equals, depth = part.rpartition("=")
+        found.append((course.place(place.strip(), units) if equals else 0.0, typed(depth, "length", units)))
+    if (len(found) > 1 and "=" not in text) or text.count("=") not in (0, len(found)):
+        raise Refused(fault("repair.dug", DUG))
+    for _, deep in found:
+        if (wrong := range_fault(DUG, deep)) is not None:
+            raise Refused(wrong)
+    return tuple(found)
 
 
 def can_reach_root(joint: Joint) -> bool:

@@ -120,6 +120,19 @@ def boat_for(defect: Defect, dig: Dig | None = None) -> Boat:
     return Boat(depth_mm=depth, bottom_mm=defect.length_mm + 2 * beyond, from_mm=defect.from_mm - beyond, dig=dig)
 
 
+def dug_boat(boat: Boat, stations: Sequence[tuple[float, float]]) -> Boat:
+    """The least boat of that shape that is at every station (place along the weld, depth; mm) as deep as was measured there; its length follows too.
+
+    A single station tells the depth alone.
+    """
+    deepest = max(depth for _, depth in stations)
+    if len(stations) == 1:
+        return replace(boat, depth_mm=deepest)
+    reach = [(s, boat.dig.run_out * (deepest - depth)) for s, depth in stations]
+    begins, ends = min(s + run for s, run in reach), max(s - run for s, run in reach)
+    return replace(boat, depth_mm=deepest, from_mm=begins, bottom_mm=max(ends - begins, 0.0))
+
+
 def from_the_other_side(defect: Defect, thickness_mm: float) -> Defect:
     """The same defect as it lies under the other face."""
     return replace(defect, top_mm=thickness_mm - defect.top_mm - defect.height_mm)

@@ -6,6 +6,7 @@ The side it is dug from is always up.
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
@@ -16,7 +17,7 @@ from banister.core.drawing.placed import placed
 from banister.core.drawing.section import bare_section, pass_label
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Box, Clip, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.fitup.places import Course
-from banister.core.joint.boat import Defect, from_the_other_side, level_mm
+from banister.core.joint.boat import RANGES, Defect, from_the_other_side, level_mm
 from banister.core.inspect.kinds import FACE
 from banister.core.inspect.observed import LEFT, RIGHT
 from banister.core.inspect.repair import Way
@@ -30,7 +31,7 @@ LABELS, EDGE, HEAD = 92.0, 20.0, 24.0
 STRIP, PLATE, AXIS, SPACE = 34.0, 9.0, 22.0, 12.0
 ALONG, BESIDE, BOTTOM = 0.30, 0.18, 24.0
 """Of the height the long section takes so much; beside the boat so much of its length is shown; under it the bottom's dimension."""
-ROOM = 0.90
+ROOM, DIAMOND = 0.90, 6.0
 _At = Callable[[float, float], Point]
 
 
@@ -47,13 +48,45 @@ class RepairPicture:
     t_mm: float
     width: float
     height: float
+    is_dug: bool = False
+    """True once depths were measured: they are no choice any more."""
 
 
-def repair_picture(of: RepairPicture, say: Speech) -> Drawing:
+@dataclass(frozen=True, slots=True)
+class Hold:
+    """A diamond to take hold of: which figure it sets, the figure as it is, and how much of it a pixel right and a pixel up are."""
+
+    at: Point
+    name: str
+    value: float
+    right: float
+    up: float
+
+    def moved(self, dx: float, dy: float) -> float:
+        """The figure once it is dragged so far (px, y up), kept to what may be chosen."""
+        low, high = RANGES[self.name]
+        return min(max(self.value + self.right * dx + self.up * dy, low), high)
+
+
+@dataclass(frozen=True, slots=True)
+class RepairChart:
+    """The picture, and what can be taken hold of in it."""
+
+    drawing: Drawing
+    holds: tuple[Hold, ...]
+
+    def near(self, at: Point, within: float = 12.0) -> Hold | None:
+        """The diamond within reach of a pixel."""
+        found = min(self.holds, key=lambda hold: math.dist(hold.at, at), default=None)
+        return found if found is not None and math.dist(found.at, at) <= within else None
+
+
+def repair_picture(of: RepairPicture, say: Speech) -> RepairChart:
     """The picture for a size."""
     picture = _Picture(of, say)
     box = (0.0, 0.0, of.width, of.height)
-    return Drawing((Rect(box, "ground"), *picture.above(), *picture.along(), *picture.across()), box)
+    shapes = [Rect(box, "ground"), *picture.above(), *picture.along(), *picture.across()]
+    return RepairChart(Drawing((*shapes, *picture.diamonds()), box), tuple(picture.holds))
 
 
 class _Picture:
@@ -66,6 +99,15 @@ class _Picture:
         self.begins, self.long = along(of.way)
         self.left, self.right = LABELS, of.width - EDGE
         self.top = of.height - 6.0
+        self.holds = list[Hold]()
+
+    def diamonds(self) -> Iterator[Shape]:
+        """What can be taken hold of."""
+        for hold in self.holds:
+            x, y = hold.at
+            yield Polygon(((x, y - DIAMOND), (x + DIAMOND, y), (x, y + DIAMOND), (x - DIAMOND, y)), "ground", f"hold:{hold.name}")
+            corners = ((x, y - DIAMOND), (x + DIAMOND, y), (x, y + DIAMOND), (x - DIAMOND, y), (x, y - DIAMOND))
+            yield Lines(tuple(itertools.pairwise(corners)), "handle")
 
     # --- from above -----------------------------------------------------------------------------
     def above(self) -> Iterator[Shape]:
@@ -126,7 +168,20 @@ class _Picture:
         yield Rect(box, "ground", "outside", "defect")
         yield Lines(hatched(corners, 50.0, 4.0), "hatch.outside")
         yield from self._sizes(at, surface, up)
+        self._hold_along(at, 1.0 / axis.scale, 1.0 / up)
         self.foot = surface - t * up - BOTTOM - AXIS
+
+    def _hold_along(self, at: _At, mm_right: float, mm_up: float) -> None:
+        """The bottom's ends and depth while nothing is measured, the run-out always."""
+        boat, dig = self.boat, self.boat.dig
+        begin, end = boat.from_mm, boat.from_mm + boat.bottom_mm
+        if not self.of.is_dug:
+            beyond = self.own.from_mm - begin
+            self.holds += [Hold(at(begin, 0.0), "beyond_mm", beyond, -mm_right, 0.0), Hold(at(end, 0.0), "beyond_mm", beyond, mm_right, 0.0),
+                           Hold(at((begin + end) / 2, 0.0), "into_sound_mm", dig.into_sound_mm, 0.0, -mm_up)]  # fmt: skip
+        per = mm_right / max(boat.depth_mm, 1.0)
+        self.holds += [Hold(at(self.begins, boat.depth_mm), "run_out", dig.run_out, -per, 0.0),
+                       Hold(at(self.begins + self.long, boat.depth_mm), "run_out", dig.run_out, per, 0.0)]  # fmt: skip
 
     def _layers(self, at: _At, cap: float) -> Iterator[Shape]:
         """What is welded, layer by layer: longer the higher it lies."""
@@ -189,6 +244,11 @@ class _Picture:
             """A point of the repair: y from the bottom of the hollow."""
             return (dug_at + point[0], of.t_mm - self.boat.depth_mm + point[1]) if is_face else (dug_at - point[0], self.boat.depth_mm - point[1])
 
+        half_mm, depth = self.boat.width_mm / 2, self.boat.depth_mm
+        over = max(depth - self.boat.dig.radius_mm, 1.0)
+        per = math.degrees(1.0 / (k * over))  # a degree of the side moves its upper edge by about its height
+        self.holds += [Hold(at(laid((sign * half_mm, depth))), "side_deg", self.boat.dig.side_deg, sign * turn * per * (1 if is_face else -1), 0.0)
+                       for sign in (-1, 1)]  # fmt: skip
         shapes = list[Shape]()
         for shape in placed(bare_section(of.joint, of.plan, 1.0).shapes, at):
             if isinstance(shape, Polygon):

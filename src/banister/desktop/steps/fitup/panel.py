@@ -117,7 +117,7 @@ class FitUpPanel(Panel):
         course = course_of(joint)
         try:
             at = self.place.edit.text().strip()
-            s_mm = course.place(at)
+            s_mm = course.place(at, say.units)
             values = {q: field.value() if field.edit.text().strip() else None for q, field in self.fields.items()}
         except Refused as refused:
             self._tell(say.sentence(refused.remarks[0]))
@@ -144,7 +144,7 @@ class FitUpPanel(Panel):
             return
         course, typed = course_of(joint), self.place.edit.text().strip()
         try:
-            s_mm = course.place(typed) if typed else fit_of(joint).next_mm or 0.0
+            s_mm = course.place(typed, say.units) if typed else fit_of(joint).next_mm or 0.0
         except Refused as refused:
             self._tell(say.sentence(refused.remarks[0]))
             return

@@ -6,17 +6,17 @@ import itertools
 import math
 from dataclasses import replace
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QFont
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFont, QMouseEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from banister.core.drawing.charts.repair_picture import RepairPicture, repair_picture
+from banister.core.drawing.charts.repair_picture import Hold, RepairChart, RepairPicture, repair_picture
 from banister.core.drawing.shapes import Drawing
 from banister.core.joint.boat import RANGES, Defect, Dig
 from banister.core.inspect.kinds import FACE
 from banister.core.inspect.observed import Observation
 from banister.core.inspect.of_joint import thinner_mm
-from banister.core.inspect.repair import DUG, DUG_MM, Repair, Way, defect_of, range_fault, repair_of
+from banister.core.inspect.repair import Repair, Way, defect_of, dug_stations, range_fault, reach_remarks, repair_of
 from banister.core.inspect.repair_joint import joint_of_repair, repair_id
 from banister.core.inspect.repair_said import HEADS, beside_said, pass_rows, through_said, way_said
 from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, keeping_faults, kept_said, repairs_kept, rule_remarks
@@ -41,14 +41,21 @@ NAMES = ("by", "allowed_by", "reason", "proved_by")
 
 
 class RepairWidget(ChartView):
-    """The picture of the way in that is shown."""
+    """The picture of the way in that is shown; what shapes the boat can be dragged in it."""
+
+    dragged = Signal(str, float)
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(theme)
         self.store = store
         self.of: tuple[Way, Defect, str] | None = None
         """The way shown, what is dug out, and at which toe it lies."""
+        self.is_dug = False
+        self.chart: RepairChart | None = None
+        self._held: tuple[Hold, tuple[float, float]] | None = None
+        self.setToolTip(store.say("repair.picture.tip"))
         self.setMinimumSize(560, 460)
+        self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(store.say("repair.window"))
 
@@ -59,7 +66,29 @@ class RepairWidget(ChartView):
             return None
         way, defect, toe = self.of
         size = float(self.width()), float(self.height())
-        return repair_picture(RepairPicture(way, defect, toe, joint, plan, shown.course, thinner_mm(joint), *size), self.store.say)
+        self.chart = repair_picture(RepairPicture(way, defect, toe, joint, plan, shown.course, thinner_mm(joint), *size, self.is_dug), self.store.say)
+        return self.chart.drawing
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Take hold of what is near."""
+        at = self.point(event.position())
+        hold = None if self.chart is None else self.chart.near(at)
+        self._held = None if hold is None else (hold, at)
+        self.setFocus()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """The figure follows the hand; with nothing held it is told what could be."""
+        at = self.point(event.position())
+        if self._held is not None:
+            hold, start = self._held
+            self.dragged.emit(hold.name, hold.moved(at[0] - start[0], at[1] - start[1]))
+        else:
+            over = None if self.chart is None else self.chart.near(at)
+            self.setCursor(Qt.CursorShape.SizeAllCursor if over is not None else Qt.CursorShape.ArrowCursor)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        """Let go."""
+        self._held = None
 
 
 class RepairColumn(Panel):
@@ -77,7 +106,10 @@ class RepairColumn(Panel):
         for name in SIZE:
             self._field(name, say(f"repair.{name}"), "fine_length", dialog)
         self.heading(say("repair.measured"), 14)
-        self._field(DUG, say("repair.dug"), "fine_length", dialog, *DUG_MM)
+        self.dug = NameField(say("repair.dug"))
+        self.dug.setToolTip(say("repair.dug.tip"))
+        self.dug.committed.connect(dialog.take_dug)
+        self.column.addWidget(self.dug)
         self.heading(say("repair.shape"), 14)
         for name, kind in SHAPE.items():
             low, high = RANGES[name]
@@ -97,7 +129,7 @@ class RepairColumn(Panel):
         self.column.addStretch(1)
 
     def _field(self, name: str, title: str, kind: str, dialog: RepairDialog, low: float = 0.0, high: float = 500.0) -> None:
-        field = FigureField(title, kind, lambda value: dialog.take(name, value), low=low, high=high, optional=name in (*SIZE, DUG))
+        field = FigureField(title, kind, lambda value: dialog.take(name, value), low=low, high=high, optional=name in SIZE)
         field.show_unit(self.say)
         self.fields[name] = field
         self.column.addWidget(field)
@@ -121,7 +153,10 @@ class RepairDialog(Beside):
         for label in (self.title, self.under):
             label.setWordWrap(True)
         self.under.setProperty("soft", True)
+        self.dug: tuple[tuple[float, float], ...] = ()
+        """Depths that were measured, at their places along the weld; mm."""
         self.picture, self.side = RepairWidget(store, theme), RepairColumn(store, theme, self)
+        self.picture.dragged.connect(self.drag)
         area = QScrollArea()
         area.setWidget(self.side)
         area.setWidgetResizable(True)
@@ -158,8 +193,9 @@ class RepairDialog(Beside):
     # --- planning -------------------------------------------------------------------------------
     def _begin(self) -> None:
         """The fields say what is known of what was seen."""
-        self.shown_side = ""
+        self.shown_side, self.dug = "", ()
         self.typed.clear()
+        self.side.dug.show_text("")
         self._show_fields()
         self.plan()
 
@@ -182,7 +218,7 @@ class RepairDialog(Beside):
 
     def take(self, name: str, value: float) -> Remark | None:
         """A figure was typed, or taken away: plan by it, or say why it cannot be; the plan stands meanwhile."""
-        refusal = range_fault(name, value) if name in (*RANGES, DUG) and not math.isnan(value) else None
+        refusal = range_fault(name, value) if name in RANGES and not math.isnan(value) else None
         if refusal is not None:
             return refusal
         if math.isnan(value):
@@ -193,6 +229,23 @@ class RepairDialog(Beside):
             self.typed[name] = value
         self.plan()
         return None
+
+    def drag(self, name: str, value: float) -> None:
+        """A figure was dragged in the picture."""
+        self.side.fields[name].show_value(value, self.store.say)
+        self.take(name, value)
+
+    def take_dug(self, text: str) -> None:
+        """Depths that were dug take the place of what was planned; nothing typed gives that back. What is none is said, the plan stands."""
+        shown = self.store.inspection
+        if shown is None:
+            return
+        try:
+            self.dug = dug_stations(text, shown.course, self.store.say.units)
+        except Refused as refused:
+            self._refuse({"dug": self.store.say.sentence(refused.remarks[0])})
+            return
+        self.plan()
 
     def plan(self) -> None:
         """Have it planned beside the window, by what was typed and what is known."""
@@ -209,7 +262,7 @@ class RepairDialog(Beside):
         defect = replace(defect, length_mm=figures.get("length_mm", 0.0))
         dig = Dig(**{name: figures[name] for name in SHAPE if name in figures})
         cap = plan.cap.max if plan.cap is not None else 0.0
-        request = (joint, defect, job.rods, shown.course.length_mm, shown.course.closed, cap, dig, figures.get(DUG))
+        request = (joint, defect, job.rods, shown.course.length_mm, shown.course.closed, cap, dig, self.dug)
         self.store.errands.run(Errand(PLAN, KEY, KEY, repair_of, request, self._arrived))
 
     def _arrived(self, found: Repair) -> None:
@@ -255,6 +308,7 @@ class RepairDialog(Beside):
             return
         way, t = self.shown_way, thinner_mm(joint)
         self.picture.of = None if way is None else (way, found.defect, one.toe)
+        self.picture.is_dug = bool(self.dug) and way is not None and way.side == FACE
         kind = say("repair.title.none", kind=capital(say(f"defect.{one.kind}")), at=shown.course.figure(one.s_mm))
         if way is None:
             self.title.setText(kind)
@@ -269,9 +323,10 @@ class RepairDialog(Beside):
         least = Dig().ligament_mm if way is None else way.boat.dig.ligament_mm
         side.left.setText("" if way is None else say("repair.left", left=Figure(left, "fine_length"), least=Figure(least, "fine_length")))
         side.through.setText("\n".join(line for one_ in found.through for line in through_said(one_, t, say)))
-        side.fields[DUG].setVisible(way is None or way.side == FACE)
+        side.dug.setVisible(way is None or way.side == FACE)
         kept = self._kept()
-        side.rules.setText("" if way is None else "\n".join(say.sentence(remark) for remark in rule_remarks(kept, way, shown.course, t)))
+        stands = () if way is None else (*reach_remarks(found.defect, way, shown.course), *rule_remarks(kept, way, shown.course, t))
+        side.rules.setText("\n".join(map(say.sentence, stands)))
         side.beside.setText("\n".join(beside_said(found, say)))
         side.kept.setText("\n".join(kept_said(one_, i, shown.course, say) for i, one_ in enumerate(kept, 1)))
         for part in (side.left, side.rules, side.through, side.kept):
