@@ -12,6 +12,8 @@ from banister.core.drawing.palette import DARK, LIGHT
 from banister.job.library import data_file
 
 FAMILY, CONDENSED = "IBM Plex Sans", "IBM Plex Sans Condensed"
+WORN = "banister theme"
+"""What the application remembers of the theme it wears: dark or not."""
 FONTS = (
     "IBMPlexSans-Regular", "IBMPlexSans-Medium", "IBMPlexSans-SemiBold",
     "IBMPlexSansCondensed-Regular", "IBMPlexSansCondensed-Medium",
@@ -74,14 +76,15 @@ def font_within(text: str, pixels: int, width: float, weight: QFont.Weight = QFo
 
 
 def dress(app: QApplication, theme: Theme) -> None:
-    """Apply a theme to the application, unless it wears it already: every widget is polished anew for one."""
-    sheet, face = _sheet(theme), font(13)
-    if app.styleSheet() == sheet and app.font() == face:
+    """Give the application the face and the colours of a theme, unless it has them. The sheet of styles is each window's own (`sheet_of`):
+    one of the application would be worked out for every widget once for each it stands in."""
+    if app.property(WORN) == theme.dark:
         return
     QLocale.setDefault(QLocale.c())
-    if not app.styleSheet():
+    if app.property(WORN) is None:
         app.setStyle("Fusion")
-    app.setFont(face)
+        app.setFont(font(13))
+    app.setProperty(WORN, theme.dark)
     palette = QPalette()
     for role, colour in (
         (QPalette.ColorRole.Window, theme.window), (QPalette.ColorRole.Base, theme.panel),
@@ -96,10 +99,10 @@ def dress(app: QApplication, theme: Theme) -> None:
         if role in (QPalette.ColorRole.Text, QPalette.ColorRole.WindowText, QPalette.ColorRole.ButtonText):
             palette.setColor(QPalette.ColorGroup.Disabled, role, QColor(theme.soft))
     app.setPalette(palette)
-    app.setStyleSheet(sheet)
 
 
-def _sheet(t: Theme) -> str:
+def sheet_of(t: Theme) -> str:
+    """The sheet of styles of a window in a theme; windows beside it take it from the one they belong to."""
     tick = data_file(f"icons/tick-{'dark' if t.dark else 'light'}.svg")
     return f"""
     QToolTip {{ color: {t.text}; background: {t.panel}; border: 1px solid {t.line}; padding: 4px; }}
