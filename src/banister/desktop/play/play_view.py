@@ -95,6 +95,10 @@ class PlayDialog(Beside):
         for label in (self.title, self.wrong, self.keys):
             label.setWordWrap(True)
         self.wrong.setProperty("warn", True)
+        self.cannot = QLabel()
+        self.cannot.setWordWrap(True)
+        self.cannot.setFont(font(15))
+        self.cannot.setProperty("bad", True)
         self.keys.setProperty("soft", True)
         self.start = ChoiceField(say("play.start"), {})
         self.start.chosen.connect(lambda key: self.begin(int(key)))
@@ -150,6 +154,7 @@ class PlayDialog(Beside):
         side.setLayout(column)
         side.setFixedWidth(290)
         row.addWidget(self.section, 1)
+        row.addWidget(self.cannot, 1)
         row.addWidget(side)
 
     # --- the joint ---------------------------------------------------------------------------
@@ -159,13 +164,17 @@ class PlayDialog(Beside):
         if joint is None:
             return
         if old is None or new.differs(old, "joint", "plan"):
-            self.setEnabled(not joint_faults(joint))
+            self.lay_button.parentWidget().setEnabled(not joint_faults(joint))
             passes = new.plan.passes if new.plan is not None and new.feasible else ()
             say = new.say
             starts = {"0": say("play.start.bare"), **{str(p.number): say("play.start.after", n=str(p.number)) for p in passes[:-1]}}
             self.start.set_choices(starts)
             self.title.setText(say("play.title", joint=joint.id, name=joint.name))
-            if not joint_faults(joint):
+            faults = joint_faults(joint)
+            self.section.setVisible(not faults)
+            self.cannot.setVisible(bool(faults))
+            self.cannot.setText("\n".join(say.faults(faults)))
+            if not faults:
                 self.begin(0)
         elif new.differs(old, "say"):
             self._show()

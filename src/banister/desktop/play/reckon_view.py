@@ -174,9 +174,12 @@ class ReckonDialog(Beside):
     def _wait(self, text: str) -> None:
         self.section.play, self.section.answer, self.section.own_mm = None, None, None
         self.section.redraw()
-        self.asks.clear()
+        self.asks.setText(text)
         self.tells.clear()
-        self.fault.setText(text)
+        self.near.clear()
+        self.kept.clear()
+        self.fault.clear()
+        self.weeks.hide()
         for widget in (self.guess, self.rod, self.unit, self.say_button, self.next_button):
             widget.hide()
 

@@ -175,7 +175,7 @@ def _words(play: Play, ghost: ByHand | None, sound: Pass | None, size: Point, sa
         yield Text((width - EDGE, 30), text, "text", 14, "end", "sound.label", face=NARROW)
         yield Lines((((sample - SAMPLE, 30.0), (sample, 30.0)),), "predicted.3")
         room = sample - SAMPLE - 2 * EDGE
-    yield Text((EDGE, 30), elided(stands_said(play, say), room, 14, BOLD), "text", 14, "start", "stands", face=BOLD)
+    yield fitting((EDGE, 30), stands_said(play, say), room, (14.0, 12.0, 10.5), Text((0.0, 0.0), "", "text", id="stands", face=BOLD))
     yield Text((EDGE, 12), elided(say("play.note"), width - 2 * EDGE, 12, NARROW), "soft", 12, "start", "note", face=NARROW)
 
 
