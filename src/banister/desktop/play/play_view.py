@@ -137,7 +137,8 @@ class PlayDialog(Beside):
         return button
 
     def _place(self) -> None:
-        say, side, column, uprights, row = self.store.say, QWidget(), QVBoxLayout(), QGridLayout(), QHBoxLayout(self)
+        say, column, uprights, row = self.store.say, QVBoxLayout(), QGridLayout(), QHBoxLayout(self)
+        self.side = QWidget()
         upper: tuple[QWidget, ...] = (self.title, self.start, self.rod, self.width_field)
         lower: tuple[QWidget, ...] = (self.energy, self.wrong, self.sound, self.lay_button, self.off_button, self.anew_button, self.keys)
         for widget in upper:
@@ -151,11 +152,11 @@ class PlayDialog(Beside):
         column.addLayout(uprights, 1)
         for widget in lower:
             column.addWidget(widget)
-        side.setLayout(column)
-        side.setFixedWidth(290)
+        self.side.setLayout(column)
+        self.side.setFixedWidth(290)
         row.addWidget(self.section, 1)
         row.addWidget(self.cannot, 1)
-        row.addWidget(side)
+        row.addWidget(self.side)
 
     # --- the joint ---------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
@@ -164,7 +165,7 @@ class PlayDialog(Beside):
         if joint is None:
             return
         if old is None or new.differs(old, "joint", "plan"):
-            self.lay_button.parentWidget().setEnabled(not joint_faults(joint))
+            self.side.setEnabled(not joint_faults(joint))
             passes = new.plan.passes if new.plan is not None and new.feasible else ()
             say = new.say
             starts = {"0": say("play.start.bare"), **{str(p.number): say("play.start.after", n=str(p.number)) for p in passes[:-1]}}
