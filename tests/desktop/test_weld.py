@@ -21,6 +21,7 @@ from banister.core.drawing.charts.weld_picture import HEAD_TEXT, WeldPicture, we
 from banister.core.drawing.shapes import Text
 from banister.core.follow.factor import Own
 from banister.core.follow.hands import Hand
+from banister.core.joint.fitting import FitUp
 from banister.core.follow.cues import cue_of
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
@@ -533,3 +534,31 @@ def test_a_hand_is_kept_for_the_next_job(demo: MainWindow, tmp_path: Path, monke
     panel.keep_own()
     assert "hands.json" in panel.hands.text() and "rod" in panel.hands.text(), "a broken file is said and left as it is"
     assert "K7" in (tmp_path / "own" / "hands.json").read_text(encoding="utf-8")
+
+
+def test_a_fixed_pipe_is_welded_in_two_stretches_of_one_pass(demo: MainWindow, dialogs: Answers, qtbot: QtBot, clock: Clock, tmp_path: Path) -> None:
+    demo.logbook.folder = tmp_path / "data"
+    demo.store.look(joint_id="F2")
+    demo.store.edit_joint("pipe", form="pipe", pipe_od_mm=273.1, position="5G", progression="up", root_progression="down", thickness_mm=14.0, fitup=FitUp())
+    page = opened(demo, clock)
+    p = page.bench.lit
+    assert page.stops is not None and len(page.stops.halves) == 2 and p.rod_count % 2 == 0
+    half, run = page._half(), page.stops.of(p.key, "first")
+    assert half.rods == p.rod_count // 2 and half.length_mm == pytest.approx(run.end_mm - run.start_mm) and half.centres == ("12:00", "6:00"), "the root goes down"
+    assert all(0 < mark < half.length_mm for mark in half.marks_mm) and list(half.marks_mm) == sorted(half.marks_mm)
+    assert "half by 3 o'clock, 12:00 to 6:00" in words(page)
+    whole = p.rod.burn_time_s(p.amps)
+    for rod in range(p.rod_count):
+        qtbot.keyClick(page, Qt.Key.Key_Space)
+        clock.s += whole * 0.9
+        page.bench.happens("tick")
+        here = page._half()
+        assert here.half == ("first" if rod < half.rods else "second")
+        assert f"rod {rod % half.rods + 1} of {half.rods}" in words(page) and ("by 3 o'clock" if here.half == "first" else "by 9 o'clock") in words(page)
+        held_inside(page)
+        qtbot.keyClick(page, Qt.Key.Key_Space)
+        clock.s += 12.0
+        page.bench.happens("tick")
+    qtbot.keyClick(page, Qt.Key.Key_Return)
+    assert sum(r.k == "pass-ended" for r in demo.store.records if r.j == "F2") == 1, "two stretches, one pass"
+    close(demo)

@@ -9,7 +9,8 @@ from collections.abc import Callable
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent
 
-from banister.core.drawing.charts.weld_picture import LOOKS, Page, WeldPicture, key_word, weld_picture
+from banister.core.drawing.charts.weld_picture import LOOKS, UNDER_HOOD, Page, WeldPicture, key_word, weld_picture
+from banister.core.follow.halves import HalfNow, half_now
 from banister.core.follow.marks import Along
 from banister.core.passing import ARC, ARC_OFF, BEFORE, CLEAN, LEAVE, LOOK, SPACE, TICK
 from banister.core.stops.of_plan import JointStops
@@ -191,20 +192,28 @@ class WeldPage(DarkPage):
                     place_mm=bench.place_mm(bench.place) if bench.place else None, slow_mm=() if along is None else along.slow_mm,
                     ready_in=bench.ready_in() if bench.passing.state in BEFORE else None, temp_age_s=None if read is None else read[1],
                     cue=bench.cue if bench.passing.state in BEFORE else "",
-                    holding=self._held_for() / HOLD_S if self._held is not None else 0.0, due=bench.due)  # fmt: skip
+                    holding=self._held_for() / HOLD_S if self._held is not None else 0.0, due=bench.due, half=self._half())  # fmt: skip
 
     def _marks(self, along: Along | None) -> tuple[float, ...]:
         """The stops over an uneven layer; else those laid for the pass, while it is as it was planned and its hand is asked for nothing else."""
         lit = self.bench.lit
         if along is not None:
             return along.marks_mm
-        if lit is None or self.stops is None or self.bench.joint.runs > 1:
-            return ()
-        own = next((p for p in self.stops.passes if p.key == lit.key), None)
-        if own is None or not math.isclose(self.bench.asked_mark_mm(lit), lit.run_out_mm, rel_tol=0.02):
+        if lit is None or self.stops is None or not math.isclose(self.bench.asked_mark_mm(lit), lit.run_out_mm, rel_tol=0.02):
             return ()
         planned = next((p for p in self.bench.follower.plan.passes if p.key == lit.key), None)
-        return own.marks if planned is not None and math.isclose(planned.area_mm2, lit.area_mm2, rel_tol=0.03) else ()
+        if planned is None or not math.isclose(planned.area_mm2, lit.area_mm2, rel_tol=0.03):
+            return ()
+        if (half := self._half()) is not None:
+            return half.marks_mm
+        own = next((p for p in self.stops.passes if p.key == lit.key), None)
+        return () if own is None else own.marks
+
+    def _half(self) -> HalfNow | None:
+        """Of a fixed pipe: the half that is welded."""
+        lit, passing = self.bench.lit, self.bench.passing
+        burnt = passing.rods if passing.state in UNDER_HOOD else 0
+        return None if lit is None else half_now(lit, self.bench.joint.runs, burnt, self.stops)
 
     def draw(self) -> None:
         """Make the picture anew."""

@@ -15,6 +15,7 @@ from banister.core.drawing.plates import extent_of, plate_shapes, reach_of
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.drawing.section import pass_label
 from banister.core.follow.between import TURN
+from banister.core.follow.halves import HalfNow
 from banister.core.guide.of_pass import Guide
 from banister.core.heat.countdown import Countdown
 from banister.core.heat.spread import band_said
@@ -73,6 +74,8 @@ class Page:
     temp_age_s: float | None = None
     holding: float = 0.0
     due: tuple[str, ...] = ()
+    half: HalfNow | None = None
+    """Of a fixed pipe: the half that is welded; marks count from its start."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,7 +136,14 @@ class _Picture:
             n = layer.index(page.lit) + 1 if page.lit in layer else 1
             role = say(self.joint.role_word(page.lit.role, page.lit.side))
             also = say("weld.layer", role=role, layer=str(page.lit.layer), n=str(n), of=str(len(layer)))
-            yield self.text((x + advance(which, HEAD_TEXT * self.u, BOLD) + 30.0 * self.u, y), also, 44.0, "soft", face=NARROW)
+            begins = x + advance(which, HEAD_TEXT * self.u, BOLD) + 30.0 * self.u
+            if page.half is not None:
+                half = say(f"weld.half.{page.half.half}")
+                centres = page.half.centres
+                said = say("weld.half.from", half=half, begins=centres[0], ends=centres[1]) if centres else half
+                yield self.text((begins, y), said, 44.0, "text", face=NARROW_BOLD, name="half")
+                begins += advance(said, 44.0 * self.u, NARROW_BOLD) + 30.0 * self.u
+            yield self.text((begins, y), also, 44.0, "soft", face=NARROW)
         right = say("weld.simulated") if page.simulated else say("weld.deviations", n=page.deviations)
         yield self.text((page.width - self.edge, y), right, 46.0, "outside" if page.simulated or page.deviations else "soft", "end", NARROW_BOLD, "right")
 
@@ -287,6 +297,11 @@ class _Picture:
         yield self.fitted((x0, self.row_y(1.0)), self.say(f"weld.due.{word}"), PRIMARY, room, "text", BOLD, "due")
         yield self.fitted((x0, self.row_y(2.0)), self.say(f"weld.due.{word}.how"), 50.0, room, "soft", NARROW)
 
+    def _rods_here(self) -> int:
+        """Rods burnt in the run that is welded: of a fixed pipe those of its half."""
+        half = self.page.half
+        return self.page.passing.rods - (0 if half is None else half.rods_before)
+
     def _wait(self) -> str:
         """The band of minutes it is still too hot, as the coolings predict; '' where it is not, or nothing is predicted."""
         found = self.page.ready_in
@@ -307,9 +322,9 @@ class _Picture:
         page, say, p, u = self.page, self.say, self.page.lit, self.u
         assert p is not None
         passing = page.passing
-        n = passing.rods + 1
-        state = say(f"weld.state.{passing.state}")
-        yield from self._row(-0.25, say("weld.rod_of", n=str(n), of=str(max(p.rod_count, n))), state, primary=False)
+        n = self._rods_here() + 1
+        state, rods = say(f"weld.state.{passing.state}"), p.rod_count if page.half is None else page.half.rods
+        yield from self._row(-0.25, say("weld.rod_of", n=str(n), of=str(max(rods, n))), state, primary=False)
         end = page.marks_mm[n - 1] if n - 1 < len(page.marks_mm) else None
         if end is not None:
             yield from self._row(0.9, say("weld.end_at"), say.units.text("long_length", end), say.units.unit("long_length"))
@@ -397,10 +412,10 @@ class _Picture:
         yield Lines((((self.edge, y0), (page.width - self.edge, y0)),), "rail")
         if p is None:
             return
-        length = p.length_mm / self.joint.runs
+        length = p.length_mm if page.half is None else page.half.length_mm
         passing = page.passing
         marks = (*(page.marks_mm or _even(length, page.asked_mm)), length)
-        n = passing.rods if passing.state in UNDER_HOOD else 0
+        n = self._rods_here() if passing.state in UNDER_HOOD else 0
         begun = marks[n - 1] if 0 < n <= len(marks) else 0.0
         ahead = marks[min(n, len(marks) - 1)] - begun
         share = min(passing.arc_now_s(page.now_s) / max(p.rod.burn_time_s(p.amps), 1e-6), 1.0) if passing.state in UNDER_HOOD else 0.0
