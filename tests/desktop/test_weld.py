@@ -34,6 +34,8 @@ from tests.conftest import shapes_of, texts_of
 from tests.desktop.conftest import Answers, choose, press, step, type_in
 
 WELD = [one.key for one in STEPS].index("weld")
+CAPITAL = 0.698
+"""Height of a capital of the shipped face over its size."""
 
 
 class Clock:
@@ -562,3 +564,14 @@ def test_a_fixed_pipe_is_welded_in_two_stretches_of_one_pass(demo: MainWindow, d
     qtbot.keyClick(page, Qt.Key.Key_Return)
     assert sum(r.k == "pass-ended" for r in demo.store.records if r.j == "F2") == 1, "two stretches, one pass"
     close(demo)
+
+
+@pytest.mark.parametrize(("size", "dpi"), [((1366, 768), 112.0), ((1920, 1080), 157.0), ((1920, 1200), 162.0), ((2560, 1600), 227.0)])
+def test_the_figures_stand_twelve_millimetres_tall_on_a_notebook(page: WeldPage, size: tuple[int, int], dpi: float) -> None:
+    """Screens of 13 and 14 inches: the type fills the page, and so is never smaller than going by dots an inch would make it."""
+    page.resize(*size)
+    page.draw()
+    capital_mm = CAPITAL * 25.4 / dpi
+    figures = sorted(t.size * capital_mm for t in shapes_of(page.picture.drawing) if isinstance(t, Text) and t.id.startswith("figure:"))
+    assert len(figures) == 4 and figures[-3] >= 12.0, "amps, mark, seconds"
+    assert figures[0] >= 7.0, "the rod"

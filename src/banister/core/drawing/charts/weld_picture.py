@@ -27,7 +27,7 @@ from banister.core.polygon import centroid
 from banister.core.remark import Figure
 from banister.core.words import Speech
 
-PRIMARY, SECOND, RAIL_TEXT, KEY_TEXT, NUMBER, HEAD_TEXT = 112.0, 60.0, 54.0, 46.0, 34.0, 54.0
+PRIMARY, SECOND, RAIL_TEXT, KEY_TEXT, NUMBER, HEAD_TEXT = 112.0, 63.0, 54.0, 46.0, 34.0, 54.0
 """Sizes of type on a page of 1080 lines."""
 LOOKS = ("slag", "brushed", "undercut", "pores", "low")
 TIP_CORES = 1.1
