@@ -74,6 +74,10 @@ def test_what_falls_through_cannot_be_laid_and_other_joints_and_units_follow(dem
     assert "falls through" in said(dialog) and not dialog.lay_button.isEnabled()
     dialog.lay()
     assert dialog.play.laid == ()
+    choose(dialog.start, "1")
+    dialog.lay()
+    demo.store.edit_joint("named", name="Splice, west")
+    assert len(dialog.play.laid) == 1 and "Splice, west" in dialog.title.text(), "a name takes no bead off"
     demo.toggle_units()
     assert " in/min" in said(dialog) and dialog.speed_said.text().endswith("in/min") and " mm" not in said(dialog)
     demo.store.edit_joint("bad", root_gap_mm=90.0)
@@ -140,6 +144,10 @@ def test_another_joint_other_units_and_one_without_a_plan(demo: MainWindow, reck
     choose(reckoning.what, "reckon_run_out")
     demo.toggle_units()
     assert " mm" not in shown(reckoning) and reckoning.unit.text().endswith("in")
+    asked = reckoning.asked
+    demo.store.edit_joint("named", name="Splice, west")
+    assert reckoning.asked is asked, "a name asks nothing anew"
+    demo.store.look(joint_id="H1")
     demo.store.edit_joint("bad", root_gap_mm=90.0)
     assert "no plan" in reckoning.asks.text() and not reckoning.say_button.isVisible()
     reckoning.tell()

@@ -14,6 +14,7 @@ from banister.core.drawing.charts.window_bar import Gauge
 from banister.core.drawing.shapes import Drawing
 from banister.core.joint.faults import joint_faults
 from banister.core.judge.passes import energy_window
+from banister.core.plan.inputs import inputs_of
 from banister.core.plan.plan import Pass
 from banister.core.play.hand import MOST_BEADS, WIDEST_CORES, ByHand, Hand, Play, begun, by_hand, usual_hand
 from banister.core.play.said import bead_said, stands_said
@@ -86,6 +87,8 @@ class PlayDialog(Beside):
         self.store, say = store, store.say
         self.play: Play | None = None
         self.hand: Hand | None = None
+        self._of: tuple[str, object] = ("", None)
+        """The joint that is played with, and what of it makes its section: a name typed elsewhere takes no bead off."""
         self.setWindowTitle(say("play.window"))
         self.section = PlaySection(store, theme)
         self.section.aimed.connect(self.aim)
@@ -160,17 +163,19 @@ class PlayDialog(Beside):
 
     # --- the joint ---------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
-        """Another joint or plan is begun anew; other units are shown."""
+        """Another joint, section or plan is begun anew; other units are shown."""
         joint = new.joint
         if joint is None:
             return
-        if old is None or new.differs(old, "joint", "plan"):
+        of = (inputs_of(joint), new.plan if new.feasible else None)
+        self.title.setText(new.say("play.title", joint=joint.id, name=joint.name))
+        if old is None or joint.id != self._of[0] or of != self._of[1]:
+            self._of = joint.id, of
             self.side.setEnabled(not joint_faults(joint))
             passes = new.plan.passes if new.plan is not None and new.feasible else ()
             say = new.say
             starts = {"0": say("play.start.bare"), **{str(p.number): say("play.start.after", n=str(p.number)) for p in passes[:-1]}}
             self.start.set_choices(starts)
-            self.title.setText(say("play.title", joint=joint.id, name=joint.name))
             faults = joint_faults(joint)
             self.section.setVisible(not faults)
             self.cannot.setVisible(bool(faults))

@@ -13,6 +13,7 @@ from banister.core.drawing.charts.reckon_picture import ReckonPicture, reckon_pi
 from banister.core.drawing.shapes import Drawing
 from banister.core.heat.schedule import Schedule, schedule_of
 from banister.core.joint.joint import Joint
+from banister.core.plan.inputs import inputs_of
 from banister.core.plan.plan import Pass, Plan
 from banister.core.play.hand import Play, begun
 from banister.core.practice.book import Guess
@@ -46,6 +47,11 @@ def plan_and_schedule(joint: Joint, rods: dict[str, Rod]) -> tuple[Plan, Schedul
     """What a joint's questions are answered from: the plan of its chosen answer, and its schedule."""
     plan = plan_joint(joint, rods, joint.working.chosen)
     return plan, schedule_of(joint, plan) if plan.feasible else None
+
+
+def _asked_of(joint: Joint) -> object:
+    """What of a joint its questions go by: a name or a reading asks nothing anew."""
+    return inputs_of(joint), joint.working, joint.heat, joint.metal, joint.piece
 
 
 class ReckonSection(ChartView):
@@ -155,9 +161,13 @@ class ReckonDialog(Beside):
         if new.job is None or new.joint is None:
             return
         if old is None or new.differs(old, "job"):
+            ids = [joint.id for joint in new.job.joints]
+            shown = self.joint.key if old is not None and self.joint.key in ids else new.joint.id
             self.joint.set_choices({joint.id: f"{joint.id}  {joint.name}" for joint in new.job.joints})
-            self.joint.show_choice(new.joint.id)
-            self.plan()
+            self.joint.show_choice(shown)
+            chosen = new.job.joint(shown)
+            if self._found is None or self._found[0].id != shown or _asked_of(self._found[0]) != _asked_of(chosen):
+                self.plan()
         elif new.differs(old, "say"):
             self._show()
 
