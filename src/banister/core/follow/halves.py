@@ -13,7 +13,7 @@ HALVES = (FIRST, SECOND)
 
 @dataclass(frozen=True, slots=True)
 class HalfNow:
-    """The half that is welded: `first` is that by 3 o'clock; its length, its stops from its own start (mm), the rods planned for it and those burnt before it."""
+    """The half that is welded: `first` is that by 3 o'clock; its length, its stops from its own start (mm), rods planned for it and burnt before it."""
 
     half: str
     length_mm: float
