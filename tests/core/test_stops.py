@@ -11,16 +11,21 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from banister.core.fitup.places import course_of
+from banister.core.inspect.observed import Observation
+from banister.core.inspect.repair import defect_of, repair_of
+from banister.core.inspect.repair_joint import joint_of_repair
+from banister.core.joint.boat import Boat
 from banister.core.joint.stopping import FIRST, SECOND
 from banister.core.plan.answers import plan_joint
 from banister.core.remark import Refused
 from banister.core.stops.ledger import ledger
-from banister.core.stops.of_plan import JointStops, PassStops, half_place, marks_along
+from banister.core.stops.of_plan import JointStops, PassStops, dropped_said, half_place, joint_stops, marks_along
 from banister.core.stops.patterns import is_kept
 from banister.core.stops.runs import Forbidden, Run, rods_of_halves
 from banister.core.stops.search import StopMap, stop_map
 from banister.core.stops.tie_ins import tie_ins
-from tests.conftest import make_joint, rods_by_id
+from banister.job.library import demo_job
+from tests.conftest import SAY, make_joint, rods_by_id
 from tests.core.test_fitup import case
 
 
@@ -119,3 +124,23 @@ def test_a_mark_in_a_half_and_its_place_round_the_pipe_are_one(s_mm: float, way:
     mark = half_place(joint, course, half, s_mm)
     stops = JointStops(course, (), (PassStops("p1", 1, half, 0.0, 450.0, (mark,), (), False),))
     assert course.apart(marks_along(joint, stops)["p1"][0], s_mm) < 1e-6
+
+
+def test_passes_of_a_repair_begin_and_end_on_the_run_out_and_stop_nowhere_over_what_was_dug_out() -> None:
+    job = demo_job()
+    joint = job.joint("F2")
+
+    def stops(length: float) -> tuple[Boat, JointStops]:
+        seen = Observation(kind="301", s_mm=300.0, depth=9.0, height=3.0, length=length, side="face")
+        way = repair_of(joint, defect_of(seen), job.rods, joint.weld_length_mm(), closed=False, cap_mm=2.0).ways[0]
+        own = joint_of_repair(joint, way, seen, 1, 1, job.rods, 80.0, SAY)
+        return way.boat, joint_stops(own, plan_joint(own, {rod.id: rod for rod in job.rods}))
+
+    boat, found = stops(35.0)
+    run_out = (boat.length_mm - boat.bottom_mm) / 2
+    starts = [p.start_mm for p in found.passes]
+    assert starts == sorted(starts, reverse=True) and len({round(s) for s in starts[:-2]}) == len(starts) - 2, "staggered, longer the higher"
+    assert all(-1e-9 <= p.start_mm < run_out and boat.length_mm - run_out < p.end_mm <= boat.length_mm + 1e-9 for p in found.passes)
+    assert not any(p.marks for p in found.passes)
+    boat, found = stops(400.0)
+    assert any(p.marks for p in found.passes) and any("the stretch dug out" in line for line in dropped_said(found, SAY)), "what cannot be kept is said"

@@ -12,7 +12,9 @@ import numpy as np
 from banister.core.fitup.places import Course, course_of
 from banister.core.fitup.tacks import TACKED_LAYERS, kept_off
 from banister.core.joint.joint import Joint
+from banister.core.joint.repairing import RepairOf
 from banister.core.joint.stopping import FIRST, SECOND, StopPin
+from banister.core.plan.dug import chalk_mm
 from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import Figure
 from banister.core.stops.runs import LEAST_PIECE_MM, Forbidden, Run
@@ -23,11 +25,11 @@ from banister.core.words import Speech
 TOUCH_MM, TOUCH_LENGTH_MM, SAMPLE_MM = 0.25, 1.0, 0.2
 CENTRE_CLEAR_MM = 25.0
 """Stops keep so far off 6 and 12 o'clock (typical)."""
-CENTRE, TACK, TIE_IN = "centre", "tack", "tie-in"
+CENTRE, TACK, TIE_IN, DEFECT = "centre", "tack", "tie-in", "defect"
 """Why no stop may lie in a stretch (the words `stops.why.KEY`), those that are given up first in front."""
 LEAST_TIE_IN_MM = 25.0
 """Stops keep so far off the tie-ins of touching passes (typical)."""
-RANKS = {CENTRE: 1, TACK: 2, TIE_IN: 3}
+RANKS = {CENTRE: 1, TACK: 2, TIE_IN: 3, DEFECT: 4}
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,8 +135,10 @@ def joint_stops(joint: Joint, plan: Plan, wanted_mm: float | None = None, seed: 
 
 
 def laid_of(joint: Joint, plan: Plan) -> Laid:
-    """The runs of a plan: one a pass, or two on a pipe that stands still, each half with its lap past the centres."""
+    """The runs of a plan: one a pass, or two on a pipe that stands still, each half with its lap past the centres; a repair's lie in its hollow."""
     course, touching = course_of(joint), touching_passes(plan.passes)
+    if joint.repair is not None:
+        return Laid({"": _in_hollow(joint, plan, joint.repair)}, touching, None)
     halves = (FIRST, SECOND) if joint.runs > 1 else ("",)
     span, apart = course.length_mm / len(halves), None
     laps = (0.0,) * len(plan.passes)
@@ -158,6 +162,19 @@ def laid_of(joint: Joint, plan: Plan) -> Laid:
             for i, p in enumerate(plan.passes)
         )  # fmt: skip
     return Laid(found, touching, apart)
+
+
+def _in_hollow(joint: Joint, plan: Plan, repair: RepairOf) -> tuple[Run, ...]:
+    """Each pass begins and ends on the run-out, where the hollow has its height; no stop lies over what was dug out."""
+    boat = repair.boat(joint.prep)
+    begins = (boat.length_mm - boat.bottom_mm) / 2
+    over = Forbidden(from_s=begins, to_s=begins + boat.bottom_mm, why=DEFECT, rank=RANKS[DEFECT])
+    runs, pinned = list[Run](), joint.stops.pinned("")
+    for p, length in zip(plan.passes, chalk_mm(boat, plan.passes), strict=True):
+        start = (boat.length_mm - length) / 2
+        held = _fitting(pinned.get(p.key), start, start + length)
+        runs.append(Run(key=p.key, start_mm=start, length_mm=length, run_out_mm=p.run_out_mm, forbidden=(over,), pinned=held))
+    return tuple(runs)
 
 
 def stops_of(joint: Joint, plan: Plan, laid: Laid, maps: Mapping[str, StopMap]) -> JointStops:

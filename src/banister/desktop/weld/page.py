@@ -207,7 +207,7 @@ class WeldPage(DarkPage):
         if (half := self._half()) is not None:
             return half.marks_mm
         own = next((p for p in self.stops.passes if p.key == lit.key), None)
-        return () if own is None else own.marks
+        return () if own is None else tuple(mark - own.start_mm for mark in own.marks)
 
     def _half(self) -> HalfNow | None:
         """Of a fixed pipe: the half that is welded."""
