@@ -3,17 +3,24 @@
 from __future__ import annotations
 
 import time
+from dataclasses import replace
 
 from banister.core.care.of_plan import needs_of
+from banister.core.drawing.charts.play_picture import play_picture
 from banister.core.fitup.recut import recut
 from banister.core.fitup.turn import best_turn
 from banister.core.fitup.uneven import at_station
+from banister.core.heat.schedule import schedule_of
 from banister.core.plan.answers import plan_joint
+from banister.core.play.hand import begun, by_hand, usual_hand
+from banister.core.play.sound import sound_next
+from banister.core.practice.reckon import COOL, question
 from banister.core.stops.of_plan import joint_stops, with_half
 from banister.core.stops.by_hand import moved, with_marks
 from banister.core.sure.variants import planned_anew, variants
 from banister.job.library import demo_job
 from tests.benchmarks.test_speed import held, timed
+from tests.conftest import SAY
 
 JOB = demo_job()
 JOINT = JOB.joint("F2")
@@ -50,3 +57,17 @@ def test_how_sure() -> None:
     *_, last = planned_anew(JOINT, PLAN, JOB.rods)
     held("1,000 variants, some planned anew", 1000 * (time.perf_counter() - begun), 3000.0)
     assert last is not None
+
+
+def test_play_and_reckon() -> None:
+    """A bead by hand with its picture in 16 ms, so that the ghost follows the pointer; what a sound plan would lay in 150 ms; a question answered in 100 ms."""
+    play = begun(JOINT, JOB.rods_by_id, PLAN.passes, 8)
+    hand, aims = usual_hand(play, JOB.rods_by_id["E7018-3.2x350"]), iter(-4.0 + 0.02 * i for i in range(400))
+
+    def aimed() -> None:
+        play_picture(play, by_hand(play, replace(hand, aim_mm=next(aims))), None, SAY, (900.0, 640.0))
+
+    held("a bead by hand, drawn", timed(aimed, 20), 16.0)
+    held("a sound plan from there", timed(lambda: sound_next(replace(play, ahead=())), 3), 150.0)
+    schedule = schedule_of(JOINT, PLAN)
+    held("how long it cools", timed(lambda: question(COOL, JOINT, JOB.rods_by_id, PLAN, schedule, 1), 3), 100.0)

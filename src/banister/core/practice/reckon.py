@@ -23,7 +23,7 @@ QUESTIONS = (BEADS, RUN_OUT, PLACE, COOL, ROD)
 """What is asked, in the order it is asked; each is a figure of the practice book."""
 COOL_TO_C, COOL_STEP_C, LEAST_COOLING_K = 150.0, 25.0, 20.0
 """What a joint is asked to cool to where it comes well over it, else the next round temperature under what it comes to."""
-LONGEST_S, PEAK_WITHIN_S, STEPS = 8 * 3600.0, 900.0, 400
+LONGEST_S, PEAK_WITHIN_S, STEPS = 8 * 3600.0, 900.0, 130
 
 
 @dataclass(frozen=True, slots=True)
