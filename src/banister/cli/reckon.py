@@ -10,10 +10,8 @@ from typing import Any
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, UsageFault
-from banister.core.heat.schedule import schedule_of
-from banister.core.plan.answers import plan_joint
 from banister.core.practice.book import Guess
-from banister.core.practice.reckon import PLACE, QUESTIONS, ROD, Question, question, questions_for
+from banister.core.practice.reckon import PLACE, QUESTIONS, ROD, Question, answered_from, question, questions_for
 from banister.core.practice.reckoned import answer_said, asked_said, near_said, off
 from banister.core.typed import typed
 from banister.core.words import Speech
@@ -39,8 +37,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     """Ask; with a guess answer, and keep it."""
     job = desk.read(a.file)
     joint = desk.joint(job, a.joint)
-    plan = plan_joint(joint, job.rods_by_id, joint.working.chosen)
-    schedule = schedule_of(joint, plan) if plan.feasible else None
+    plan, schedule = answered_from(joint, job.rods_by_id)
     can, key = questions_for(joint, plan, schedule), NAMES[a.ask]
     if key not in can:
         raise UsageFault("cli.fault.reckon.cannot", what=a.ask, has=", ".join(name for name, one in NAMES.items() if one in can) or "-")

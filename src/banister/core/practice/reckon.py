@@ -10,8 +10,9 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from banister.core.heat.history import curve_c
-from banister.core.heat.schedule import Schedule
+from banister.core.heat.schedule import Schedule, schedule_of
 from banister.core.joint.joint import Joint
+from banister.core.plan.answers import plan_joint
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.sides import Side, sides_of
@@ -42,6 +43,12 @@ class Question:
     because: Mapping[str, Figure] = field(default_factory=dict)
     choices: tuple[str, ...] = ()
     why: Remark | None = None
+
+
+def answered_from(joint: Joint, rods: Mapping[str, Rod]) -> tuple[Plan, Schedule | None]:
+    """What a joint's questions are answered from: the plan of its chosen answer, and its schedule where there is one."""
+    plan = plan_joint(joint, rods, joint.working.chosen)
+    return plan, schedule_of(joint, plan) if plan.feasible else None
 
 
 def questions_for(joint: Joint, plan: Plan, schedule: Schedule | None) -> tuple[str, ...]:

@@ -11,17 +11,15 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVB
 from banister.core.drawing.charts.practice_picture import weeks_picture
 from banister.core.drawing.charts.reckon_picture import ReckonPicture, reckon_picture
 from banister.core.drawing.shapes import Drawing
-from banister.core.heat.schedule import Schedule, schedule_of
+from banister.core.heat.schedule import Schedule
 from banister.core.joint.joint import Joint
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.plan import Pass, Plan
 from banister.core.play.hand import Play, begun
 from banister.core.practice.book import Guess
-from banister.core.practice.reckon import BEADS, COOL, PLACE, ROD, RUN_OUT, Question, question, questions_for
+from banister.core.practice.reckon import BEADS, COOL, PLACE, ROD, RUN_OUT, Question, answered_from, question, questions_for
 from banister.core.practice.reckoned import answer_said, asked_said, near_said, weeks_of_guesses
-from banister.core.plan.answers import plan_joint
 from banister.core.remark import Refused
-from banister.core.rods.rod import Rod
 from banister.core.typed import typed
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
@@ -41,12 +39,6 @@ RECKON = "reckon"
 AIM_STEP_MM = 0.5
 KINDS = {BEADS: "count", RUN_OUT: "long_length", COOL: "minutes"}
 """Kinds of what is typed."""
-
-
-def plan_and_schedule(joint: Joint, rods: dict[str, Rod]) -> tuple[Plan, Schedule | None]:
-    """What a joint's questions are answered from: the plan of its chosen answer, and its schedule."""
-    plan = plan_joint(joint, rods, joint.working.chosen)
-    return plan, schedule_of(joint, plan) if plan.feasible else None
 
 
 def _asked_of(joint: Joint) -> object:
@@ -179,7 +171,7 @@ class ReckonDialog(Beside):
         if job is None or joint is None:
             return
         self._wait(self.store.say("reckon.planning"))
-        self.store.errands.run(Errand(SEARCH, RECKON, RECKON, plan_and_schedule, (joint, dict(job.rods_by_id)), lambda found: self._planned(joint, *found)))
+        self.store.errands.run(Errand(SEARCH, RECKON, RECKON, answered_from, (joint, dict(job.rods_by_id)), lambda found: self._planned(joint, *found)))
 
     def _wait(self, text: str) -> None:
         self.section.play, self.section.answer, self.section.own_mm = None, None, None
