@@ -61,7 +61,7 @@ class Hand:
 
 @dataclass(frozen=True, slots=True)
 class ByHand:
-    """A bead as it comes out: the pass, how high its crown stands over the chord of its toes, the surface it leaves, what is wrong with it and what it leaves.
+    """A bead as it comes out: the pass (its key is none of a plan's), the surface it leaves, what is wrong with it and with what it leaves.
 
     Where it cannot be laid so `refusal` says why, and there may be no bead.
     """
@@ -220,7 +220,8 @@ def by_hand(play: Play, hand: Hand) -> ByHand:
     bead = hung(course, bead, hand.area_mm2) if below else bead
     option = replace(rules.option_of(joint, hand.rod, role, play.side.groove), amps=hand.amps)
     layer = Layer(role, option, 1, aim.y, aim.y, hand.area_mm2, 0.0, 0.0)
-    found = measured(joint, play.side.name, Laid(bead, layer, len(play.passes) + 1, option), play.number, why_by_hand(), is_last=False)
+    laid = Laid(bead, layer, len(play.passes) + 1, option)
+    found = replace(measured(joint, play.side.name, laid, play.number, why_by_hand(), is_last=False), key=f"hand{play.number}")
     seen = (replace(r, code="play.area", verdict=WATCH) if r.code == "bead.area" else r for r in found.remarks if r.code != "bead.poke")
     remarks = (*seen, *slots(after, play.side.groove, hand.rod.diameter_mm), *(r for r in judged_pass(play.joint, found) if r.verdict in (OUTSIDE, WATCH)))
     return ByHand(hand, found, bead, after, remarks, refusal, below > 0)
