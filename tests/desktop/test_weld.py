@@ -23,6 +23,9 @@ from banister.core.follow.factor import Own
 from banister.core.follow.hands import Hand
 from banister.core.joint.fitting import FitUp
 from banister.core.follow.cues import cue_of
+from banister.core.guide.of_pass import guide_of
+from banister.core.guide.said import beat_said, hand_said, stop_said
+from banister.core.plan.answers import plan_joint
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from banister.desktop.steps.weld.panel import WeldPanel
@@ -30,10 +33,11 @@ from banister.desktop.weld.awake import Awake
 from banister.desktop.weld.page import WeldPage
 from banister.job.journal import read_journal
 from banister.job.library import hands_in
-from tests.conftest import shapes_of, texts_of
+from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, shapes_of, texts_of
 from tests.desktop.conftest import Answers, choose, press, step, type_in
 
 WELD = [one.key for one in STEPS].index("weld")
+WEAVE = make_joint(thickness_mm=14.0, position="3G")
 CAPITAL = 0.698
 """Height of a capital of the shipped face over its size."""
 
@@ -576,3 +580,40 @@ def test_the_figures_stand_twelve_millimetres_tall_on_a_notebook(page: WeldPage,
     figures = sorted(t.size * capital_mm for t in shapes_of(page.picture.drawing) if isinstance(t, Text) and t.id.startswith("figure:"))
     assert len(figures) == 4 and figures[-3] >= 12.0, "amps, mark, seconds"
     assert figures[0] >= 7.0, "the rod"
+
+
+def test_how_the_hand_moves_is_told_before_and_how_to_strike_again_between_rods(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
+    bench, said = page.bench, list[str]()
+    for _ in range(6):
+        qtbot.keyClick(page, Qt.Key.Key_I)
+        said.append(bench.notice)
+        texts = {t.id: span(t) for t in held_inside(page)}
+        assert texts["lean"][1] < texts["travel"][0], "beside it, not over it"
+    assert said[0] == said[5] and len(set(said[:5])) == 5, "one thing after the other, and round again"
+    assert said[1].startswith("whip 6.4 mm forward") and said[2].startswith("keyhole 4.6 to 6 mm") and "strike 10 to 15 mm ahead, long for 1 s" in said[3]
+    assert "two short touches" in said[4] and "whip 1." in words(page)
+    bench.tell("")
+    qtbot.keyClick(page, Qt.Key.Key_Space)
+    clock.s += 40.0
+    qtbot.keyClick(page, Qt.Key.Key_Space)
+    assert "restart" not in bench.notice
+    clock.s += 8.0
+    bench.happens("tick")
+    assert bench.passing.state == "change" and bench.notice.startswith("restart: "), "when a rod is changed it is told by itself"
+    bench.tell("the machine drifts")
+    qtbot.keyClick(page, Qt.Key.Key_Space)
+    clock.s += 20.0
+    qtbot.keyClick(page, Qt.Key.Key_Space)
+    clock.s += 8.0
+    bench.happens("tick")
+    assert bench.notice == "the machine drifts", "what waits to be read is not covered"
+
+
+def test_the_beat_of_a_weave_follows_width_speed_and_position() -> None:
+    plan = plan_joint(WEAVE, rods_by_id())
+    p = max(plan.passes, key=lambda one: one.width_mm / one.rod.diameter_mm)
+    guide = guide_of(WEAVE, plan, p)
+    assert guide.beat.across_mm == pytest.approx(p.width_mm - 2.2 * p.rod.diameter_mm) and guide.beat.hold_s == pytest.approx(0.34 * guide.beat.cycle_s)
+    (line,) = hand_said(guide, p, True, SAY)
+    assert line.startswith("weave ") and beat_said(guide, p, SAY) == f"hold {guide.beat.hold_s:.1f} s" and len(stop_said("basic", SAY)) == 2
+    assert stop_said("tig", SAY) == [] and " mm" not in " ".join([*hand_said(guide, p, True, SAY_INCH), *stop_said("basic", SAY_INCH)])

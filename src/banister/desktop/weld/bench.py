@@ -19,12 +19,13 @@ from banister.core.follow.metered import Left, left_by_pass, left_by_rod
 from banister.core.follow.rest import Followed, followed_said
 from banister.core.follow.warmth import seconds_after, warmth_of
 from banister.core.guide.of_pass import Guide, guide_of
+from banister.core.guide.said import hand_said, stop_said
 from banister.core.heat.countdown import Countdown, countdown
 from banister.core.heat.thermal import Limits, fin_of
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record, corrected
 from banister.core.passing import (
-    ARC, BEFORE, BEGIN, CHANGE, CLEAN, DONE, ENTER, GAP, IDLE, LOOK, OTHER, STEP, STOPPED, TEMP, TICK, Entry, Event, Passing, after,
+    ARC, BEFORE, BEGIN, CHANGE, CLEAN, DONE, ENTER, GAP, IDLE, LOOK, OTHER, STEP, STOPPED, TEMP, TICK, UNDER, Entry, Event, Passing, after,
 )  # fmt: skip
 from banister.core.plan.plan import PLANNER_VERSION, Pass
 from banister.core.remark import Figure
@@ -181,6 +182,8 @@ class Bench:
         before, count = self.passing, len(self._records())
         if name == TICK and before.state in (GAP, CHANGE):
             self.passing, _ = after(before, Event(name=TICK, t=self.clock()))
+            if before.state == GAP and self.passing.state == CHANGE:
+                self._tell_restart()
             return True
         state, entries = after(before, Event(name=name, t=self.clock() if at is None else at, data=data))
         for entry in entries:
@@ -202,11 +205,28 @@ class Bench:
         self.notice, self.notice_bad = text, bad
 
     def tell_likely(self) -> None:
-        """What else goes wrong in this pass, until the next thing is told; under the arc nobody reads."""
-        guide = self.guide()
-        if guide is not None and self.passing.state != ARC:
-            cues = [self.say(f"likely.{one.kind}.cue") for one in guide.likely]
-            self.tell(" · ".join([*cues, self.say("blow.cue")] if guide.blow.is_told else cues))
+        """What is worth knowing of this pass, one thing after the other: what goes wrong, how the hand moves, restart, crater; between rods the restart first.
+
+        It stands until the next thing is told; under the arc nobody reads.
+        """
+        worth = self._worth_knowing()
+        if worth and self.passing.state != ARC:
+            self.tell(worth[(worth.index(self.notice) + 1) % len(worth)] if self.notice in worth else worth[0])
+
+    def _worth_knowing(self) -> list[str]:
+        guide, p = self.guide(), self.lit
+        if guide is None or p is None:
+            return []
+        cues = [self.say(f"likely.{one.kind}.cue") for one in guide.likely]
+        likely = " \N{MIDDLE DOT} ".join([*cues, self.say("blow.cue")] if guide.blow.is_told else cues)
+        moves, stops = hand_said(guide, p, self.joint.prep.open_root, self.say), stop_said(p.rod.family, self.say)
+        return [one for one in ([*stops, *moves, likely] if self.passing.state in UNDER else [likely, *moves, *stops]) if one]
+
+    def _tell_restart(self) -> None:
+        """A rod is changed: how the next one is struck, unless something else waits to be read."""
+        worth = self._worth_knowing()
+        if worth and (not self.notice or self.notice in (*worth, self.say("weld.caution"))):
+            self.tell(worth[0])
 
     @property
     def cue(self) -> str:

@@ -17,6 +17,7 @@ from banister.core.drawing.section import pass_label
 from banister.core.follow.between import TURN
 from banister.core.follow.halves import HalfNow
 from banister.core.guide.of_pass import Guide
+from banister.core.guide.said import beat_said
 from banister.core.heat.countdown import Countdown
 from banister.core.heat.spread import band_said
 from banister.core.joint.groove import groove_of
@@ -31,6 +32,8 @@ PRIMARY, SECOND, RAIL_TEXT, KEY_TEXT, NUMBER, HEAD_TEXT = 112.0, 63.0, 54.0, 46.
 """Sizes of type on a page of 1080 lines."""
 LOOKS = ("slag", "brushed", "undercut", "pores", "low")
 TIP_CORES = 1.1
+LEAST_BEAT = 0.75
+"""Beside the travel angle the beat of the hand stands as long as it need not be made smaller than that."""
 UNDER_HOOD = (ARC, GAP, CHANGE, STOPPED)
 
 
@@ -227,11 +230,16 @@ class _Picture:
             return
         lean = guide.lean_shown
         word = "weld.upright" if abs(lean) < 1 else "weld.tail.right" if lean > 0 else "weld.tail.left"
-        yield self.text((self.edge, y), say(word, lean=Figure(abs(lean), "angle")), SECOND, "text", face=BOLD, name="lean")
+        leans = say(word, lean=Figure(abs(lean), "angle"))
+        yield self.text((self.edge, y), leans, SECOND, "text", face=BOLD, name="lean")
         if guide.travel_deg is not None:
             middle = sum(guide.travel_deg) / 2
             travel = say("weld.drag" if middle >= 0 else "weld.push", angle=Figure(abs(middle), "angle"))
-            yield self.text((self.middle - 60.0 * self.u, y), travel, SECOND, "soft", "end", name="travel")
+            beat = beat_said(guide, self.page.lit, say)
+            room = self.middle - 60.0 * self.u - self.edge - advance(leans, SECOND * self.u, BOLD) - 30.0 * self.u
+            both = f"{travel}, {beat}"
+            said = both if beat and LEAST_BEAT * advance(both, SECOND * self.u) <= room else travel
+            yield self.text((self.middle - 60.0 * self.u, y), said, SECOND * min(1.0, room / advance(said, SECOND * self.u)), "soft", "end", name="travel")
 
     # --- the right half -------------------------------------------------------------------------
     def right(self) -> Iterator[Shape]:
