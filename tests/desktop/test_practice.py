@@ -119,6 +119,16 @@ def test_a_beginner_with_ruler_and_clock_keeps_a_book(demo: MainWindow, own: Pra
     assert "nother program" in own.fault.text() and b"T 5" in dialogs.path.read_bytes(), "never over what another wrote"
 
 
+def test_a_session_that_cannot_be_is_said_and_the_one_before_stays(demo: MainWindow, own: PracticePanel, dialogs: Answers) -> None:
+    for begun in (0, 1):
+        own.session_part.amps.edit.setText("99999")
+        session(own, demo)
+        assert own.fault.text() and len(own.desk.book.sessions) == begun and own.desk.index == (begun - 1 if begun else None)
+        own.session_part.amps.edit.setText("104")
+        session(own, demo)
+        assert own.fault.text() == "" and own.desk.index == begun and len(read_practice(dialogs.path).sessions) == begun + 1
+
+
 def test_the_book_is_there_the_next_time_and_is_given_on_only_when_asked(demo: MainWindow, own: PracticePanel, dialogs: Answers, tmp_path: Path) -> None:
     session(own, demo, drill="mark")
     first = dialogs.path

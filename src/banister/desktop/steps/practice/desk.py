@@ -86,8 +86,11 @@ class PracticeDesk(QObject):
         return False
 
     # --- entries -----------------------------------------------------------------------------
-    def put(self, book: Book) -> bool:
-        """The book after an entry: written, and to be taken back. What cannot be right, or be written, is said and not taken."""
+    def put(self, book: Book, index: int | None = None) -> bool:
+        """The book after an entry, and the session that is then looked at (None: the same): written, and to be taken back.
+
+        What cannot be right, or be written, is said and not taken.
+        """
         if self.book is None or book == self.book:
             return True
         if faults := tuple(practice_faults(book)):
@@ -96,6 +99,7 @@ class PracticeDesk(QObject):
             return False
         self._before.append(self.book)
         self.book, self.fault = book, ""
+        self.index = self.index if index is None else index
         self.index = None if not book.sessions else len(book.sessions) - 1 if self.index is None else min(self.index, len(book.sessions) - 1)
         self.rod = None if self.session is None or self.rod is None or self.rod >= len(self.session.rods) else self.rod
         self.changed.emit()
@@ -121,9 +125,7 @@ class PracticeDesk(QObject):
         if self.book is None:
             return False
         made = self.book.with_session(len(self.book.sessions), session)
-        before, self.index = self.index, max(i for i, one in enumerate(made.sessions) if one is session)
-        if not self.put(made):
-            self.index = before
+        if not self.put(made, max(i for i, one in enumerate(made.sessions) if one is session)):
             return False
         self.rod = None
         self.changed.emit()
