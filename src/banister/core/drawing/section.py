@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -16,7 +17,6 @@ from banister.core.drawing.plates import extent_of, gouge_shape, melted_shapes, 
 from banister.core.drawing.shapes import Drawing, Handle, Lines, Point, Polygon, Outline, Text
 from banister.core.drawing.visible import visible_middle
 from banister.core.drawing.warmth import bands, isotherms, levels_of, shaded
-from banister.core.heat.film import Warmth
 from banister.core.joint.groove import Groove, groove_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.inputs import inputs_of
@@ -24,6 +24,9 @@ from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.sides import BACK, Side, sides_of
 from banister.core.polygon import centroid
 from banister.core.words import Speech
+
+if TYPE_CHECKING:
+    from banister.core.heat.film import Warmth
 
 HATCHES = {"root": 55.0, "hot": -55.0, "cap": 0.0}
 LAYER_POINTS = 44

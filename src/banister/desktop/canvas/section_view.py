@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
@@ -16,7 +17,6 @@ from banister.core.drawing.symbol import symbol_drawing
 from banister.core.fitup.places import course_of
 from banister.core.fitup.recut import recut
 from banister.core.fitup.uneven import at_station
-from banister.core.heat.film import Warmth, warmth_of
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.figures import FIGURES
 from banister.core.joint.joint import Joint
@@ -31,6 +31,9 @@ from banister.desktop.canvas.painting import Frame, framed, paint
 from banister.desktop.errands import HEAT, Errand
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+
+if TYPE_CHECKING:
+    from banister.core.heat.film import Warmth
 
 HANDLE_PX, WARMTH = 12.0, "warmth"
 SYMBOL_FROM_PX = 680
@@ -104,6 +107,8 @@ class SectionView(QWidget):
         if not self._is_warm(new):
             self.warmth = None
         elif new.joint is not None and new.plan is not None and new.heat is not None:
+            from banister.core.heat.film import warmth_of
+
             key = (new.selected or new.plan.passes[-1]).key
             request = (new.joint, new.plan, new.heat.schedule, key)
             self.store.errands.run(Errand(HEAT, WARMTH, WARMTH, warmth_of, request, self._warm))
