@@ -34,8 +34,12 @@ class Beside(QDialog):
             button.click()
 
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
-        """Closed is closed: a dialog's own way would reject, and so close, once more, and stay."""
+        """Closed is closed, and nothing goes on behind it: a dialog's own way would reject, and so close, once more, and stay."""
+        self.stop()
         event.accept()
+
+    def stop(self) -> None:
+        """Stop what is computed for the window; those that have something computed say what."""
 
     def reject(self) -> None:
         """Esc closes it as its close button does, so that nothing goes on behind it."""

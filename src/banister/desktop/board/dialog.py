@@ -296,7 +296,3 @@ class BoardDialog(Beside):
         """Keep the best so far."""
         self.store.stop(BOARD)
         self._settled()
-
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing goes on behind a closed board."""
-        self.stop()

@@ -203,8 +203,8 @@ class ListDialog(Beside):
         self.progress.setText(self.store.say("weld_list.stopped", done=str(len(self.found.welds)), of=str(self.found.of)))
         self._show()
 
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing goes on behind a closed window."""
+    def stop(self) -> None:
+        """What is asked for stays unanswered."""
         self.store.stop(KEY)
 
     # --- showing ------------------------------------------------------------------------------

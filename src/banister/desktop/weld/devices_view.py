@@ -7,7 +7,6 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.remark import Figure, Refused
@@ -150,11 +149,10 @@ class DevicesDialog(Beside):
             self.driver.close()
         self.driver = None
 
-    def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
+    def stop(self) -> None:
         """The line is free for the page at the joint."""
         self._timer.stop()
         self._let_go()
-        super().closeEvent(event)
 
 
 def serial_lines() -> list[str]:

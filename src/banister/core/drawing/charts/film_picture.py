@@ -7,7 +7,6 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-
 from banister.core.drawing.advances import advance, elided
 from banister.core.drawing.placed import placed
 from banister.core.drawing.plates import below_mm, plate_shapes, reach_of

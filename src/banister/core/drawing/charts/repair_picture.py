@@ -105,9 +105,9 @@ class _Picture:
         """What can be taken hold of."""
         for hold in self.holds:
             x, y = hold.at
-            yield Polygon(((x, y - DIAMOND), (x + DIAMOND, y), (x, y + DIAMOND), (x - DIAMOND, y)), "ground", f"hold:{hold.name}")
-            corners = ((x, y - DIAMOND), (x + DIAMOND, y), (x, y + DIAMOND), (x - DIAMOND, y), (x, y - DIAMOND))
-            yield Lines(tuple(itertools.pairwise(corners)), "handle")
+            corners = (x, y - DIAMOND), (x + DIAMOND, y), (x, y + DIAMOND), (x - DIAMOND, y)
+            yield Polygon(corners, "ground", f"hold:{hold.name}")
+            yield Lines(tuple(itertools.pairwise((*corners, corners[0]))), "handle")
 
     # --- from above -----------------------------------------------------------------------------
     def above(self) -> Iterator[Shape]:

@@ -165,8 +165,8 @@ class HeatCurves(Beside):
         self.profile = profile
         self._redraw()
 
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing is worked out for a closed window."""
+    def stop(self) -> None:
+        """What is asked for stays unanswered."""
         for key in (CURVES, PROFILE):
             self.store.stop(key)
 

@@ -169,7 +169,7 @@ class FilmDialog(Beside):
         else:
             super().keyPressEvent(event)
 
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing runs behind a closed window."""
+    def stop(self) -> None:
+        """It stands still, and no film is made."""
         self.pause()
         self.store.stop(FILM)

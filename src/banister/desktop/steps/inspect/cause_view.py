@@ -157,8 +157,8 @@ class CauseDialog(Beside):
         self.stops, self.picture.marked = found, ""
         self.rank()
 
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing goes on behind a closed window."""
+    def stop(self) -> None:
+        """What is asked for stays unanswered."""
         self.store.stop(KEY)
 
     def rank(self) -> None:

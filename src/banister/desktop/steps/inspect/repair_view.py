@@ -389,6 +389,6 @@ class RepairDialog(Beside):
             self.store.edit(now.adding(made), say("edit.repair", joint=made.id))
             self.side.kept.setText(f"{self.side.kept.text()}\n{say('repair.as_joint.done', joint=made.id)}")
 
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing goes on behind a closed window."""
+    def stop(self) -> None:
+        """What is asked for stays unanswered."""
         self.store.stop(KEY)

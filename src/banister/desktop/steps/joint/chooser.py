@@ -242,10 +242,6 @@ class ChooserDialog(Beside):
         self.store.edit(job.with_joint(made), say("edit.preparation", preparation=say(picked.candidate.word)))
         self.close()
 
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing goes on planning behind a closed dialog."""
-        self.stop()
-
 
 def _soft(text: str) -> QLabel:
     label = QLabel(text)

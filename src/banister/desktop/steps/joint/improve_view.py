@@ -224,8 +224,3 @@ class ImproveDialog(Beside):
         if job is not None:
             self.store.edit(job.with_joint(made), say("edit.improve", values=values_said(state, state.best, say)))
             self.close()
-
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing goes on searching behind a closed window."""
-        self.stop()
-        super().closeEvent(event)  # type: ignore[arg-type]

@@ -284,7 +284,3 @@ class StopsDialog(Beside):
         """Leave it unlaid."""
         self.store.stop(STOPS)
         self.halt.hide()
-
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing goes on behind a closed window."""
-        self.stop()

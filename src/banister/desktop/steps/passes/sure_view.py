@@ -133,7 +133,3 @@ class SureDialog(Beside):
         """Leave it at what is known."""
         self.store.stop(SURE)
         self.halt.hide()
-
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing goes on behind a closed window."""
-        self.stop()
