@@ -78,7 +78,9 @@ def test_what_falls_through_cannot_be_laid_and_other_joints_and_units_follow(dem
     dialog.lay()
     demo.store.edit_joint("named", name="Splice, west")
     assert len(dialog.play.laid) == 1 and "Splice, west" in dialog.title.text(), "a name takes no bead off"
+    named = dialog.rod.box.currentText()
     demo.toggle_units()
+    assert dialog.rod.box.currentText() != named and dialog.rod.key == dialog.hand.rod.id
     assert " in/min" in said(dialog) and dialog.speed_said.text().endswith("in/min") and " mm" not in said(dialog)
     demo.store.edit_joint("bad", root_gap_mm=90.0)
     assert dialog.cannot.isVisible() and dialog.cannot.text() and not dialog.lay_button.isEnabled() and not dialog.section.isVisible()
@@ -138,12 +140,16 @@ def test_a_guess_is_asked_for_answered_and_kept(qtbot: QtBot, demo: MainWindow, 
     assert len(read_practice(tmp_path / "T1.banister-practice").guesses) == 3
 
 
-def test_another_joint_other_units_and_one_without_a_plan(demo: MainWindow, reckoning: ReckonDialog) -> None:
+def test_another_joint_other_units_and_one_without_a_plan(qtbot: QtBot, demo: MainWindow, reckoning: ReckonDialog) -> None:
     choose(reckoning.joint, "H1")
     assert shown(reckoning).startswith("H1, 1G")
     choose(reckoning.what, "reckon_run_out")
     demo.toggle_units()
     assert " mm" not in shown(reckoning) and reckoning.unit.text().endswith("in")
+    type_in(qtbot, reckoning.guess.edit, "9")
+    in_inches = reckoning.tells.text()
+    demo.toggle_units()
+    assert " mm" in reckoning.tells.text() and " mm" not in in_inches, "the answer follows the units too"
     asked = reckoning.asked
     demo.store.edit_joint("named", name="Splice, west")
     assert reckoning.asked is asked, "a name asks nothing anew"
@@ -151,4 +157,4 @@ def test_another_joint_other_units_and_one_without_a_plan(demo: MainWindow, reck
     demo.store.edit_joint("bad", root_gap_mm=90.0)
     assert "no plan" in reckoning.asks.text() and not reckoning.say_button.isVisible()
     reckoning.tell()
-    assert not reckoning.desk.book.guesses
+    assert len(reckoning.desk.book.guesses) == 1

@@ -26,7 +26,8 @@ from tests.conftest import shapes_of, texts_of
 PAPER_FACES = {PLAIN: "IBMPlexSans-Regular", BOLD: "IBMPlexSans-SemiBold", NARROW: "IBMPlexSansCondensed-Regular", NARROW_BOLD: "IBMPlexSansCondensed-Medium"}
 
 
-@pytest.mark.parametrize(("size", "dark"), [((960, 540), False), ((1024, 700), True), ((1280, 800), False), ((1920, 1080), True)])
+@pytest.mark.parametrize("size", [(960, 540), (1024, 700), (1280, 800), (1920, 1080)])
+@pytest.mark.parametrize("dark", [False, True])
 def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[int, int], dark: bool) -> None:
     demo.resize(*size)
     demo.store.look(dark=dark)

@@ -9,9 +9,10 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
 
-from banister.core.drawing.charts.play_picture import PlayPicture, play_picture
+from banister.core.drawing.charts.play_picture import Staged, play_picture
 from banister.core.drawing.charts.window_bar import Gauge
 from banister.core.drawing.shapes import Drawing
+from banister.core.job import Job
 from banister.core.joint.faults import joint_faults
 from banister.core.judge.passes import energy_window
 from banister.core.plan.inputs import inputs_of
@@ -48,7 +49,7 @@ class PlaySection(ChartView):
         self.play: Play | None = None
         self.ghost: ByHand | None = None
         self.sound: Pass | None = None
-        self.picture: PlayPicture | None = None
+        self.picture: Staged | None = None
         self.setMinimumSize(420, 320)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -87,7 +88,7 @@ class PlayDialog(Beside):
         self.store, say = store, store.say
         self.play: Play | None = None
         self.hand: Hand | None = None
-        self._of: tuple[str, object] = ("", None)
+        self._of: tuple[object, ...] = ()
         """The joint that is played with, and what of it makes its section: a name typed elsewhere takes no bead off."""
         self.setWindowTitle(say("play.window"))
         self.section = PlaySection(store, theme)
@@ -167,22 +168,21 @@ class PlayDialog(Beside):
         joint = new.joint
         if joint is None:
             return
-        of = (inputs_of(joint), new.plan if new.feasible else None)
-        self.title.setText(new.say("play.title", joint=joint.id, name=joint.name))
-        if old is None or joint.id != self._of[0] or of != self._of[1]:
-            self._of = joint.id, of
-            self.side.setEnabled(not joint_faults(joint))
+        say, of = new.say, (joint.id, inputs_of(joint), new.plan if new.feasible else None)
+        self.title.setText(say("play.title", joint=joint.id, name=joint.name))
+        if of != self._of:
+            self._of, faults = of, joint_faults(joint)
             passes = new.plan.passes if new.plan is not None and new.feasible else ()
-            say = new.say
             starts = {"0": say("play.start.bare"), **{str(p.number): say("play.start.after", n=str(p.number)) for p in passes[:-1]}}
             self.start.set_choices(starts)
-            faults = joint_faults(joint)
+            self.side.setEnabled(not faults)
             self.section.setVisible(not faults)
             self.cannot.setVisible(bool(faults))
             self.cannot.setText("\n".join(say.faults(faults)))
             if not faults:
                 self.begin(0)
         elif new.differs(old, "say"):
+            self._show_rods(new.job)
             self._show()
 
     def begin(self, count: int) -> None:
@@ -193,12 +193,15 @@ class PlayDialog(Beside):
         passes = plan.passes if plan is not None else ()
         self.start.show_choice(str(count))
         self.play = begun(joint, job.rods_by_id, passes, count)
-        self.rod.set_choices({rod.id: self.store.say.units.rod(rod.id) for rod in job.rods})
+        self._show_rods(job)
         named = passes[count].rod.id if count < len(passes) else next(iter(job.rods_by_id), "")
         self.rod.show_choice(named)
         self.hand = None
         self.take_rod(named)
         self._ask_plan()
+
+    def _show_rods(self, job: Job | None) -> None:
+        self.rod.set_choices({} if job is None else {rod.id: self.store.say.units.rod(rod.id) for rod in job.rods})
 
     def take_rod(self, key: str) -> None:
         """Another rod, at its usual current and in the middle of what a hand can hold; the aim stays."""
@@ -322,7 +325,6 @@ class PlayDialog(Beside):
         else:
             super().keyPressEvent(event)
 
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing goes on planning behind a closed window."""
+    def stop(self) -> None:
+        """Leave it unplanned."""
         self.store.stop(PLAY)
-        super().closeEvent(event)  # type: ignore[arg-type]

@@ -8,8 +8,9 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from banister.core.drawing.charts.play_picture import Staged
 from banister.core.drawing.charts.practice_picture import weeks_picture
-from banister.core.drawing.charts.reckon_picture import ReckonPicture, reckon_picture
+from banister.core.drawing.charts.reckon_picture import reckon_picture
 from banister.core.drawing.shapes import Drawing
 from banister.core.heat.schedule import Schedule
 from banister.core.joint.joint import Joint
@@ -57,7 +58,7 @@ class ReckonSection(ChartView):
         self.play: Play | None = None
         self.own_mm: float | None = None
         self.answer: Pass | None = None
-        self.picture: ReckonPicture | None = None
+        self.picture: Staged | None = None
         self.setMinimumSize(420, 320)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -108,7 +109,8 @@ class ReckonDialog(Beside):
         self.asked: Question | None = None
         self._found: tuple[Joint, Plan, Schedule | None] | None = None
         self._turns = dict[str, int]()
-        self._is_told = False
+        self._told: Guess | None = None
+        """What was guessed of the question that is asked, once it is answered."""
         self.setWindowTitle(say("reckon.window"))
         self.section, self.weeks = ReckonSection(store, theme), WeeksOfGuesses(store, theme, self.desk)
         self.section.aimed.connect(self.guess_place)
@@ -204,11 +206,10 @@ class ReckonDialog(Beside):
         joint, plan, schedule = self._found
         book = self.desk.book
         turn = self._turns.setdefault(key, len(book.guesses) if book is not None else 0)
-        self.asked, self._is_told = question(key, joint, job.rods_by_id, plan, schedule, turn), False
+        self.asked, self._told = question(key, joint, job.rods_by_id, plan, schedule, turn), None
         seen = 0 if key == BEADS else self.asked.number - (key in (PLACE, ROD))
         self.section.play = begun(joint, job.rods_by_id, plan.passes, seen)
         self.section.answer, self.section.own_mm = None, None
-        self.rod.set_choices({rod: self.store.say.units.rod(rod) for rod in self.asked.choices})
         self.guess.edit.setModified(False)
         self.guess.show_text("")
         self._show()
@@ -225,14 +226,14 @@ class ReckonDialog(Beside):
 
     def guess_place(self, across_mm: float) -> None:
         """A place across the joint."""
-        if self.asked is not None and self.asked.key == PLACE and not self._is_told:
+        if self.asked is not None and self.asked.key == PLACE and self._told is None:
             self.section.own_mm = across_mm
             self.section.redraw()
 
     def tell(self) -> None:
         """Lay the answer beside the guess, and keep both."""
         asked, say = self.asked, self.store.say
-        if asked is None or self._is_told or self._found is None:
+        if asked is None or self._told is not None or self._found is None:
             return
         try:
             own = self._own(asked)
@@ -242,9 +243,8 @@ class ReckonDialog(Beside):
         if own is None:
             self.fault.setText(say("reckon.not_asked"))
             return
-        self._is_told = True
-        guess = Guess(on=self.store.today.isoformat(), question=asked.key, joint=asked.joint[:80], number=asked.number, guess=own, answer=asked.answer)
-        self.tells.setText("\n".join(answer_said(asked, guess, say)))
+        on = self.store.today.isoformat()
+        self._told = guess = Guess(on=on, question=asked.key, joint=asked.joint[:80], number=asked.number, guess=own, answer=asked.answer)
         self._reveal(asked)
         book = self.desk.book
         is_kept = book is not None and self.desk.put(book.with_guess(guess))
@@ -279,10 +279,12 @@ class ReckonDialog(Beside):
             return
         self.asks.setText(asked_said(asked, say))
         self.section.setAccessibleDescription(self.asks.text())
-        self.tells.setVisible(self._is_told)
-        if not self._is_told:
-            self.tells.clear()
+        told = self._told
+        self.tells.setText("" if told is None else "\n".join(answer_said(asked, told, say)))
+        self.tells.setVisible(told is not None)
+        if told is None:
             self.kept.clear()
+        self.rod.set_choices({rod: say.units.rod(rod) for rod in asked.choices})
         self.fault.setText("")
         is_typed = asked.key in KINDS
         self.guess.setVisible(is_typed)
@@ -291,8 +293,8 @@ class ReckonDialog(Beside):
         kind = KINDS.get(asked.key, "")
         word = say.units.unit(kind) if kind else ""
         self.unit.setText(f"{say(f'reckon.unit.{asked.key}')}{f', {word}' if word and asked.key != COOL else ''}")
-        self.say_button.setVisible(not self._is_told)
-        self.next_button.setVisible(self._is_told)
+        self.say_button.setVisible(told is None)
+        self.next_button.setVisible(told is not None)
         metric = self.desk.drills.reckoning[asked.key]
         self.near.setText("" if book is None else near_said(book, metric, say))
         self.weeks.key = asked.key
@@ -304,7 +306,7 @@ class ReckonDialog(Beside):
         """Enter says, or asks the next; comma and full stop move the place."""
         key = Qt.Key(event.key())
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not isinstance(self.focusWidget(), QPushButton):
-            (self.ask_next if self._is_told else self.tell)()
+            (self.tell if self._told is None else self.ask_next)()
         elif key in (Qt.Key.Key_Comma, Qt.Key.Key_Period) and self.section.hasFocus() and self.section.play is not None:
             low, high = self.section.play.reach_mm
             here = self.section.own_mm if self.section.own_mm is not None else (low + high) / 2
@@ -312,7 +314,6 @@ class ReckonDialog(Beside):
         else:
             super().keyPressEvent(event)
 
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing goes on planning behind a closed window."""
+    def stop(self) -> None:
+        """Leave it unplanned."""
         self.store.stop(RECKON)
-        super().closeEvent(event)  # type: ignore[arg-type]

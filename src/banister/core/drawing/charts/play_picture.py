@@ -50,8 +50,8 @@ class Stage:
 
 
 @dataclass(frozen=True, slots=True)
-class PlayPicture:
-    """The picture, and the stage it is drawn on."""
+class Staged:
+    """A picture, and the stage it is drawn on."""
 
     drawing: Drawing
     stage: Stage
@@ -65,7 +65,7 @@ def staged(play: Play, room: Box) -> Stage:
     return Stage(play, corner, (left, low), k)
 
 
-def play_picture(play: Play, ghost: ByHand | None, sound: Pass | None, say: Speech, size: Point) -> PlayPicture:
+def play_picture(play: Play, ghost: ByHand | None, sound: Pass | None, say: Speech, size: Point) -> Staged:
     """The section for a size in pixels; `ghost` is the bead to come, `sound` the next bead of a sound plan, in the side's own coordinates."""
     width, height = size
     stage = staged(play, (BESIDE, FOOT, width - BESIDE, height - HEAD))
@@ -77,7 +77,7 @@ def play_picture(play: Play, ghost: ByHand | None, sound: Pass | None, say: Spee
     if ghost is not None:
         shapes += aimed(stage, ghost.hand.aim_mm)
         shapes += _marks(stage, ghost, size, say)
-    return PlayPicture(Drawing((*shapes, *_words(play, ghost, sound, size, say)), (0.0, 0.0, *size)), stage)
+    return Staged(Drawing((*shapes, *_words(play, ghost, sound, size, say)), (0.0, 0.0, *size)), stage)
 
 
 def _seen(play: Play, point: Point) -> Point:

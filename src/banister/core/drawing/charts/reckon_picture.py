@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
-from banister.core.drawing.charts.play_picture import Stage, aimed, metal_on, outlined, staged
+from banister.core.drawing.charts.play_picture import Staged, aimed, metal_on, outlined, staged
 from banister.core.drawing.shapes import Drawing, Point, Rect, Shape
 from banister.core.plan.plan import Pass
 from banister.core.play.hand import Play
@@ -13,15 +11,7 @@ from banister.core.words import Speech
 EDGE, BESIDE = 14.0, 32.0
 
 
-@dataclass(frozen=True, slots=True)
-class ReckonPicture:
-    """The picture, and the stage it is drawn on."""
-
-    drawing: Drawing
-    stage: Stage
-
-
-def reckon_picture(play: Play, own_mm: float | None, answer: Pass | None, say: Speech, size: Point) -> ReckonPicture:
+def reckon_picture(play: Play, own_mm: float | None, answer: Pass | None, say: Speech, size: Point) -> Staged:
     """The joint with what lies, for a size in pixels.
 
     `own_mm` is a place that is guessed; `answer` the plan's bead once it may be seen, in the side's own coordinates.
@@ -35,4 +25,4 @@ def reckon_picture(play: Play, own_mm: float | None, answer: Pass | None, say: S
         shapes += aimed(stage, answer.aim_mm[0], "way", say("reckon.plan"))
     if own_mm is not None:
         shapes += aimed(stage, own_mm, said=say("reckon.you"))
-    return ReckonPicture(Drawing(tuple(shapes), (0.0, 0.0, *size)), stage)
+    return Staged(Drawing(tuple(shapes), (0.0, 0.0, *size)), stage)

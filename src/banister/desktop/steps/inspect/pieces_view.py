@@ -154,8 +154,8 @@ class PiecesDialog(Beside):
         self.picture.zones = zones
         self.cut()
 
-    def closeEvent(self, event: object) -> None:  # noqa: N802
-        """Nothing goes on behind a closed window."""
+    def stop(self) -> None:
+        """What is asked for stays unanswered."""
         self.store.stop(KEY)
 
     # --- cutting ------------------------------------------------------------------------------
@@ -173,11 +173,14 @@ class PiecesDialog(Beside):
             self.title.setText(say("pieces.short", by=Figure(found.by_mm, "long_length")))
 
     def move_piece(self, number: int, from_mm: float) -> None:
-        """A piece begins elsewhere."""
-        joint = self.store.joint
-        if joint is not None and self.asked is not None:
-            self.picture.cuts = moved(self.picture.cuts, number, from_mm, course_of(joint), self.asked.kerf_mm)
-            self._show()
+        """A piece begins elsewhere, as far as its neighbours and the ends of the weld let it."""
+        joint, before = self.store.joint, self.picture.cuts
+        if joint is None or self.asked is None:
+            return
+        self.picture.cuts = moved(before, number, from_mm, course_of(joint), self.asked.kerf_mm)
+        self._show()
+        if self.picture.cuts == before and all(cut.from_mm != from_mm for cut in before if cut.number == number):
+            self.title.setText(self.store.say("pieces.stuck", n=str(number)))
 
     def _hold(self, row: int) -> None:
         if 0 <= row < len(self.picture.cuts):
