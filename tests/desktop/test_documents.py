@@ -140,6 +140,13 @@ def test_the_chooser_compares_sorts_and_makes_the_joint(demo: MainWindow) -> Non
         chooser.table.sortItems(column)
         keys = [chooser.table.item(row, column).data(Qt.ItemDataRole.UserRole) for row in range(chooser.table.rowCount())]
         assert keys == sorted(keys)
+    demo.toggle_units()
+    assert not any(" mm" in text for text in (chooser.title.text(), chooser.refused.text()))
+    assert [chooser.table.item(row, 7).data(Qt.ItemDataRole.UserRole) for row in range(chooser.table.rowCount())] == keys, "in the order it had"
+    demo.toggle_units()
+    store.look(joint_id="G1")
+    assert chooser.title.text().startswith("G1") and all(c.candidate.joint is None or c.candidate.joint.name == store.joint.name for c in chooser.found)
+    store.look(joint_id="H1")
     row = next(r for r in range(chooser.table.rowCount()) if chooser.table.item(r, 0).text() == "double bevel")
     assert not chooser.table.item(row, 0).icon().isNull()
     chooser.table.selectRow(row)

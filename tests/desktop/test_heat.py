@@ -104,6 +104,10 @@ def test_preheat_methods_and_other_ways_stand_beside_one_another(demo: MainWindo
     assert "asks for" in panel.warnings.text()
     ways = panel.others.text()
     assert ways.count("waits") >= 6 and store.say("heat.others") == panel.others_head.text() and "30 °C higher" in ways and " K" not in ways
+    demo.toggle_units()
+    assert "54 °F higher" in panel.others.text() and "°C" not in panel.others.text()
+    demo.toggle_units()
+    assert panel.others.text() == ways
     store.edit_joint("Warmer air", air_c=35.0)
     assert panel.others.text() != ways and panel.others.text().count("waits") >= 6
     store.edit_joint("Stainless", stainless=True)

@@ -15,7 +15,7 @@ from banister.core.words import Speech
 
 LEVELS_C, LEVELS_F = (50.0, 100.0, 150.0, 200.0, 300.0, 500.0), (150.0, 200.0, 300.0, 400.0, 600.0, 900.0)
 """Where the colour changes; metal below the first has that of a plate."""
-LABEL_LIFT, LABEL_SIZE, INSIDE_AT = 14.0, 13.0, 0.8
+LABEL_LIFT, LABEL_SIZE, INSIDE_AT, INSIDE_TO = 14.0, 13.0, 0.8, 0.87
 Band = tuple[float, float, int]
 """From and to (mm across the weld), and above how many levels."""
 
@@ -44,10 +44,14 @@ def shaded(plates: Iterable[Outline], found: Sequence[Band]) -> Iterator[Polygon
 
 
 def isotherms(found: Sequence[Band], top: float, thickness: float, apart_mm: float, say: Speech, is_inside: bool = False) -> Iterator[Outline]:
-    """A line where a level is crossed, through the plate, and where there is room its figure: over it, or `is_inside` on it, low in the plate."""
+    """A line where a level is crossed, through the plate, and where there is room its figure over it.
+
+    `is_inside`: the figure stands on it, low in the plate, and the line ends there: under it the figures of the root are read.
+    """
     last, levels = -math.inf, levels_of(say)
     for (_, x, one), (_, _, other) in itertools.pairwise(found):
-        yield Lines((((x, top - thickness), (x, top + (0.0 if is_inside else 0.1 * apart_mm))),), "turn", "isotherm")
+        ends = (top - INSIDE_TO * thickness, top) if is_inside else (top - thickness, top + 0.1 * apart_mm)
+        yield Lines((((x, ends[0]), (x, ends[1])),), "turn", "isotherm")
         if x - last >= apart_mm:
             level = levels[min(one, other)]
             text = f"{say.units.text('temperature', level)}{DEGREE}"

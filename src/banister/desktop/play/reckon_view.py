@@ -139,7 +139,7 @@ class ReckonDialog(Beside):
         column.addStretch(1)
         column.addWidget(note)
         side.setLayout(column)
-        side.setFixedWidth(300)
+        side.setFixedWidth(340)
         left.addWidget(self.asks)
         left.addWidget(self.section, 1)
         left.addWidget(self.tells)

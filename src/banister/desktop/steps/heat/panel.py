@@ -69,6 +69,7 @@ class HeatPanel(Panel):
         self.column.addStretch(1)
         self._fit: Fitted | None = None
         self._asked: tuple[Plan, Joint] | None = None
+        self._known: list[Other] = []
         self._of = ""
         self._there: AtTheJoint | None = None
 
@@ -221,9 +222,12 @@ class HeatPanel(Panel):
 
     # --- what would change it ----------------------------------------------------------------
     def _ask_others(self, joint: Joint, plan: Plan) -> None:
-        """Have the other ways of working scheduled beside the window, whenever joint or plan is another."""
+        """Have the other ways of working scheduled beside the window, whenever joint or plan is another; else say anew what is known."""
         job = self.store.job
-        if (self._asked is not None and self._asked[0] is plan and self._asked[1] is joint) or job is None:
+        if job is None:
+            return
+        if self._asked is not None and self._asked[0] is plan and self._asked[1] is joint:
+            self._say_others()
             return
         self._asked = (plan, joint)
         self.others_head.setText(self.say("heat.others.open"))
@@ -232,10 +236,14 @@ class HeatPanel(Panel):
                                       failed=lambda _: self.others_head.setText(self.say("heat.others"))))  # fmt: skip
 
     def _show_others(self, found: list[Other]) -> None:
+        self._known = found
+        self.others_head.setText(self.say("heat.others"))
+        self._say_others()
+
+    def _say_others(self) -> None:
         heat, say = self.store.now.heat, self.say
-        self.others_head.setText(say("heat.others"))
         if heat is not None:
-            self.others.setText("\n".join(other_said(other, heat.schedule, say) for other in found))
+            self.others.setText("\n".join(other_said(other, heat.schedule, say) for other in self._known))
 
     # --- readings ----------------------------------------------------------------------------
     def _show_readings(self, joint: Joint, say: Speech) -> None:

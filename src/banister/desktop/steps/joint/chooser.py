@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from banister.core.drawing.section import bare_section
-from banister.core.joint.joint import edited
+from banister.core.joint.joint import Joint, edited
 from banister.core.plan.compare import BOTH_SIDES, ONE_SIDE, Candidate, Compared, Shop, candidates, compared
 from banister.core.rods.usual import usual_rods
 from banister.core.remark import Figure
@@ -23,6 +23,7 @@ from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.painting import framed, paint
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import QuietBox
+from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 
 COMPARE = "compare"
@@ -80,6 +81,8 @@ class ChooserDialog(Beside):
         super().__init__(parent, 1180, 720)
         self.store, self.theme, say = store, theme, store.say
         self.found: list[Compared] = []
+        self._of: Joint | None = None
+        """The joint that is compared."""
         self.setWindowTitle(say("chooser.window"))
         self.access, self.machining, self.progress = QuietBox(), QCheckBox(say("chooser.machining")), QProgressBar()
         for key in (ONE_SIDE, BOTH_SIDES):
@@ -117,6 +120,7 @@ class ChooserDialog(Beside):
         self.table.itemActivated.connect(lambda _: self.take())
         self.table.itemSelectionChanged.connect(lambda: self.use.setEnabled(bool(self.table.selectedItems())))
         self.use.setEnabled(False)
+        store.changed.connect(self.show_job)
         self.compare()
 
     def _table(self) -> QTableWidget:
@@ -136,14 +140,21 @@ class ChooserDialog(Beside):
         return table
 
     # --- planning ----------------------------------------------------------------------------
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """Another joint, or this one changed, is compared anew: what is picked becomes the joint that is shown. Other units are shown."""
+        if new.joint is not self._of:
+            self.compare()
+        elif new.differs(old, "say"):
+            self._say_anew()
+
     def compare(self) -> None:
         """Plan every candidate for the shown joint, the quickest first as they come."""
-        joint, job, say = self.store.joint, self.store.job, self.store.say
+        joint, job = self.store.joint, self.store.job
+        self._of = joint
         if joint is None or job is None:
             return
         shipped = self.store.library.rods
-        self.title.setText(say("chooser.title", joint=joint.id, thickness=Figure(joint.prep.welded_thickness_mm, "length"), position=joint.piece.position,
-                               length=Figure(float(joint.weld_length_mm()), "long_length")))  # fmt: skip
+        self._say_title(joint)
         shop = Shop(access=self.access.currentData(), machining=self.machining.isChecked())
         open_rods = joint.working.rods if joint.prep.open_root else usual_rods(shipped, joint, "open")
         held_rods = joint.working.rods if not joint.prep.open_root else usual_rods(shipped, joint, "bar")
@@ -170,7 +181,6 @@ class ChooserDialog(Beside):
             self._add(result)
 
     def _finished(self) -> None:
-        say = self.store.say
         self.halt.hide()
         self.progress.hide()
         self.table.setSortingEnabled(True)
@@ -179,10 +189,32 @@ class ChooserDialog(Beside):
         self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Interactive)
         others = sum(self.table.columnWidth(i) for i in range(1, len(HEADS)))
         self.table.setColumnWidth(0, max(PICTURE.width() + WORDS_PX, self.table.viewport().width() - others))
+        self._say_refused()
+
+    # --- showing -----------------------------------------------------------------------------
+    def _say_title(self, joint: Joint) -> None:
+        self.title.setText(self.store.say("chooser.title", joint=joint.id, thickness=Figure(joint.prep.welded_thickness_mm, "length"),
+                                          position=joint.piece.position, length=Figure(float(joint.weld_length_mm()), "long_length")))  # fmt: skip
+
+    def _say_refused(self) -> None:
+        say = self.store.say
         refused = [f"{say(c.candidate.word)}: {'; '.join(say.text(r) for r in c.refusal)}" for c in self.found if c.refusal]
         self.refused.setText(say("chooser.refused", what="; ".join(refused)) if refused else "")
 
-    # --- showing -----------------------------------------------------------------------------
+    def _say_anew(self) -> None:
+        """All of it in the present units, in the order it has."""
+        is_sorted = self.table.isSortingEnabled()
+        self.table.setSortingEnabled(False)
+        self.table.setRowCount(0)
+        for c in self.found:
+            if not c.refusal:
+                self._add(c)
+        self.table.setSortingEnabled(is_sorted)
+        if self._of is not None:
+            self._say_title(self._of)
+        if self.halt.isHidden():
+            self._say_refused()
+
     def _add(self, c: Compared) -> None:
         plan, say, row = c.plan, self.store.say, self.table.rowCount()
         assert plan is not None
@@ -239,6 +271,7 @@ class ChooserDialog(Beside):
         wanted = {use.rod for use in picked.candidate.joint.working.rods}
         job = job.with_rods(tuple(rod for rod in self.store.library.rods if rod.id in wanted))
         made = edited(picked.candidate.joint, id=joint.id, name=joint.name)
+        self.store.changed.disconnect(self.show_job)  # it closes: what it made is not compared once more
         self.store.edit(job.with_joint(made), say("edit.preparation", preparation=say(picked.candidate.word)))
         self.close()
 
