@@ -7,6 +7,7 @@ import string
 import subprocess
 from collections.abc import Iterator
 from dataclasses import replace
+from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
@@ -28,13 +29,14 @@ from PySide6.QtWidgets import (
 import banister.job.library as library
 from banister.cli.main import COMMANDS, run
 from banister.core.units import KINDS
-from banister.core.words import Entry
+from banister.core.words import ROUND_FIGURE, Entry
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from banister.job.acceptance import shipped_sets
 from banister.job.journal import read_journal
 from banister.job.library import data_file, demo_job
 from banister.job.practice import read_practice
+from tests.conftest import SAY, SAY_INCH
 from tests.desktop.conftest import Answers, demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
 from tests.desktop.test_files import own_files  # noqa: F401  fixture
 
@@ -45,7 +47,13 @@ def bracketed(entry: Entry) -> Entry:
         return {form: bracketed(text) for form, text in entry.items()}
     if not any(name for _, name, _, _ in parts_of(entry)):
         return f"\u2039{entry}\u203a"
-    return "".join((f"\u2039{said}\u203a" if said else "") + (f"{{{name}}}" if name else "") for said, name, _, _ in parts_of(entry))
+    return "".join((f"\u2039{said}\u203a" if said else "") + within(name) for said, name, _, _ in parts_of(entry))
+
+
+def within(name: str | None) -> str:
+    """A figure that is put in; one that stands in the entry itself is of the table as well."""
+    metric, _, inch = (name or "").removeprefix("=").partition("|")
+    return f"{{=\u2039{metric}\u203a|\u2039{inch}\u203a}}" if inch else f"{{{name}}}" if name else ""
 
 
 def parts_of(entry: str) -> list[tuple[str, str | None, str | None, str | None]]:
@@ -250,3 +258,25 @@ def test_paper_says_nothing_that_is_not_in_the_table(command: str, tmp_path: Pat
     text = subprocess.run(["pdftotext", "-raw", str(pdf), "-"], capture_output=True, text=True, check=True).stdout
     text = re.sub(r"\b(\w+,? )*\w+\.\.\.", " ", text.replace("\n", " "))  # names of the user's own that are shortened
     assert len(text) > 1000 and foreign({text}) == []
+
+
+MILLIMETRES = {"mm": 1.0, "in": 25.4, "\N{DEGREE SIGN}C": 1.0, "\N{DEGREE SIGN}F": 1 / 1.8}
+IN_MILLIMETRES = ("cli.", "remark.typed.")
+"""What is typed on the command line is metric, and examples of how to type a figure show both."""
+
+
+def sizes(said: str) -> list[float]:
+    """The figures of a round figure, in millimetres or degrees Celsius of difference."""
+    *figures, unit = re.split(r" to | x | (?=mm|in|\N{DEGREE SIGN})", said)
+    return [float(Fraction(figure)) * MILLIMETRES[unit] for figure in figures]
+
+
+def test_a_round_figure_in_a_sentence_is_said_in_either_unit() -> None:
+    entries = {key: text for key, entry in library.words().entries.items() for text in (entry.values() if isinstance(entry, dict) else [entry])}
+    loose = [key for key, text in entries.items() if re.search(r"\d\s*(mm|kJ|\N{DEGREE SIGN}C)\b", ROUND_FIGURE.sub("", text))]
+    assert [key for key in loose if not key.startswith(IN_MILLIMETRES)] == ["help.joint"]
+    pairs = [pair for text in entries.values() for pair in ROUND_FIGURE.findall(text)]
+    assert len(pairs) > 20
+    for metric, inch in pairs:
+        assert sizes(inch) == pytest.approx(sizes(metric), rel=0.25), (metric, inch)
+    assert "Tack 5/8 to 1 in long" in SAY_INCH("gap.closing.pipe", wider="") and "Tack 15 to 25 mm long" in SAY("gap.closing.pipe", wider="")

@@ -6,6 +6,7 @@ A second language is a second table. No other place writes a sentence.
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
@@ -14,6 +15,8 @@ from banister.core.units import DEGREE, KINDS, Units, clock, minutes
 
 Entry = str | Mapping[str, str]
 NOT_SET = "window.none"
+ROUND_FIGURE = re.compile(r"\{=([^|{}]*)\|([^|{}]*)\}")
+"""A round figure of experience stands in a sentence as people of either unit say it: {=15 to 25 mm|5/8 to 1 in}."""
 
 
 class Words:
@@ -42,6 +45,8 @@ class Speech:
         """The words of a key with its figures; numbers without a kind are written as they are."""
         n = figures.get("n")
         form = self.words.form(key, n.value if isinstance(n, Figure) else n)
+        if "{=" in form:
+            form = ROUND_FIGURE.sub(lambda both: both[2 if self.units.inches else 1], form)
         return form.format(**{name: self.figure(f) if isinstance(f, Figure) else f for name, f in figures.items()}) if figures else form
 
     def sized(self, kind: str, value: float, digits: int | None = None) -> str:

@@ -45,10 +45,9 @@ def gap_closing_said(joint: OnPiece, say: Speech) -> str:
     prep = joint.prep
     if prep.kind.fillet or not prep.open_root or prep.root_gap_mm <= 0:
         return ""
-    ranges = {key: say(f"{'inch' if say.units.inches else 'mm'}.{key}") for key in ("gap_closes", "gap_grows", "gap_per", "tack_long", "tack_pitch")}
     low, high = (prep.root_gap_mm + more for more in SET_WIDER_MM)
     wider = say.window(low, high, "length")
-    return say("gap.closing.pipe" if joint.piece.form == "pipe" else "gap.closing.plate", wider=wider, **ranges)
+    return say("gap.closing.pipe" if joint.piece.form == "pipe" else "gap.closing.plate", wider=wider)
 
 
 def angular_index_deg(area_mm2: float, centroid_mm: float, thickness_mm: float) -> float:
