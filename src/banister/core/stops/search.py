@@ -48,7 +48,7 @@ class StopMap:
 
 
 class _Patterns:
-    """The patterns of all runs with the bit sets of what goes together at a distance."""
+    """The patterns of all runs, and which of touching runs go together at a distance."""
 
     def __init__(self, runs: Sequence[Run], touching: Sequence[tuple[int, int]], lists: Sequence[Sequence[Pattern]]) -> None:
         self.lists, self.touching, self.count = lists, touching, len(runs)
@@ -58,40 +58,42 @@ class _Patterns:
             self.near[j].append(i)
         self.apart = {(i, j): _distances(lists[i], lists[j]) for i, j in touching}
 
-    def together(self, d: float) -> dict[tuple[int, int], list[int]]:
-        """For every touching pair, which patterns of the second go with each of the first, as bits."""
+    def together(self, d: float) -> dict[tuple[int, int], np.ndarray]:
+        """For every touching pair, which patterns of the second (columns) go with each of the first (rows)."""
         found = {}
         for (i, j), apart in self.apart.items():
             ok = apart >= d - 1e-9
-            found[i, j], found[j, i] = _bits(ok), _bits(ok.T)
+            found[i, j], found[j, i] = ok, ok.T
         return found
 
     def solved(self, d: float, draw: random.Random | None = None, most: int = MOST_NODES) -> tuple[list[int] | None, bool]:
         """A pattern for every run that keeps a distance, and whether the search was exhausted."""
         together = self.together(d)
-        domains = [(1 << len(own)) - 1 for own in self.lists]
+        domains = [np.ones(len(own), dtype=bool) for own in self.lists]
         if not self._consistent(domains, together, list(together)):
             return None, True
+        packed = {pair: np.packbits(ok, axis=1, bitorder="little") for pair, ok in together.items()}
         nodes = itertools.count()
         try:
-            return self._searched(domains, together, {}, nodes, draw, most), True
+            return self._searched([_number(np.packbits(own, bitorder="little")) for own in domains], packed, {}, nodes, draw, most), True
         except TimeoutError:
             return None, False
 
-    def _consistent(self, domains: list[int], together: dict[tuple[int, int], list[int]], queue: list[tuple[int, int]]) -> bool:
+    def _consistent(self, domains: list[np.ndarray], together: dict[tuple[int, int], np.ndarray], queue: list[tuple[int, int]]) -> bool:
         """Drop patterns that go with nothing left in a neighbour (AC-3)."""
         while queue:
             i, j = queue.pop()
-            left = sum(1 << p for p in _set(domains[i]) if together[i, j][p] & domains[j])
-            if left != domains[i]:
-                domains[i] = left
-                if not left:
+            lost = domains[i] & ~together[i, j][:, domains[j]].any(axis=1)
+            if lost.any():
+                domains[i] &= ~lost
+                if not domains[i].any():
                     return False
                 queue += [(k, i) for k in self.near[i] if k != j]
         return True
 
-    def _searched(self, domains: list[int], together: dict[tuple[int, int], list[int]], chosen: dict[int, int], nodes: Iterator[int],
+    def _searched(self, domains: list[int], packed: dict[tuple[int, int], np.ndarray], chosen: dict[int, int], nodes: Iterator[int],
                   draw: random.Random | None, most: int) -> list[int] | None:  # fmt: skip
+        """A pattern for every run by depth-first search, fewest left first; what goes together is held as bits."""
         if len(chosen) == self.count:
             return [chosen[i] for i in range(self.count)]
         if next(nodes) > most:
@@ -106,10 +108,10 @@ class _Patterns:
             alive = True
             for j in self.near[i]:
                 if j not in chosen:
-                    narrowed[j] &= together[i, j][p]
+                    narrowed[j] &= _number(packed[i, j][p])
                     alive = alive and bool(narrowed[j])
             if alive:
-                found = self._searched(narrowed, together, chosen | {i: p}, nodes, draw, most)
+                found = self._searched(narrowed, packed, chosen | {i: p}, nodes, draw, most)
                 if found is not None:
                     return found
         return None
@@ -117,21 +119,21 @@ class _Patterns:
 
 def _distances(first: Sequence[Pattern], second: Sequence[Pattern]) -> np.ndarray:
     """Least distance between the marks of every pattern of one run and every pattern of another; infinite where one has none."""
-    a, b = _padded(first), _padded(second)
-    return np.asarray(np.nan_to_num(np.abs(a[:, None, :, None] - b[None, :, None, :]), nan=math.inf).min(axis=(2, 3), initial=math.inf))
+    a, b = _padded(first, math.inf), _padded(second, -math.inf)
+    return np.asarray(np.abs(a[:, None, :, None] - b[None, :, None, :]).min(axis=(2, 3), initial=math.inf))
 
 
-def _padded(patterns: Sequence[Pattern]) -> np.ndarray:
-    """Patterns as rows, the shorter ones filled with nan."""
-    found = np.full((len(patterns), max(map(len, patterns), default=0)), np.nan)
+def _padded(patterns: Sequence[Pattern], beyond: float) -> np.ndarray:
+    """Patterns as rows, the shorter ones filled with a place beyond all others."""
+    found = np.full((len(patterns), max(map(len, patterns), default=0)), beyond)
     for row, marks in zip(found, patterns, strict=True):
         row[: len(marks)] = marks
     return found
 
 
-def _bits(rows: np.ndarray) -> list[int]:
-    """Rows of truths as numbers, the first truth the lowest bit."""
-    return [int.from_bytes(row.tobytes(), "little") for row in np.packbits(rows, axis=1, bitorder="little")]
+def _number(packed: np.ndarray) -> int:
+    """Packed truths as a number, the first truth the lowest bit."""
+    return int.from_bytes(packed.tobytes(), "little")
 
 
 def _set(bits: int) -> Iterator[int]:

@@ -1,8 +1,9 @@
 """For the order of marks found, the greatest distance there is: a system of difference constraints.
 
 t_v - t_u <= w for the pieces of each run, and t_v - t_u >= d between neighbouring marks of touching runs; Bellman-Ford
-tells whether a d can be kept (Cormen et al., single-source shortest paths), bisection how great it may be. The negative
-cycle of the next greater d names what limits it.
+tells whether a d can be kept (Cormen et al., single-source shortest paths). Where it cannot, a negative cycle says what d
+it lets at most, which is tried next: the first d that can be kept is the greatest (Newton's way to the least ratio of a
+cycle), and the last cycle names what limits it.
 """
 
 from __future__ import annotations
@@ -49,12 +50,12 @@ class _System:
         order = np.argsort(self.v, kind="stable")
         self._u, self._v = np.array(self.u)[order], np.array(self.v)[order]
         self._w, self._d = np.array(self.w)[order], np.array(self.by_d)[order]
-        self._heads, self._starts = np.unique(self._v, return_index=True)
+        self._heads, self._starts, self._each = np.unique(self._v, return_index=True, return_counts=True)
 
     def solved(self, d: float) -> tuple[np.ndarray | None, list[int]]:
-        """Latest places, or None with the nodes of a negative cycle."""
+        """Latest places, or None with the constraints of a negative cycle."""
         w = self._w + self._d * d
-        at, before = np.full(self.count, 1e9), np.full(self.count, -1)
+        at, before = np.full(self.count, np.inf), np.full(self.count, -1)
         at[0] = 0.0
         for _ in range(self.count + 1):
             reach = at[self._u] + w
@@ -63,22 +64,31 @@ class _System:
             if not moved.any():
                 return at, []
             at[self._heads[moved]] = best[moved]
-            hit = np.nonzero(reach <= at[self._v] + 1e-12)[0]
+            hit = np.nonzero((reach <= at[self._v] + 1e-12) & np.repeat(moved, self._each))[0]
             before[self._v[hit]] = hit
             if at[0] < -SLACK:
                 break
-        return None, self._cycle(before, int(self._heads[np.nonzero(moved)[0][0]]), self._u)
+        return None, self._cycle(before, int(self._heads[np.nonzero(moved)[0][0]]))
 
-    def _cycle(self, before: np.ndarray, node: int, u: np.ndarray) -> list[int]:
-        for _ in range(self.count):
+    def _cycle(self, before: np.ndarray, node: int) -> list[int]:
+        """The constraints of the cycle that is reached from a node by going back; none where the way ends."""
+        found, seen = list[int](), dict[int, int]()
+        while node not in seen:
             if before[node] < 0:
                 return []
-            node = int(u[before[node]])
-        found, at = [node], int(u[before[node]]) if before[node] >= 0 else node
-        while at != node and before[at] >= 0 and len(found) <= self.count:
-            found.append(at)
-            at = int(u[before[at]])
-        return found
+            seen[node] = len(found)
+            found.append(int(before[node]))
+            node = int(self._u[found[-1]])
+        return found[seen[node] :]
+
+    def lets(self, cycle: Sequence[int]) -> float:
+        """The greatest d a cycle lets; -inf where it lets none, or there is no cycle."""
+        by_d = float(self._d[cycle].sum()) if cycle else 0.0
+        return float(self._w[cycle].sum()) / -by_d if by_d < 0 else -float("inf")
+
+    def nodes(self, cycle: Sequence[int]) -> list[int]:
+        """The nodes of a cycle, the datum left out."""
+        return [int(self._v[c]) for c in cycle if self._v[c]]
 
 
 def tightened(runs: Sequence[Run], touching: Sequence[tuple[int, int]], marks: Marks, least_mm: float, most_mm: float = float("inf")) -> Tight:
@@ -101,13 +111,24 @@ def tightened(runs: Sequence[Run], touching: Sequence[tuple[int, int]], marks: M
     if not any(system.by_d):
         found, _ = system.solved(0.0)
         return Tight(_middle(system, 0.0, marks, start) if found is not None else marks, high)
-    cycle: list[int] = []
+    d, cycle = _greatest(system, low, high)
+    placed = _middle(system, d, marks, start)
+    return Tight(placed, least_apart(placed, touching), tuple(names[node] for node in system.nodes(cycle)))
+
+
+def _greatest(system: _System, low: float, high: float) -> tuple[float, list[int]]:
+    """The greatest d that can be kept, and the cycle that lets no more; where no cycle is told, halving comes within CLOSE_MM of it."""
+    tried, cycle = high, list[int]()
     while high - low > CLOSE_MM:
-        middle = (low + high) / 2
-        found, loop = system.solved(middle)
-        low, high, cycle = (middle, high, cycle) if found is not None else (low, middle, loop or cycle)
-    placed = _middle(system, low, marks, start)
-    return Tight(placed, least_apart(placed, touching), tuple(names[node] for node in cycle if node))
+        found, loop = system.solved(tried)
+        if found is None:
+            high, cycle, lets = tried, loop or cycle, system.lets(loop)
+            tried = lets if low <= lets < high else (low + high) / 2
+        elif tried in (high, system.lets(cycle)):
+            return tried, cycle
+        else:
+            low, tried = tried, (tried + high) / 2
+    return low, cycle
 
 
 def _pieces(system: _System, run: Run, own: Sequence[float], nodes: Sequence[int], least_mm: float) -> None:
