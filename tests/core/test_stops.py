@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -11,11 +12,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from banister.core.fitup.places import course_of
+from banister.core.follow.facts import told
+from banister.core.follow.stopped import as_welded, marks_recorded
 from banister.core.inspect.observed import Observation
 from banister.core.inspect.repair import defect_of, repair_of
 from banister.core.inspect.repair_joint import joint_of_repair
 from banister.core.joint.boat import Boat
 from banister.core.joint.stopping import FIRST, SECOND
+from banister.core.journal import Record
 from banister.core.plan.answers import plan_joint
 from banister.core.remark import Refused
 from banister.core.stops.ledger import ledger
@@ -144,3 +148,18 @@ def test_passes_of_a_repair_begin_and_end_on_the_run_out_and_stop_nowhere_over_w
     assert not any(p.marks for p in found.passes)
     boat, found = stops(400.0)
     assert any(p.marks for p in found.passes) and any("the stretch dug out" in line for line in dropped_said(found, SAY)), "what cannot be kept is said"
+
+
+def test_what_is_welded_keeps_the_stops_it_was_begun_with_and_the_rest_keeps_clear_of_them() -> None:
+    job = demo_job()
+    joint, plan = job.joint("P4"), job.issued_for(job.joint("P4")).plan
+    laid = joint_stops(joint, plan)
+    moved = {half: [round(mark + 20.0, 1) for mark in marks] for half, marks in marks_recorded(laid, "p3").items()}
+    begun = {"pass-begun": {"rod": "E7018-4.0x450", "stops": moved | {"third": [1.0]}}, "rod": {"arc_s": 70.0}}
+    records = [Record(n=n, t="2026-11-27T06:00:00.000Z", m=float(n), b="b", k=k, j="P4", p="p3", d=d) for n, (k, d) in enumerate(begun.items(), 1)]
+    now = joint_stops(as_welded(joint, told(records, "P4")), plan)
+    for half, marks in moved.items():
+        assert now.of("p3", half).marks == tuple(marks) != laid.of("p3", half).marks
+    assert now.distance_mm > 40.0 and joint.stops.pins == (), "the others made room, and the joint is as it was"
+    for odd in ("here", {"first": "no"}, {"first": [True, 100.0]}, None):
+        assert as_welded(joint, told([replace(records[0], d={"stops": odd})], "P4")) == joint

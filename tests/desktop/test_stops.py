@@ -56,6 +56,15 @@ def test_an_edit_lays_them_anew_and_more_is_wanted(demo: MainWindow, stops: Stop
     assert stops.list.count() == 0 and stops.strip.drawing is None
 
 
+def test_the_stops_of_a_welded_pass_stay_where_they_were(demo: MainWindow, stops: StopsDialog) -> None:
+    begun = next(r for r in demo.store.records if r.k == "pass-begun" and r.j == "P4" and r.p == "p5")
+    assert stops.strip.stops.of("p5", "first").marks == tuple(begun.d["stops"]["first"])
+    before = demo.store.job
+    stops.strip.dropped.emit("p5", (80.0, 240.0))
+    assert demo.store.job is before and "is welded" in stops.fault.text() and not stops.fault.isHidden()
+    assert stops.strip.stops.of("p5", "first").marks == tuple(begun.d["stops"]["first"])
+
+
 def mark_px(stops: StopsDialog, key: str, n: int) -> QPoint:
     """Where a stop lies on the screen."""
     low, high = stops.strip.chart.rows[key]

@@ -30,8 +30,8 @@ def test_a_fixed_pipe_is_welded_in_two_stretches_of_one_pass(demo: MainWindow, d
     demo.store.edit_joint("pipe", form="pipe", pipe_od_mm=273.1, position="5G", progression="up", root_progression="down", thickness_mm=14.0, fitup=FitUp())
     there = opened(demo, clock)
     p = there.bench.lit
-    assert there.stops is not None and len(there.stops.halves) == 2 and p.rod_count % 2 == 0
-    half, run = there._half(), there.stops.of(p.key, "first")
+    assert there.bench.stops is not None and len(there.bench.stops.halves) == 2 and p.rod_count % 2 == 0
+    half, run = there._half(), there.bench.stops.of(p.key, "first")
     assert half.rods == p.rod_count // 2 and half.length_mm == pytest.approx(run.end_mm - run.start_mm)
     assert half.centres == ("12:00", "6:00"), "the root goes down"
     assert all(0 < mark < half.length_mm for mark in half.marks_mm) and list(half.marks_mm) == sorted(half.marks_mm)
@@ -50,6 +50,8 @@ def test_a_fixed_pipe_is_welded_in_two_stretches_of_one_pass(demo: MainWindow, d
         there.bench.happens("tick")
     qtbot.keyClick(there, Qt.Key.Key_Return)
     assert sum(r.k == "pass-ended" for r in demo.store.records if r.j == "F2") == 1, "two stretches, one pass"
+    begun = next(r for r in demo.store.records if r.k == "pass-begun" and r.j == "F2")
+    assert begun.d["stops"]["first"] == [round(mark, 1) for mark in run.marks], "where it is to stop stays with the record"
     close(demo)
 
 

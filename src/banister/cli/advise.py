@@ -20,6 +20,8 @@ from banister.core.inspect.observed import Observation, inspected
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record
+from banister.core.follow.facts import told
+from banister.core.follow.stopped import as_welded
 from banister.core.stops.of_plan import joint_stops
 from banister.core.words import Speech
 from banister.job.causes import cause_table
@@ -47,8 +49,8 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     one = observation_in(records, joint, a.observation)
     table = cause_table()
     plan = _plan(job, joint, desk)
-    found = advised(one, joint, plan, records, table, joint_stops(joint, plan) if plan.feasible else None, _known(a.known, table),
-                    traces_of(a.file), job.rods_by_id)  # fmt: skip
+    stops = joint_stops(as_welded(joint, told(records, joint.id)), plan) if plan.feasible else None
+    found = advised(one, joint, plan, records, table, stops, _known(a.known, table), traces_of(a.file), job.rods_by_id)
     if found is None:
         raise UsageFault("cli.fault.advise.kind", kind=desk.say(f"defect.{one.kind}"))
     if a.found is not None:

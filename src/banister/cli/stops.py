@@ -15,6 +15,9 @@ from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
+from banister.job.journal import records_of
+from banister.core.follow.facts import told
+from banister.core.follow.stopped import as_welded
 from banister.core.stops.of_plan import JointStops, apart_of, dropped_said, joint_stops, limits_said, stops_said
 from banister.core.stops.runs import MOST_WANTED_MM
 from banister.core.stops.search import HABITS
@@ -45,7 +48,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     if not plan.feasible:
         print("\n".join(say.sentence(r) for r in plan.reasons))
         return OUTSIDE
-    found = joint_stops(joint, plan, wanted)
+    found = joint_stops(as_welded(joint, told(records_of(a.file), joint.id)), plan, wanted)
     if a.svg or a.dxf:
         _draw(a, joint, plan, found, desk)
     if a.pdf:

@@ -12,7 +12,6 @@ from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.fitup.places import Course, course_of
 from banister.core.inspect.cutting import SURE, Asked, cut_as_asked, cuts_asked, notes_said, piece_word, zones_of
-from banister.core.inspect.observed import inspected
 from banister.core.inspect.pieces import CutPlan, Short
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure
@@ -42,7 +41,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     rule = _rule(a, joint, table)
     asked = table.asked(rule.pieces if rule is not None else _own_pieces(a.pieces, table), rule)
     course = course_of(joint)
-    zones = zones_of(joint, desk.plan(job, joint), inspected(records_of(a.file), joint.id).seen)
+    zones = zones_of(joint, desk.plan(job, joint), records_of(a.file))
     found = cut_as_asked(asked, course, zones)
     if a.pdf and isinstance(found, CutPlan):
         from banister.export.test_pieces import piece_pages

@@ -10,6 +10,7 @@ import numpy as np
 
 from banister.core.follow.factor import DEPTH, GAUGE_MM, RODS, Own, depth_variance, fused, like_others, rods_variance
 from banister.core.follow.hands import read_back
+from banister.core.joint.stopping import HALVES
 from banister.core.journal import Record
 from banister.core.passing import LEFT
 from banister.core.plan.plan import Pass, Plan
@@ -49,6 +50,8 @@ class PassFacts:
     """Depths read at places along the weld (mm, mm), in order; none where one depth was told for all of it."""
     in_hand: tuple[float, int] | None = None
     """Arc time and arcs of the rod that was in hand when the pass was left."""
+    stops: tuple[tuple[str, tuple[float, ...]], ...] = ()
+    """Where its rods were to end as it was begun, by half, mm from the start of the run; none where no stops were laid."""
 
     @property
     def energy_kj(self) -> float | None:
@@ -129,7 +132,8 @@ def _with(facts: PassFacts, r: Record) -> PassFacts:
     simulated = facts.simulated or bool(r.d.get("simulated"))
     facts = replace(facts, simulated=simulated)
     if r.k == "pass-begun":
-        return replace(facts, rod=str(r.d.get("rod", "")), amps=_number(r.d.get("amps")) or 0.0, asked_mm2=_number(r.d.get("area")))
+        return replace(facts, rod=str(r.d.get("rod", "")), amps=_number(r.d.get("amps")) or 0.0, asked_mm2=_number(r.d.get("area")),
+                       stops=_stops(r.d.get("stops")))  # fmt: skip
     if r.k == "rod":
         mark = _number(r.d.get("run_out_mm"))
         marks = facts.run_outs if mark is None else (*facts.run_outs, mark)
@@ -155,6 +159,13 @@ def _places(found: object) -> tuple[tuple[float, float], ...]:
     """Pairs of a place and a depth; what is none is passed over."""
     pairs = [(_number(pair[0]), _number(pair[1])) for pair in found if isinstance(pair, list) and len(pair) == 2] if isinstance(found, list) else []
     return tuple(sorted((s, depth) for s, depth in pairs if s is not None and depth is not None))
+
+
+def _stops(found: object) -> tuple[tuple[str, tuple[float, ...]], ...]:
+    """Halves with their marks; what is none is passed over."""
+    halves = found.items() if isinstance(found, dict) else ()
+    read = [(half, [_number(m) for m in marks]) for half, marks in halves if half in HALVES and isinstance(marks, list)]
+    return tuple((half, tuple(m for m in marks if m is not None)) for half, marks in read if None not in marks)
 
 
 def _number(value: object) -> float | None:

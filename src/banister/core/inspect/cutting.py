@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from banister.core.fitup.places import Course
-from banister.core.inspect.observed import Observation
+from banister.core.follow.facts import told
+from banister.core.follow.stopped import as_welded
+from banister.core.inspect.observed import inspected
+from banister.core.journal import Record
 from banister.core.inspect.pieces import ANY, AS_LISTED, DISCARD_MM, KERF_MM, Cut, CutPlan, Short, Zone, cut_plan, cuts_of, kept_clear, round_pipe
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
@@ -36,10 +39,10 @@ class Asked:
     by_rule: bool = False
 
 
-def zones_of(joint: Joint, plan: Plan, seen: Iterable[Observation]) -> tuple[Zone, ...]:
-    """What is kept clear of: the stops of every pass, the tacks, and what was seen."""
-    marks = [mark for own in marks_along(joint, joint_stops(joint, plan)).values() for mark in own] if plan.feasible else []
-    return kept_clear(marks, [(t.from_s, t.to_s) for t in joint.fitup.tacks], [one.interval for one in seen])
+def zones_of(joint: Joint, plan: Plan, records: Sequence[Record]) -> tuple[Zone, ...]:
+    """What is kept clear of: the stops of every pass, the tacks, and what was seen (records after corrections)."""
+    marks = [mark for own in marks_along(joint, joint_stops(as_welded(joint, told(records, joint.id)), plan)).values() for mark in own] if plan.feasible else []
+    return kept_clear(marks, [(t.from_s, t.to_s) for t in joint.fitup.tacks], [one.interval for one in inspected(records, joint.id).seen])
 
 
 def cut_as_asked(asked: Asked, course: Course, zones: Sequence[Zone]) -> CutPlan | Short:

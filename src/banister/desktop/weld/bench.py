@@ -16,6 +16,7 @@ from banister.core.follow.between import due
 from banister.core.follow.look import asks_depth, expected_depth_mm, over_uneven
 from banister.core.follow.marks import Along
 from banister.core.follow.metered import Left, left_by_pass, left_by_rod
+from banister.core.follow.stopped import marks_recorded
 from banister.core.follow.rest import Followed, followed_said
 from banister.core.follow.warmth import seconds_after, warmth_of
 from banister.core.guide.of_pass import Guide, guide_of
@@ -24,6 +25,7 @@ from banister.core.heat.countdown import Countdown, countdown
 from banister.core.heat.thermal import Limits, fin_of
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record, corrected
+from banister.core.stops.of_plan import JointStops
 from banister.core.passing import (
     ARC, BEFORE, BEGIN, CHANGE, CLEAN, DONE, ENTER, GAP, IDLE, LOOK, OTHER, STEP, STOPPED, TEMP, TICK, UNDER, Entry, Event, Passing, after,
 )  # fmt: skip
@@ -64,6 +66,8 @@ class Bench:
         self.simulated = simulated
         """True from when a simulator welds or tells: every record says so from then on."""
         self.passing = Passing()
+        self.stops: JointStops | None = None
+        """Where the rods of the plan end; None until they are laid."""
         self.rod_figures: Callable[[], dict[str, Any]] = dict
         """What a meter knows of the rod that is kept next."""
         self.notice, self.notice_bad, self.left, self.looked, self.at_look = "", False, 0.0, set[str](), 0
@@ -258,6 +262,7 @@ class Bench:
             p = next((q for q in self.now.plan.passes if q.key == entry.of_pass), None)
             if p is not None:
                 data |= {"rod": p.rod.id, "amps": p.amps, "area": round(self.asked_mm2(p), 2), "planner": PLANNER_VERSION}
+                data |= {"stops": marks} if (marks := marks_recorded(self.stops, p.key)) else {}
         if entry.kind == "rod":
             data |= self.rod_figures()
         if self.writer.write(entry.kind, self.joint.id, entry.of_pass, **data) is None:

@@ -11,6 +11,7 @@ from PySide6.QtCore import Qt
 
 from banister.core.journal import Record
 from banister.core.remark import Refused
+from banister.core.follow.stopped import as_welded
 from banister.core.stops.of_plan import JointStops, joint_stops
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.weld.bench import Bench
@@ -76,9 +77,10 @@ def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> 
     page.resize(*TRIAL_SIZE)
 
     def laid(found: JointStops) -> None:
-        page.stops = found
+        bench.stops = found
 
-    store.errands.run(Errand(SEARCH, STOPS, "stops", joint_stops, (now.joint, now.issued.plan), laid, failed=lambda _: None))
+    request = (as_welded(now.joint, bench.facts), now.issued.plan)
+    store.errands.run(Errand(SEARCH, STOPS, "stops", joint_stops, request, laid, failed=lambda _: None))
     return page
 
 

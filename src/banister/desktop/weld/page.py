@@ -13,7 +13,6 @@ from banister.core.drawing.charts.weld_picture import LOOKS, UNDER_HOOD, Page, W
 from banister.core.follow.halves import HalfNow, half_now
 from banister.core.follow.marks import Along
 from banister.core.passing import ARC, ARC_OFF, BEFORE, CLEAN, LEAVE, LOOK, SPACE, TICK
-from banister.core.stops.of_plan import JointStops
 from banister.desktop.canvas.dark_page import LEAST_PX, DarkPage
 from banister.desktop.weld.awake import Awake
 from banister.desktop.weld.bench import Bench
@@ -34,7 +33,6 @@ class WeldPage(DarkPage):
     def __init__(self, bench: Bench, metering: Metering | None = None, welder: SimulatedWelder | None = None, left: Callable[[], None] | None = None) -> None:
         super().__init__(bench.say("weld.window", joint=bench.joint.id))
         self.bench, self.metering, self.welder, self._left = bench, metering, welder, left
-        self.stops: JointStops | None = None
         self.listening: Listening | None = None
         self.picture: WeldPicture | None = None
         self._held: tuple[int, float] | None = None
@@ -199,21 +197,21 @@ class WeldPage(DarkPage):
         lit = self.bench.lit
         if along is not None:
             return along.marks_mm
-        if lit is None or self.stops is None or not math.isclose(self.bench.asked_mark_mm(lit), lit.run_out_mm, rel_tol=0.02):
+        if lit is None or self.bench.stops is None or not math.isclose(self.bench.asked_mark_mm(lit), lit.run_out_mm, rel_tol=0.02):
             return ()
         planned = next((p for p in self.bench.follower.plan.passes if p.key == lit.key), None)
         if planned is None or not math.isclose(planned.area_mm2, lit.area_mm2, rel_tol=0.03):
             return ()
         if (half := self._half()) is not None:
             return half.marks_mm
-        own = next((p for p in self.stops.passes if p.key == lit.key), None)
+        own = next((p for p in self.bench.stops.passes if p.key == lit.key), None)
         return () if own is None else tuple(mark - own.start_mm for mark in own.marks)
 
     def _half(self) -> HalfNow | None:
         """Of a fixed pipe: the half that is welded."""
         lit, passing = self.bench.lit, self.bench.passing
         burnt = passing.rods if passing.state in UNDER_HOOD else 0
-        return None if lit is None else half_now(lit, self.bench.joint.runs, burnt, self.stops)
+        return None if lit is None else half_now(lit, self.bench.joint.runs, burnt, self.bench.stops)
 
     def draw(self) -> None:
         """Make the picture anew."""

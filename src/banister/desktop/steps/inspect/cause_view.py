@@ -16,6 +16,8 @@ from banister.core.inspect.found import FOUND, causes_found, counted_said, findi
 from banister.core.inspect.observed import Observation
 from banister.core.follow.cues import CUE, cue_of
 from banister.core.journal import corrected
+from banister.core.follow.facts import told
+from banister.core.follow.stopped import as_welded
 from banister.core.stops.of_plan import JointStops, joint_stops
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
@@ -151,7 +153,8 @@ class CauseDialog(Beside):
         joint, plan = self.store.joint, self.store.now.welded_plan
         self.stops = None
         if joint is not None and plan is not None:
-            self.store.errands.run(Errand(SEARCH, KEY, "stops", joint_stops, (joint, plan), self._laid))
+            request = (as_welded(joint, told(corrected(self.store.records).records, joint.id)), plan)
+            self.store.errands.run(Errand(SEARCH, KEY, "stops", joint_stops, request, self._laid))
 
     def _laid(self, found: JointStops) -> None:
         self.stops, self.picture.marked = found, ""

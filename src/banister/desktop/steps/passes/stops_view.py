@@ -12,8 +12,12 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QSp
 from banister.core.drawing.charts.stop_strip import StopStrip, StripView, stop_strip
 from banister.core.drawing.shapes import Drawing
 from banister.core.remark import Figure, Refused, Remark
+from banister.core.joint.joint import Joint
 from banister.core.joint.stopping import StopChoices, StopPin
 from banister.core.stops.by_hand import evenly, moved, with_marks
+from banister.core.journal import corrected
+from banister.core.follow.facts import Told, told
+from banister.core.follow.stopped import as_welded
 from banister.core.stops.of_plan import JointStops, dropped_said, joint_stops, stops_said, with_half
 from banister.core.stops.runs import MOST_WANTED_MM
 from banister.desktop.app.beside import Beside
@@ -185,8 +189,19 @@ class StopsDialog(Beside):
     def _pin(self, key: str, marks: tuple[float, ...]) -> None:
         """The marks of a run hold where they are."""
         joint = self.store.joint
-        if joint is not None:
-            self._choose(joint.stops.pinning(StopPin(key=key, half=self.strip.half, marks=marks)), "edit.stops.pin")
+        if joint is None:
+            return
+        welded = self._facts(joint).passes.get(key)
+        if welded is not None and self.strip.half in dict(welded.stops):
+            self.lay()
+            self.fault.setText(self.store.say("strip.welded"))
+            self.fault.show()
+            return
+        self._choose(joint.stops.pinning(StopPin(key=key, half=self.strip.half, marks=marks)), "edit.stops.pin")
+
+    def _facts(self, joint: Joint) -> Told:
+        """What the journal tells of the joint's passes."""
+        return told(corrected(self.store.records).records, joint.id)
 
     def _count(self, more: int) -> None:
         """The lit pass takes a rod more, or one fewer, evenly laid."""
@@ -244,7 +259,7 @@ class StopsDialog(Beside):
         self.title.setText(f"{joint.id}  {joint.name}")
         self.wanted.show_value(joint.stops.wanted_mm, say)
         self.halt.show()
-        request = (joint, plan)
+        request = (as_welded(joint, self._facts(joint)), plan)
         self.store.errands.run(Errand(SEARCH, STOPS, "stops", joint_stops, request, self._arrived, self.halt.hide, self._failed))
 
     def _arrived(self, found: JointStops) -> None:
