@@ -15,6 +15,7 @@ os.environ.setdefault("QT_SCALE_FACTOR", "1")
 os.environ.setdefault("QT_FONT_DPI", "96")
 
 from banister.core.drawing.shapes import Clip, Drawing, Shape, Text
+from banister.core.heat.spread import drawn
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import RodUse
 from banister.core.rods.rod import Rod
@@ -22,8 +23,9 @@ from banister.core.units import Units
 from banister.core.words import Speech
 from banister.job.library import shipped_rods, words
 
-settings.register_profile("quiet", deadline=None)
-settings.load_profile("quiet")  # a busy machine is no fault
+settings.register_profile("quiet", deadline=None, max_examples=40)  # a busy machine is no fault
+settings.register_profile("long", deadline=None, max_examples=1000)  # pytest --hypothesis-profile=long
+settings.load_profile("quiet")
 CASES = json.loads((Path(__file__).parent / "cases" / "formulas.json").read_text(encoding="utf-8"))
 SAY, SAY_INCH = Speech(words()), Speech(words(), Units(inches=True))
 
@@ -33,6 +35,17 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """No test reads or writes the user's own folders."""
     for name in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME"):
         monkeypatch.setenv(name, str(tmp_path / name.lower()))
+
+
+@pytest.fixture(autouse=True)
+def searches_are_short(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What searches and draws come to is tested in the core: everywhere else the first steps of them do."""
+    if request.path.parent.name == "core":
+        return
+    for name, most in (("heat.board_search.MOST_CHOICES", 1), ("heat.board_search.ROUNDS", 1), ("heat.board_search.TRIES", 1),
+                       ("stops.search.SEEDS", 4), ("stops.search.TIGHTENED", 2)):  # fmt: skip
+        monkeypatch.setattr(f"banister.core.{name}", most)
+    monkeypatch.setattr("banister.core.heat.line.drawn", lambda: drawn(40))
 
 
 def shapes_of(drawing: Drawing) -> list[Shape]:

@@ -64,8 +64,7 @@ def test_facts_are_read_off_the_records() -> None:
     assert told(records[:8], "J1").open[0].value == 231.0 and told(records, "J2") == Told()
 
 
-@pytest.mark.parametrize("joint", sorted(WELDED))
-@pytest.mark.parametrize("welder", [0.8, 1.2])
+@pytest.mark.parametrize(("joint", "welder"), list(zip(sorted(WELDED), (1.2, 0.8, 1.2, 0.8), strict=True)))
 def test_a_welder_who_lays_another_size_ends_near_the_right_cap(joint: str, welder: float) -> None:
     found = [weld(WELDED[joint], welder, seed) for seed in range(2)]
     miss, blind = (rms(values) for values in zip(*found, strict=True))

@@ -15,7 +15,6 @@ from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 from shiboken6 import isValid
 
-from banister.core.heat.spread import drawn
 from banister.core.polygon import centroid
 from banister.core.words import Speech
 from banister.desktop.app.preferences import Preferences
@@ -85,15 +84,6 @@ def nothing_is_left(request: pytest.FixtureRequest, qapp: QApplication) -> Itera
     gc.collect()
     gc.freeze()  # what this test left behind is looked for once
     assert bool(seen.records) == (request.node.get_closest_marker("logs") is not None), [r.getMessage() for r in seen.records]
-
-
-@pytest.fixture(autouse=True)
-def searches_are_short(monkeypatch: pytest.MonkeyPatch) -> None:
-    """What searches and draws come to is tested in the core: here the first steps of it do."""
-    for name, most in (("heat.board_search.MOST_CHOICES", 1), ("heat.board_search.ROUNDS", 1), ("heat.board_search.TRIES", 1),
-                       ("stops.search.SEEDS", 4), ("stops.search.TIGHTENED", 2)):  # fmt: skip
-        monkeypatch.setattr(f"banister.core.{name}", most)
-    monkeypatch.setattr("banister.core.heat.line.drawn", lambda: drawn(40))
 
 
 @pytest.fixture

@@ -26,7 +26,7 @@ from banister.devices.simulated import SIMULATED, ArcSource, Simulated, Simulate
 from banister.devices.station import SimulatedStation
 from banister.devices.trace import Sample
 
-ROD_AMP_S = 8315.1
+ROD_AMP_S, SHORT_ROD_AMP_S = 8315.1, 4000.0
 
 
 def arc(seed: int = 1, **also: object) -> SimulatedArc:
@@ -170,8 +170,9 @@ def test_a_line_that_is_silent_or_something_else_says_so(tmp_path: Path) -> None
 
 @pytest.mark.parametrize("fault", ["", *FAULTS])
 def test_the_simulated_arc_is_analysed_as_it_was(fault: str) -> None:
-    made = arc(3, faults=frozenset({fault} - {""}))
-    analysis = ArcAnalysis(Setting(amps=118.0, volts=23.5, rod_amp_s=ROD_AMP_S))
+    made = SimulatedArc(118.0, SHORT_ROD_AMP_S, 3.2, "basic", 3, faults=frozenset({fault} - {""}))
+    made.strike(1.0)
+    analysis = ArcAnalysis(Setting(amps=118.0, volts=23.5, rod_amp_s=SHORT_ROD_AMP_S))
     for _ in range(2):
         while not made.is_free:
             for sample in made.until(made.t + 5.0):

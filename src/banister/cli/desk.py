@@ -28,8 +28,10 @@ from banister.job.library import Library, load, words
 class Desk:
     """One call of the command line."""
 
-    def __init__(self, inches: bool = False, today: date | None = None) -> None:
+    def __init__(self, inches: bool = False, today: date | None = None, wanted: Sequence[Path] = ()) -> None:
         self.say = Speech(words(), Units(inches))
+        self.wanted = wanted
+        """What is to be written: a name that cannot be is refused before any work."""
         self.today = today or date.today()
         self._jobs: list[Path] = []
         """Job files that were read: nothing else is written over them."""
@@ -53,6 +55,8 @@ class Desk:
         """A job to work from; one of a newer version is told to be only half understood."""
         loaded = read(path)
         self._jobs.append(path)
+        for wanted in self.wanted:
+            self._refuse_own(wanted)
         if loaded.newer:
             print(f"banister: {path}: {self.say('cli.newer')}", file=sys.stderr)
         return loaded.job
@@ -97,13 +101,16 @@ class Desk:
     # --- output -------------------------------------------------------------------------------
     def write(self, path: Path, data: bytes) -> None:
         """Write an output file whole or not at all; never over a job that was read, nor over its journal."""
-        for job in self._jobs:
-            if path.exists() and any(own.exists() and path.samefile(own) for own in (job, journal_path(job))):
-                raise UsageFault("cli.fault.own_file", path=str(path))
+        self._refuse_own(path)
         try:
             write_atomically(path, data)
         except OSError as error:
             raise FileFault(fault("file.not_written", "", detail=Figure(error.strerror or str(error), "name")), file=str(path)) from error
+
+    def _refuse_own(self, path: Path) -> None:
+        for job in self._jobs:
+            if path.exists() and any(own.exists() and path.samefile(own) for own in (job, journal_path(job))):
+                raise UsageFault("cli.fault.own_file", path=str(path))
 
 
 def columns(rows: Sequence[Sequence[str]], left: Sequence[int]) -> list[str]:

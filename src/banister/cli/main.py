@@ -9,6 +9,7 @@ import importlib
 import os
 import sys
 from collections.abc import Sequence
+from pathlib import Path
 
 from banister import __version__
 from banister.cli.desk import Desk
@@ -25,6 +26,8 @@ COMMANDS = (
     "inspect", "testpieces", "advise", "repair", "record", "verify", "continuity", "practice",
     "list", "import", "improve", "play", "reckon", "procedure", "techniques", "rods", "schema",
 )  # fmt: skip
+WRITTEN = ("pdf", "csv", "svg", "dxf", "symbol", "strip", "card")
+"""Options that name a file to be written."""
 MODULES = {"import": "take_in"}
 """Commands whose name no module can have."""
 
@@ -69,7 +72,7 @@ def run(arguments: Sequence[str]) -> int:
     if known.command is None:
         top.print_usage(sys.stderr)
         return USAGE
-    desk = Desk(getattr(known, "inches", False))
+    desk = Desk(getattr(known, "inches", False), wanted=[path for name in WRITTEN if isinstance(path := getattr(known, name, None), Path)])
     gc.freeze()
     gc.enable()
     try:

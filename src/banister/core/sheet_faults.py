@@ -6,7 +6,7 @@ A sheet is frozen, so formulas of its day are not tried again; what holds whatev
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Hashable, Iterator
 
 from banister.core.heat.line import HeatLine
 from banister.core.heat.schedule import Schedule
@@ -30,6 +30,7 @@ LIMITS = {
 }  # fmt: skip
 VERDICTS = (INSIDE, OUTSIDE, NOT_JUDGED, WATCH)
 MOST_PASSES, MOST_POINTS, FARTHEST_MM, LONGEST_S, HOTTEST_C = 2000, 2000, 5000.0, 1e8, 3000.0
+ORDINARY, NAMES = 1e6, ("name", "names")
 FOLLOWS = 0.03
 """Figures that follow from each other differ by no more than this share: they are kept to six digits."""
 
@@ -92,10 +93,27 @@ def _remark_faults(sheet: Sheet, say: Speech) -> Iterator[Remark]:
     where = {"judgement.remarks": sheet.judgement.remarks, "plan.remarks": plan.remarks, "plan.reasons": plan.reasons,
              "heat.schedule.remarks": () if heat is None else heat.schedule.remarks}  # fmt: skip
     where |= {f"plan.passes[{i}].remarks": (*p.remarks, p.why) for i, p in enumerate(plan.passes)}
+    said: dict[Hashable, bool] = {}
     for path, remarks in where.items():
         for i, remark in enumerate(remarks):
-            if remark.verdict not in VERDICTS or not _can_be_said(remark, say):
+            form = _form(remark)
+            if form not in said:
+                said[form] = _can_be_said(remark, say)
+            if remark.verdict not in VERDICTS or not said[form]:
                 yield fault("sheet.remark", f"{path}[{i}]", code=Figure(remark.code[:40], "name"))
+
+
+def _form(remark: Remark) -> Hashable:
+    """What decides whether a remark can be said (one thing reads otherwise than many): a sheet says few things of many numbers."""
+    figures = tuple((name, f.kind, f.value == 1 if name == "n" else _ordinary(f.value, f.kind)) for name, f in remark.figures.items())
+    return remark.code, remark.verdict, remark.place.side, figures, None if remark.mends is None else tuple(_form(one) for one in remark.mends)
+
+
+def _ordinary(value: object, kind: str) -> Hashable:
+    """An ordinary number or a name can be said whatever it is; all else is looked at as it is."""
+    if isinstance(value, tuple):
+        return tuple(_ordinary(one, kind) for one in value)
+    return ... if (isinstance(value, float | int) and abs(value) < ORDINARY) or (isinstance(value, str) and kind in NAMES) else value
 
 
 def _can_be_said(remark: Remark, say: Speech) -> bool:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Hashable, Mapping
 from dataclasses import MISSING, fields
 from functools import cache
+from itertools import chain
 from typing import Any
 
 from banister.core.plan.plan import Pass
@@ -26,11 +27,11 @@ def packed(sheet: Sheet) -> dict[str, Any]:
 def _plain(value: Any, rods: list[Rod]) -> Any:
     kind = type(value)
     if kind is float:
-        return int(value) if value.is_integer() and abs(value) < 1e15 else value
+        return _shortest(value)
     if kind is str or kind is int or value is None or kind is bool:
         return value
     if isinstance(value, tuple):
-        return [_plain(one, rods) for one in value]
+        return [_shortest(one) if type(one) is float else _plain(one, rods) for one in value]
     if kind is Remark:
         return _remark(value, rods)
     if isinstance(value, Mapping):
@@ -38,12 +39,17 @@ def _plain(value: Any, rods: list[Rod]) -> Any:
     return rods.index(value) if kind is Rod else _fields(value, rods)
 
 
+def _shortest(value: float) -> float:
+    """A whole number without its nought."""
+    return int(value) if value.is_integer() and abs(value) < 1e15 else value
+
+
 def _fields(value: Any, rods: list[Rod]) -> dict[str, Any]:
     """The fields of a value that are not as usual."""
-    found = {name: _plain(v, rods) for name, usual in _usual(type(value)) if (v := getattr(value, name)) is not usual and v != usual}  # type: ignore[arg-type]
+    found = {name: v for name, usual in _usual(type(value)) if (v := getattr(value, name)) is not usual and v != usual}  # type: ignore[arg-type]
     if type(value) is Pass:
-        found["outline_mm"] = [_plain(number, rods) for point in value.outline_mm for number in point]
-    return found
+        found["outline_mm"] = tuple(chain.from_iterable(value.outline_mm))
+    return {name: _plain(v, rods) for name, v in found.items()}
 
 
 @cache

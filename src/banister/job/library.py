@@ -223,11 +223,13 @@ def flat(groups: dict[str, Any], prefix: str = "") -> dict[str, Entry]:
 
 
 # --- jobs to start from -------------------------------------------------------------------------
+@lru_cache(maxsize=1)
 def demo_job() -> Job:
     """The made-up job that shows the program: a small canal lift bridge and its pump house."""
     return decoded(data_file("demo.banister").read_bytes()).job
 
 
+@lru_cache(maxsize=1)
 def patterns() -> Job:
     """Worked patterns to start from, each a joint with rods and nothing set that was not chosen; named by the words `pattern.ID`."""
     return decoded(data_file("patterns.banister").read_bytes()).job
