@@ -429,7 +429,7 @@ def test_the_adviser_beats_base_rates_and_a_shuffled_table_does_not() -> None:
     mixed = names.copy()
     draw.shuffle(mixed)
     shuffled = replace(table, ratios={a: table.ratios[b] for a, b in zip(names, mixed, strict=True)})
-    n = 600
+    n = 300
     told = [planted(table, random.Random(seed)) for seed in range(n)]
     wrong = [planted(table, random.Random(seed), shuffled) for seed in range(n)]
     first, three, base, base_three = (sum(row[i] for row in told) / n for i in range(4))

@@ -31,7 +31,7 @@ def contains(points: tuple, x: float, y: float) -> bool:
     return inside
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(st.sampled_from([8.0, 12.0, 16.0, 22.0, 35.0]), st.floats(2, 4), st.floats(20, 40), st.sampled_from(POSITIONS), st.sampled_from(ANSWERS))
 def test_section_table_and_rods_are_one_truth(t: float, gap: float, angle: float, position: str, answer: str) -> None:
     joint = make_joint(thickness_mm=t, root_gap_mm=gap, bevel_left_deg=angle, bevel_right_deg=angle, position=position)
@@ -190,7 +190,7 @@ def test_the_remedy_named_frees_the_plan() -> None:
     assert plan_joint(edited(joint, windows=()), RODS).feasible
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(
     st.sampled_from(["single-v", "single-bevel"]), st.floats(3, 60), st.floats(0, 12), st.sampled_from(["root", "hot", "fill", "cap"]),
     st.one_of(st.none(), st.floats(1, 150)), st.one_of(st.none(), st.integers(1, 30)), st.floats(-15, 15), st.floats(0, 60),

@@ -63,8 +63,8 @@ def test_no_beat_is_heard_where_none_is_and_a_noisy_one_is_right_or_unheard() ->
         phase = np.interp(t, np.concatenate(([0.0], edges)), 2 * np.pi * np.arange(201))
         return beat(23.5 + deep * np.cos(phase) + noise * draw.standard_normal(len(t)), 20.0)
 
-    false = sum(hand(0.0, 0.6, 0.0) is not None for _ in range(150))
-    assert false <= 6, "99 % of rods without a weave stay unheard"
+    false = sum(hand(0.0, 0.6, 0.0) is not None for _ in range(80))
+    assert false <= 4, "99 % of rods without a weave stay unheard"
     heard = [hand(0.3, 0.4, 0.08) for _ in range(40)]
     right = [found for found in heard if found is not None and abs(found / 0.8 - 1) < 0.05]
     assert sum(found is not None for found in heard) >= 38 and len(right) >= 37
@@ -116,7 +116,7 @@ def test_students_t_is_that_of_the_tables() -> None:
 
 @pytest.mark.parametrize("a_day", [0.0, 0.04])
 def test_the_interval_over_sessions_holds_the_truth_in_19_of_20(a_day: float) -> None:
-    draw, inside, shown, n = np.random.default_rng(11), 0, 0, 3000
+    draw, inside, shown, n = np.random.default_rng(11), 0, 0, 1500
     days = 3.0 * np.arange(8)
     for _ in range(n):
         rods = draw.normal(0.0, 0.35, (len(days), 6)) + draw.normal(0.0, 0.15, (len(days), 1)) - a_day * days[:, None]

@@ -74,7 +74,7 @@ def test_closed_forms_agree_with_integration_and_with_the_polyline(wall: object)
     assert float(turned.area_below(np.asarray(wall.height))) == pytest.approx(polyline)
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=HEALTH)
+@settings(max_examples=30, deadline=None, suppress_health_check=HEALTH)
 @given(joints())
 def test_every_side_conserves_its_metal_and_keeps_the_cap_rules(joint: Joint) -> None:
     whole = inputs_of(joint, tuple(RODS.values()))
@@ -133,7 +133,7 @@ def test_symmetric_preparations_give_symmetric_grooves_and_mirrored_plans(key: s
         assert a.aim_mm[0] == pytest.approx(-b.aim_mm[0], abs=1e-6)
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=HEALTH)
+@settings(max_examples=25, deadline=None, suppress_health_check=HEALTH)
 @given(joints(), st.floats(0.2, 2.0))
 def test_more_gap_takes_more_metal_in_every_preparation(joint: Joint, more: float) -> None:
     wider = edited(joint, root_gap_mm=joint.prep.root_gap_mm + more)

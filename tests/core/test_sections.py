@@ -53,8 +53,8 @@ def held(outline: Sequence[tuple[float, float]], x: np.ndarray, y: np.ndarray) -
 
 @pytest.mark.parametrize("kind", ["shop", "half grooves", "2G"])
 def test_layers_of_random_joints_are_level_and_full(kind: str) -> None:
-    found = [m for m in map(measured, samples(200)[kind][:25]) if m.planned]
-    assert len(found) >= 22
+    found = [m for m in map(measured, samples(200)[kind][:16]) if m.planned]
+    assert len(found) >= 14
     assert max(m.tilt for m in found) < 1.0 and max(m.valley for m in found) < 1.6 and min(m.hollow for m in found) > -0.12
     assert sum(m.slim for m in found) < 0.022 * sum(m.beads for m in found)
     assert sum(m.valley > 1.0 for m in found) <= (0.35 if kind == "2G" else 0.1) * len(found)

@@ -20,7 +20,7 @@ def test_a_seeded_sample_keeps_every_cap_rule() -> None:
 
 def test_a_seeded_sample_of_the_other_preparations_keeps_them_too() -> None:
     draw = random.Random(MATRIX["sample"]["seed"])
-    sample = draw.sample(list(breadth()), 15)
+    sample = draw.sample(list(breadth()), 8)
     found = [(joint.name, verdict) for joint in sample for _, verdict in verdicts(joint, (draw.choice(ANSWERS),))]
     assert [row for row in found if row[1] not in ("planned", "refused")] == []
     assert sum(verdict == "planned" for _, verdict in found) >= 0.8 * len(found)
