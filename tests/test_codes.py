@@ -199,6 +199,7 @@ def joints_that_cannot_be_planned() -> None:
     planned(windows=(Window(quantity="arc_energy", role="root", high=0.55),))
     planned("ceramic", windows=(Window(quantity="arc_energy", role="root", high=0.55),))
     planned(windows=(Window(quantity="volts", role="fill", low=80.0),))
+    planned(answer="quickest:0.3")
     basic = ("E7018-3.2x350",)
     with_rods(*((role, rod) for role in ("root", "fill") for rod in basic))
     with_rods(("root", "ER70S-2.4x1000"), ("fill", "ER70S-2.4x1000"), ("cap", "nothing"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from dataclasses import replace
 from pathlib import Path
 
@@ -11,7 +12,7 @@ import pytest
 from banister.cli.main import run
 from banister.core.drawing.charts.front import front_chart
 from banister.core.joint.joint import Joint, edited
-from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN, QUICKEST
+from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN, QUICKEST, cap_of
 from banister.core.limits.windows import Window
 from banister.core.plan.answers import plan_answer, plan_joint, study_of
 from banister.core.plan.front import cards, front_of, in_between
@@ -80,6 +81,35 @@ def test_the_json_keeps_its_four_answers_and_adds_the_front(tmp_path: Path, caps
     assert len(joint["front"]) > 1 and set(joint["front"][0]) == {"time_s", "peak_arc_energy_kj_mm", "passes"}
 
 
+@pytest.mark.parametrize("joint", JOINTS, ids=["V", "horizontal", "double V"])
+def test_every_point_can_be_chosen_and_no_pass_of_its_plan_is_over_its_peak(joint: Joint) -> None:
+    front = front_of(study(joint).sides)
+    assert len({p.answer for p in front}) == len(front)
+    for point in front[:: max(len(front) // 5, 1)]:
+        name, cap = cap_of(point.answer)
+        plan = plan_joint(edited(joint, chosen=point.answer), RODS, point.answer)
+        assert plan.feasible and plan.answer == point.answer and name == point.wish.answer and point.peak_kj_mm <= cap <= point.peak_kj_mm + 0.001
+        assert all(p.arc_energy_kj_mm <= cap * 1.0005 for p in plan.passes) and abs(len(plan.passes) - point.passes) <= 2
+    coolest, cap = plan_joint(joint, RODS, "coolest"), 0.5 * front[-1].peak_kj_mm
+    refused = plan_joint(joint, RODS, f"quickest:{cap:.3f}")
+    assert {r.code for r in refused.reasons} == {"answer.over_cap"} and refused.reasons[0].figures["value"].value <= coolest.peak_arc_energy_kj_mm * 1.1
+    cooler = plan_joint(edited(joint, thickness_mm=joint.prep.thickness_mm + 2.0), RODS, front[1].answer)
+    assert cooler.peak_arc_energy_kj_mm <= cap_of(front[1].answer)[1] * 1.0005, "it stays what was asked for when the joint changes"
+
+
+def test_an_answer_with_a_cap_is_kept_printed_and_held_against_nonsense(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    path = str(tmp_path / "j.banister")
+    assert run(["new", "--thickness", "22", "--choose", "quickest:1.5", "-o", path]) == 0
+    assert run(["plan", path, "--json"]) == 0
+    (joint,) = json.loads(capsys.readouterr().out)["joints"]
+    assert joint["chosen"] == "quickest:1.5" and max(p["arc_energy_kj_mm"] for p in joint["alternatives"]["quickest:1.5"]["passes"]) <= 1.501
+    assert run(["plan", path, "--answer", "fewest:1.5"]) == 0 and "fewest passes up to 1.50 kJ/mm" in capsys.readouterr().out
+    assert run(["plan", path, "--answer", "fewest:0.2"]) == 1 and "with every pass up to 0.20 kJ/mm" in capsys.readouterr().out
+    for odd in ("quickest:", "quickest:-1", "coolest:1.5", "quickest:1e3", "quickest:nan", "quickest:1,5", "slowest", "quickest:500"):
+        assert run(["plan", path, "--answer", odd]) == 2 and odd in capsys.readouterr().err
+        assert run(["new", "--thickness", "22", "--choose", odd, "-o", str(tmp_path / "no.banister")]) == 2 and not (tmp_path / "no.banister").exists()
+
+
 def test_windows_that_leave_little_leave_a_small_front() -> None:
     windows = (Window(quantity="arc_energy", role="fill", low=1.5, high=1.9), Window(quantity="arc_energy", role="cap", low=1.2, high=1.6))
     free, tight = (front_of(study(edited(JOINTS[0], windows=w)).sides) for w in ((), windows))
@@ -98,6 +128,15 @@ def test_the_picture_has_a_dot_for_every_point_and_is_picked_from(say: object) -
     assert chart.places[hottest][1] > chart.places[coolest][1]
     x, y = chart.places["quickest"]
     assert chart.answer_at((x + 2, y - 2)) == "quickest" and chart.answer_at((-50.0, -50.0)) is None
+    assert set(chart.points) == {p.answer for p in front} and len(front) > 3
+    lone = max(chart.points, key=lambda a: min(math.dist(chart.points[a], at) for b, at in {**chart.places, **chart.points}.items() if b != a))
+    assert chart.answer_at(chart.points[lone]) == lone
+    walked = ["quickest"]
+    while (after := chart.beside(walked[-1], 1)) != walked[-1]:
+        walked.append(after)
+    assert set(walked) <= {*chart.points, *chart.places} and len(walked) > len(front) and chart.beside("", 1) == chart.beside(walked[0], -len(walked))
+    ring = next(s for s in front_chart(front, named, "balanced", (300.0, 190.0), say, lone).drawing.shapes if getattr(s, "id", "") == "pointed")
+    assert ring.at == chart.points[lone]
 
 
 def test_a_tenth_more_of_leg_that_lets_a_larger_rod_in_is_a_hint_and_holds() -> None:

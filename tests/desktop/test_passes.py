@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import itertools
 from datetime import date
+from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
-from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN
+from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN, cap_of
 from banister.core.limits.windows import Window
-from banister.core.plan.front import cards
+from banister.core.plan.front import answer_said, cards
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from tests.conftest import shapes_of, texts_of
-from tests.desktop.conftest import pixel_of, step, type_in
+from tests.desktop.conftest import Answers, pixel_of, step, type_in
 
 
 def test_an_empty_window_offers_patterns_and_one_click_plans(window: MainWindow, qtbot: QtBot) -> None:
@@ -86,6 +87,34 @@ def test_a_card_is_one_plan_and_the_front_is_picked_from(demo: MainWindow, qtbot
     assert store.joint.working.chosen == "balanced"
     store.select(store.now.plan.passes[3])
     assert not front.isVisible()
+
+
+def test_any_point_of_the_front_is_picked_by_keys_or_pointer_and_keeps_its_peak(demo: MainWindow, qtbot: QtBot, dialogs: Answers, tmp_path: Path) -> None:
+    store, front = demo.store, step(demo, "passes").front
+    store.look(joint_id="H1")
+    card, cool = demo.answers.tiles[""], store.now.front[len(store.now.front) // 2]
+    assert card.isHidden()
+    while front.pointed != cool.answer:
+        before = front.pointed
+        qtbot.keyClick(front, Qt.Key.Key_Right)
+        assert front.pointed != before, "it ends before the point"
+    assert f"{cool.passes} passes" in front.toolTip() and front.accessibleDescription() == front.toolTip()
+    qtbot.keyClick(front, Qt.Key.Key_Return)
+    _, cap = cap_of(cool.answer)
+    assert store.joint.working.chosen == cool.answer and store.now.feasible and store.now.plan.peak_arc_energy_kj_mm <= 1.0005 * cap
+    assert card.isVisible() and card.isChecked() and card.name == answer_said(cool.answer, store.say) and "point" in demo.work.note.text.text()
+    store.edit_joint("gap", root_gap_mm=store.joint.prep.root_gap_mm + 0.4)
+    assert store.now.plan.answer == cool.answer and store.now.plan.peak_arc_energy_kj_mm <= 1.0005 * cap
+    dialogs.path = tmp_path / "point.banister"
+    assert demo.save_as() and demo.files.open_path(dialogs.path)
+    store.look(joint_id="H1")
+    assert store.joint.working.chosen == cool.answer and card.isVisible()
+    other = store.now.front[-1].answer
+    x, y = {**front.chart.points, **front.chart.places}[other]
+    qtbot.mouseClick(front, Qt.MouseButton.LeftButton, pos=QPoint(round(x), round(front.height() - y)))
+    assert store.joint.working.chosen != cool.answer
+    demo.answers.choose("balanced")
+    assert card.isHidden()
 
 
 def test_pins_inserting_and_releasing(demo: MainWindow, qtbot: QtBot) -> None:

@@ -18,7 +18,7 @@ from banister.core.joint.figures import CHOICE_FIGURES, FIGURES, GROOVE_FIGURES,
 from banister.core.joint.heating import BORES, RESTRAINTS
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import BACKINGS, KINDS, PROGRESSIONS, SECOND_SIDES, SEQUENCES, SQUARE
-from banister.core.joint.working import ANSWERS, BALANCED, SPLITS
+from banister.core.joint.working import BALANCED, SPLITS
 from banister.core.limits.acceptance import ACCEPTANCE, NONE_CHOSEN
 from banister.core.material.steel import PRESETS
 from banister.core.plan.technique import with_technique
@@ -85,7 +85,7 @@ def _add_rods(group: Any, say: Speech) -> None:
 
 
 def _add_planning(group: Any, say: Speech) -> None:
-    group.add_argument("--choose", choices=ANSWERS, default=BALANCED)
+    group.add_argument("--choose", metavar="ANSWER", default=BALANCED, help=say("cli.new.choose"))
     group.add_argument("--technique", metavar="ID", help=say("cli.new.technique"))
     group.add_argument("--split", choices=SPLITS, default="usual", help=say("cli.new.split"))
     for flag in FLAGS:

@@ -17,8 +17,8 @@ from banister.core.drawing.convention import CONVENTIONS, ISO
 from banister.core.heat.line import HeatLine
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
-from banister.core.joint.working import ANSWERS, AT_ONCE
-from banister.core.plan.front import front_of
+from banister.core.joint.working import ANSWERS, AT_ONCE, is_answer
+from banister.core.plan.front import answer_said, front_of
 from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.identity import keyed
 from banister.core.plan.inputs import inputs_of
@@ -39,7 +39,7 @@ def add_parser(commands: Any, say: Speech) -> None:
     p = described(commands, "plan", say)
     p.add_argument("file", type=Path, metavar="JOB")
     p.add_argument("--joint", metavar="ID", help=say("cli.joint"))
-    p.add_argument("--answer", choices=ANSWERS, help=say("cli.plan.answer"))
+    p.add_argument("--answer", metavar="ANSWER", help=say("cli.plan.answer"))
     p.add_argument("--json", action="store_true", help=say("cli.plan.json"))
     p.add_argument("--pdf", type=Path, metavar="FILE", help=say("cli.plan.pdf"))
     p.add_argument("--rates", metavar="HOUR,KG,KWH", help=say("cli.plan.rates"))
@@ -57,6 +57,8 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     """Print or write the plans."""
     job = desk.read(a.file)
     joints = desk.joints(job, a.joint)
+    if a.answer is not None and not is_answer(a.answer):
+        raise UsageFault("cli.fault.answer", text=a.answer, answers=", ".join(ANSWERS))
     if a.json:
         return _json(job, joints, desk)
     sheets = [desk.sheet(job, joint, a.answer, whole=bool(a.pdf)) for joint in joints]
@@ -133,7 +135,7 @@ def table(sheet: Sheet, rates: Rates, say: Speech) -> str:
     joint, plan, u = sheet.joint, sheet.plan, say.units
     issued = f", {say('sheet.issued', on=sheet.issued_on)}" if sheet.is_issued else ""
     position = f"{joint.piece.position} ({joint.place.iso(joint.piece.progression)})"
-    head = f"{joint.id}  {joint.name}: {position}, {say(f'answer.{plan.answer}')}{issued}"
+    head = f"{joint.id}  {joint.name}: {position}, {answer_said(plan.answer, say)}{issued}"
     if not plan.feasible:
         return "\n".join([head, *reasons(joint, plan, say)])
     rows = [(

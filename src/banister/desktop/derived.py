@@ -54,7 +54,8 @@ class Planned:
     faults: tuple[Remark, ...]
     issued: Sheet | None
     plans: dict[str, Plan] = field(default_factory=dict)
-    asked: bool = False
+    asked: frozenset[str] = frozenset()
+    """Answers that are on their way, were stopped or failed."""
     front: tuple[FrontPoint, ...] = ()
     hints: tuple[Remark, ...] = ()
     front_asked: bool = False
@@ -99,7 +100,7 @@ class Derived:
             begun = time.perf_counter()
             self._keep(known, answered(known.inputs, missing.pop(0)))
             self._is_slow = time.perf_counter() - begun > AT_ONCE_S
-        if missing and not known.asked:
+        if not known.asked.issuperset(missing):
             self._ask(known, tuple(missing))
         return dict(known.plans)
 
@@ -124,7 +125,7 @@ class Derived:
     def _ask(self, known: Planned, missing: tuple[str, ...]) -> None:
         """Once, until another joint's plans are asked for in its place, or the user asks again after a stop or a fault."""
         for other in self._planned.values():
-            other.asked = other is known
+            other.asked = known.asked.union(missing) if other is known else frozenset()
 
         def arrived(plan: Plan) -> None:
             self._keep(known, plan)
@@ -162,7 +163,7 @@ class Derived:
         self._heat_asked = None
         known = self._planned.get(joint.id)
         if known is not None:
-            known.asked = False
+            known.asked = frozenset()
 
     # --- heat and judgement -------------------------------------------------------------------
     def heat(self, job: Job, joint: Joint, plan: Plan | None, sheet: Sheet | None) -> HeatLine | None:

@@ -22,6 +22,7 @@ from banister.core.heat.thermal import assumed_said
 from banister.core.joint.figures import figures_of
 from banister.core.joint.joint import Joint
 from banister.core.limits.windows import QUANTITIES, Window
+from banister.core.plan.front import answer_said
 from banister.core.plan.notes import notes_of
 from banister.core.plan.pull import gap_closing_said
 from banister.core.plan.sequence import between_said, sequence_said
@@ -110,7 +111,7 @@ class _Story(Page):
     def _answer(self) -> str:
         by = self.sheet.heading.prepared_by
         issued = self.say("sheet.issued.by" if by else "sheet.issued", on=self.sheet.issued_on, by=by) if self.sheet.is_issued else self.say("sheet.not_issued")
-        return f"{self.say(f'answer.{self.plan.answer}')}, {issued}"
+        return f"{answer_said(self.plan.answer, self.say)}, {issued}"
 
     def _processes(self) -> str:
         """The processes of the plan with their numbers (ISO 4063) and the k their heat input is reckoned with."""

@@ -14,7 +14,7 @@ from banister.core.joint.boat import RANGES, Boat, Defect, Dig, boat_for, dug_bo
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.positions import FLAT, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP
-from banister.core.joint.working import RodUse
+from banister.core.joint.working import AT_ONCE, BALANCED, RodUse
 from banister.core.plan.dug import as_dug, chalk_mm
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.one_side import SideStudy, side_plan, side_study
@@ -203,7 +203,7 @@ def _way(joint: Joint, side: str, boat: Boat, rods: Sequence[Rod], t: float, cap
     study = side_study(_side(joint, boat, rods, t))
     if not isinstance(study, SideStudy):
         return None
-    plan = side_plan(study, joint.working.chosen if joint.working.chosen != "between" else "balanced")
+    plan = side_plan(study, joint.working.chosen if joint.working.chosen in AT_ONCE else BALANCED)
     if not plan.feasible:
         return None
     choices = joint.working.choices

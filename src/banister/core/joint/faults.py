@@ -13,7 +13,7 @@ from banister.core.joint.piece import OnPiece
 from banister.core.joint.planning_week import typed_week
 from banister.core.joint.repairing import repairing_faults
 from banister.core.joint.wall import least_height_of_rounded
-from banister.core.joint.working import ANSWERS, SPLITS, OwnRunOut, Pin
+from banister.core.joint.working import ANSWERS, SPLITS, OwnRunOut, Pin, is_answer
 from banister.core.limits.acceptance import ACCEPTANCE
 from banister.core.limits.windows import ROLES, Window, window_faults
 from banister.core.material.steel import steel_faults
@@ -99,7 +99,7 @@ def _words_of_geometry(joint: OnPiece) -> Iterator[Remark]:
 def _words_of_working(joint: Joint) -> Iterator[Remark]:
     working, heat = joint.working, joint.heat
     yield from _unknown(
-        ("working.sequence", working.sequence, SEQUENCES), ("working.chosen", working.chosen, ANSWERS),
+        ("working.sequence", working.sequence, SEQUENCES), *((("working.chosen", working.chosen, ANSWERS),) if not is_answer(working.chosen) else ()),
         ("working.choices.split", working.choices.split, SPLITS), ("working.choices.acceptance", working.choices.acceptance, ACCEPTANCE),
         ("heat.restraint", heat.restraint, RESTRAINTS), ("heat.bore", heat.bore, BORES), ("heat.category", heat.category, tuple(CATEGORIES)),
         *((f"working.rods[{i}].role", use.role, ROLES) for i, use in enumerate(working.rods)),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from banister.core.limits.windows import Window
@@ -11,8 +12,40 @@ SPLITS = ("early", "usual", "late")
 BALANCED, QUICKEST, COOLEST, BETWEEN, FEWEST = "balanced", "quickest", "coolest", "between", "fewest"
 ANSWERS = (BALANCED, QUICKEST, COOLEST, BETWEEN, FEWEST)
 """Easiest to hold, quickest, coolest, in between, fewest passes; each is the word `answer.KEY`."""
+CAPPED = (QUICKEST, FEWEST)
+"""Answers that can be asked for with no pass over an arc energy: `quickest:1.86` (kJ/mm, k = 1), a point of the front."""
 AT_ONCE = (BALANCED, QUICKEST, COOLEST, FEWEST)
 """Answers that are each one search; what lies in between needs the whole front."""
+
+
+def capped(answer: str, peak_kj_mm: float) -> str:
+    """An answer with no pass over an arc energy, which is rounded up so that the plan it was read from keeps it.
+
+    >>> capped("quickest", 1.85512)
+    'quickest:1.856'
+    """
+    return f"{answer}:{math.ceil(1000 * peak_kj_mm - 1e-6) / 1000:g}"
+
+
+def cap_of(answer: str) -> tuple[str, float] | None:
+    """The answer and the arc energy of a capped one; None for every other text.
+
+    >>> cap_of("fewest:1.2"), cap_of("quickest"), cap_of("coolest:1.2"), cap_of("quickest:-1"), cap_of("quickest:nan")
+    (('fewest', 1.2), None, None, None, None)
+    """
+    name, colon, text = answer.partition(":")
+    if name not in CAPPED or not colon or not text.replace(".", "", 1).isdecimal():
+        return None
+    peak = float(text)
+    return (name, peak) if 0.0 < peak < MOST_PEAK_KJ_MM else None
+
+
+def is_answer(text: str) -> bool:
+    """True for the answers there are, and for one with a cap."""
+    return text in ANSWERS or cap_of(text) is not None
+
+
+MOST_PEAK_KJ_MM = 100.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -9,6 +9,7 @@ from banister.core.joint.kinds import SQUARE
 from banister.core.joint.working import FEWEST
 from banister.core.plan import rules
 from banister.core.plan.inputs import PlanInputs
+from banister.core.plan.chains import coolest, peak_energy
 from banister.core.plan.layers import Layer, LayerProgram, Wish
 from banister.core.plan.rules import Option
 from banister.core.plan.sides import SEAL_DEPTH_MM
@@ -100,6 +101,11 @@ def unfused_remarks(joint: PlanInputs) -> list[Remark]:
 def blocked(joint: PlanInputs, program: LayerProgram) -> Remark:
     """Why no plan is allowed on a side: the stage that fails."""
     return _blocking(joint, program, Wish(FEWEST))
+
+
+def over_cap(program: LayerProgram, balanced: Sequence[Layer], cap_kj_mm: float) -> Remark:
+    """That no plan of a side was found with every pass under an arc energy, and what the coolest answer has."""
+    return outside("answer.over_cap", value=Figure(peak_energy(coolest(program, balanced).layers), "energy"), limit=Figure(cap_kj_mm, "energy"))
 
 
 def _blocking(joint: PlanInputs, program: LayerProgram, wish: Wish) -> Remark:

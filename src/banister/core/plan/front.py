@@ -11,11 +11,13 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from banister.core.joint.working import ANSWERS, FEWEST, QUICKEST
+from banister.core.joint.working import ANSWERS, FEWEST, QUICKEST, cap_of, capped
 from banister.core.plan.chains import bead_count, peak_energy
 from banister.core.plan.layers import PER_BEAD, Layer, Wish, climbed
 from banister.core.plan.one_side import SideStudy
 from banister.core.plan.plan import Plan
+from banister.core.remark import Figure
+from banister.core.words import Speech
 
 CAP_STEP, MOST_CAPS = 0.95, 24
 ALIKE_TIME, ALIKE_PEAK = 1.01, 1.03
@@ -30,6 +32,11 @@ class FrontPoint:
     peak_kj_mm: float
     passes: int
     wish: Wish
+
+    @property
+    def answer(self) -> str:
+        """The answer that is this point and stays it when the joint changes: its kind, with no pass over its peak."""
+        return capped(self.wish.answer, self.peak_kj_mm)
 
 
 def front_of(sides: Sequence[SideStudy]) -> tuple[FrontPoint, ...]:
@@ -78,6 +85,12 @@ def in_between(front: Sequence[FrontPoint]) -> FrontPoint:
     return front[min(range(len(front)), key=worst)]
 
 
+def answer_said(answer: str, say: Speech) -> str:
+    """What an answer is called: easiest to hold; quickest up to 1.86 kJ/mm."""
+    cap = cap_of(answer)
+    return say(f"answer.{answer}") if cap is None else say("answer.capped", answer=say(f"answer.{cap[0]}"), peak=Figure(cap[1], "energy"))
+
+
 @dataclass(frozen=True, slots=True)
 class Card:
     """One plan and the answers it is, the one it is called by first."""
@@ -87,9 +100,9 @@ class Card:
 
 
 def cards(plans: Mapping[str, Plan], chosen: str) -> tuple[Card, ...]:
-    """Plans told apart: answers that are one plan share a card; fewest passes is only shown where it saves one, or is chosen."""
+    """Plans told apart: answers that are one plan share a card; fewest passes is only shown where it saves one, or is chosen; with a cap only the chosen."""
     found: list[Card] = []
-    for answer in ANSWERS:
+    for answer in dict.fromkeys((*ANSWERS, chosen)):
         plan = plans.get(answer)
         if plan is None:
             continue

@@ -9,10 +9,10 @@ import numpy as np
 
 from banister.core.beads.surface import Surface
 from banister.core.joint.groove import Groove
-from banister.core.joint.working import BALANCED, COOLEST, FEWEST, Pin
+from banister.core.joint.working import BALANCED, COOLEST, FEWEST, Pin, cap_of
 from banister.core.plan import rules
 from banister.core.plan.chains import Chain, optimal, rewished, wished
-from banister.core.plan.explain import blocked, bridging_remarks, why_bead
+from banister.core.plan.explain import blocked, bridging_remarks, over_cap, why_bead
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import (
     PER_BEAD,
@@ -42,6 +42,8 @@ from banister.core.remark import Figure, Place, Remark, outside
 
 DRIFT_MM = 0.25
 NEARBY_STATES = 5
+CAP_TRIES, LESS, ALIKE = 5, 0.985, 1e-4
+"""How often, and by how much at least, less is asked for where a bead came out over a cap; how far over it is none."""
 FLUSH_MM = 1e-3
 """A cap this little under flush is flush: less than its outline is drawn to."""
 
@@ -88,12 +90,34 @@ def side_plan(study: SideStudy, answer: str, state: SectionState | None = None, 
     From a state on, the plan is of what is left: `state` is the bare groove unless given. It is a function of study,
     answer and state alone, in the middle of a layer too.
     """
+    start = bare(study.side) if state is None else state
+    cap = cap_of(answer)
+    if cap is not None and study.balanced is not None:
+        return _under_cap(study, answer, Wish(*cap), start)
     chain = None
     if study.balanced is not None:
         chain = optimal(study.program, answer, study.balanced) if wish is None else wished(study.program, wish)
     if chain is None:
         return Plan(answer, reasons=(blocked(study.joint, study.program),))
-    start = bare(study.side) if state is None else state
+    return _as_wished(study, answer, chain, start)
+
+
+def _under_cap(study: SideStudy, answer: str, wish: Wish, start: SectionState) -> Plan:
+    """A plan with no pass over a cap as it is laid: a bead may come out with more than the program gave it, and then a little less is asked for."""
+    asked = wish.energy_cap
+    for _ in range(CAP_TRIES):
+        chain = wished(study.program, replace(wish, energy_cap=asked))
+        if chain is None:
+            break
+        plan = _as_wished(study, answer, chain, start)
+        if not plan.feasible or plan.peak_arc_energy_kj_mm <= wish.energy_cap * (1 + ALIKE):
+            return plan
+        asked *= min(wish.energy_cap / plan.peak_arc_energy_kj_mm, LESS)
+    return Plan(answer, reasons=(over_cap(study.program, study.balanced or (), wish.energy_cap),))
+
+
+def _as_wished(study: SideStudy, answer: str, chain: Chain, start: SectionState) -> Plan:
+    """A chain placed; where its wish for time leaves a cap that misses, wished for once more with the cap weighed in full."""
     plan = _built(study, answer, chain, start)
     if plan.feasible or chain.wish.reveal_s == REVEAL_S:
         return plan

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.axis import TIME_STEPS_S, Axis, marks, round_step, step_for
 from banister.core.drawing.shapes import NARROW, Box, Dot, Drawing, Lines, Point, Rect, Shape, Text
-from banister.core.joint.working import ANSWERS
-from banister.core.plan.front import FrontPoint
+from banister.core.plan.front import FrontPoint, answer_said
 from banister.core.plan.plan import Plan
 from banister.core.units import clock
 from banister.core.words import Speech
@@ -20,20 +20,29 @@ DOT, RING, NEAR_PX = 3.5, 7.0, 18.0
 
 @dataclass(frozen=True, slots=True)
 class FrontChart:
-    """The picture, and where each named answer stands in it."""
+    """The picture, and where each named answer and each other point of the front (by its own answer, the quickest first) stands in it."""
 
     drawing: Drawing
     places: Mapping[str, Point]
+    points: Mapping[str, Point]
 
     def answer_at(self, at: Point) -> str | None:
-        """The named answer nearest to a place, None where none is near."""
-        near = [((x - at[0]) ** 2 + (y - at[1]) ** 2, ANSWERS.index(answer), answer) for answer, (x, y) in self.places.items()]
-        best = min(near, default=(NEAR_PX**2, 0, ""))
-        return best[2] if best[0] < NEAR_PX**2 else None
+        """The named answer whose ring holds a place, else the nearest of all; None where none is near."""
+        for places, within in ((self.places, RING), ({**self.points, **self.places}, NEAR_PX)):
+            answer = min(places, key=lambda one: math.dist(places[one], at), default=None)
+            if answer is not None and math.dist(places[answer], at) <= within:
+                return answer
+        return None
+
+    def beside(self, answer: str, step: int) -> str:
+        """The next answer along time from one; the first from none."""
+        order = sorted({**self.points, **self.places}.items(), key=lambda item: item[1])
+        names = [name for name, _ in order]
+        return names[min(max(names.index(answer) + step, 0), len(names) - 1)] if answer in names else names[0]
 
 
-def front_chart(front: Sequence[FrontPoint], named: Mapping[str, Plan], chosen: str, size: Point, say: Speech) -> FrontChart:
-    """The points of a front, and the named answers as they were laid."""
+def front_chart(front: Sequence[FrontPoint], named: Mapping[str, Plan], chosen: str, size: Point, say: Speech, pointed: str = "") -> FrontChart:
+    """The points of a front, and the named answers as they were laid; what is pointed at has a ring."""
     times = [p.time_s for p in front] + [plan.total_time_s for plan in named.values()]
     peaks = [p.peak_kj_mm for p in front] + [plan.peak_arc_energy_kj_mm for plan in named.values()]
     along, up = _axis(times, LEFT, size[0] - RIGHT), _axis(peaks, FOOT, size[1] - TOP)
@@ -45,10 +54,13 @@ def front_chart(front: Sequence[FrontPoint], named: Mapping[str, Plan], chosen: 
     for answer in sorted(places, key=lambda answer: answer != chosen):
         at, style = places[answer], "handle" if answer == chosen else "mark"
         shapes += [Dot(at, RING, style, "ground", answer), Dot(at, DOT, style, "ground")]
-        shapes += labels.beside(at, say(f"answer.{answer}"), "text")
+        shapes += labels.beside(at, answer_said(answer, say), "text")
     for at, passes in points:
         shapes += labels.beside(at, passes, "soft")
-    return FrontChart(Drawing(tuple(shapes), (0.0, 0.0, *size)), places)
+    chart = FrontChart(Drawing((), (0.0, 0.0, *size)), places, {p.answer: at for p, (at, _) in zip(front, points, strict=True) if p.answer not in places})
+    if (ringed := {**chart.points, **places}.get(pointed)) is not None:
+        shapes += [Dot(ringed, RING, "handle", "ground", "pointed"), Dot(ringed, DOT, "soft", "soft")]
+    return replace(chart, drawing=Drawing(tuple(shapes), (0.0, 0.0, *size)))
 
 
 class _Labels:

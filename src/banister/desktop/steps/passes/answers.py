@@ -9,13 +9,17 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from banister.core.joint.working import ANSWERS, BETWEEN
-from banister.core.plan.front import cards
+from banister.core.plan.front import answer_said, cards
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
 from banister.core.words import Speech
 from banister.desktop.app.theme import Theme, font_within
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+
+
+NARROW_PX = 130
+"""A card narrower than this gives its margins to its figures."""
 
 
 class AnswerTile(QAbstractButton):
@@ -29,8 +33,7 @@ class AnswerTile(QAbstractButton):
         """Answers that are this same plan."""
         self.setCheckable(True)
         self.setAutoExclusive(True)
-        self.setToolTip(say(f"answer.{answer}.tip", key=str(ANSWERS.index(answer) + 1)))
-        self.setAccessibleName(say(f"answer.{answer}"))
+        self.setToolTip(say(f"answer.{answer}.tip", key=str(ANSWERS.index(answer) + 1)) if answer else say("answer.capped.tip"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:  # noqa: N802
@@ -45,12 +48,12 @@ class AnswerTile(QAbstractButton):
     @property
     def name(self) -> str:
         """What the card is called: its answer, and the others that are the same plan."""
-        name = self.say(f"answer.{self.answer}")
+        name = answer_said(self.answer, self.say)
         if not self.others:
             return name
         if self.refused:
             return self.say("answer.every")
-        return self.say("answer.also", answer=name, others=", ".join(self.say(f"answer.{other}") for other in self.others))
+        return self.say("answer.also", answer=name, others=", ".join(answer_said(other, self.say) for other in self.others))
 
     def lines(self) -> tuple[str, str]:
         """What the tile says under its name."""
@@ -77,16 +80,17 @@ class AnswerTile(QAbstractButton):
         painter.fillRect(box, QColor(t.accent_ground if self.isChecked() else t.panel))
         painter.setPen(QPen(QColor(t.accent if marked else t.line), 2 if marked else 1))
         painter.drawRect(box)
+        side = 10 if self.width() > NARROW_PX else 5
         first, second = self.lines()
-        shown = self.isChecked() and not self.refused
+        shown = self.isChecked() and not self.refused and self.answer in ANSWERS  # one with a cap is only there when it is
         name = self.say("answer.shown", answer=self.name) if shown else self.name
         rows = ((name, 13, QFont.Weight.DemiBold, t.text, 3), (first, 13, QFont.Weight.Medium, t.bad if self.refused else t.text, 21),
                 (second, 12, QFont.Weight.Normal, t.soft, 39))  # fmt: skip
         for text, size, weight, colour, top in rows:
-            painter.setFont(font_within(text, size, self.width() - 20, weight))
+            painter.setFont(font_within(text, size, self.width() - 2 * side, weight))
             painter.setPen(QColor(colour))
-            whole = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, self.width() - 20)
-            painter.drawText(QRectF(10, top, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, whole)
+            whole = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, self.width() - 2 * side)
+            painter.drawText(QRectF(side, top, self.width() - 2 * side, 20), Qt.AlignmentFlag.AlignVCenter, whole)
 
 
 class AnswersStrip(QWidget):
@@ -95,12 +99,13 @@ class AnswersStrip(QWidget):
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__()
         self.store = store
-        self.tiles = {answer: AnswerTile(answer, store.say, theme) for answer in ANSWERS}
+        self.tiles = {answer: AnswerTile(answer, store.say, theme) for answer in (*ANSWERS, "")}
+        """A card for each answer, and the last for one with a cap that is chosen."""
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 6, 8, 6)
         row.setSpacing(6)
         for answer, tile in self.tiles.items():
-            tile.clicked.connect(partial(self.choose, answer))
+            tile.clicked.connect(partial(self.choose, answer) if answer else self._stays)
             row.addWidget(tile)
 
     def choose(self, answer: str) -> None:
@@ -108,6 +113,9 @@ class AnswersStrip(QWidget):
         joint, say = self.store.joint, self.store.say
         if joint is not None and joint.working.chosen != answer:
             self.store.edit_joint(say("edit.choose", answer=say(f"answer.{answer}")), chosen=answer)
+        self._show(self.store.now)
+
+    def _stays(self) -> None:
         self._show(self.store.now)
 
     def set_theme(self, theme: Theme) -> None:
@@ -126,7 +134,12 @@ class AnswersStrip(QWidget):
         found = cards(now.plans, chosen)
         first = {card.answers[0]: card for card in found}
         shared = {answer for card in found for answer in card.answers[1:]}
-        for answer, tile in self.tiles.items():
+        self.tiles[""].answer = chosen if chosen not in ANSWERS else ""
+        self.tiles[""].setVisible(bool(self.tiles[""].answer))
+        for tile in self.tiles.values():
+            answer = tile.answer
+            if not answer:
+                continue
             card = first.get(answer)
             tile.plan, tile.say, tile.others = now.plans.get(answer), now.say, () if card is None else card.answers[1:]
             tile.setChecked(chosen == answer or chosen in tile.others)

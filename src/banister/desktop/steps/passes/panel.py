@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 from banister.core.drawing.charts.window_bar import Gauge
 from banister.core.drawing.section import pass_label
 from banister.core.joint.joint import Joint
-from banister.core.joint.working import AT_ONCE
+from banister.core.joint.working import ANSWERS, AT_ONCE
 from banister.core.judge.passes import basis_k, pass_value, window_on
 from banister.core.limits.windows import QUANTITIES, Bounds
 from banister.core.plan.front import cards
@@ -117,7 +117,8 @@ class PassesPanel(Panel):
     def _picked(self, answer: str) -> None:
         joint, say = self.store.joint, self.say
         if joint is not None and joint.working.chosen != answer:
-            self.store.edit_joint(say("edit.choose", answer=say(f"answer.{answer}")), chosen=answer)
+            name = say(f"answer.{answer}") if answer in ANSWERS else say("answer.point")
+            self.store.edit_joint(say("edit.choose", answer=name), chosen=answer)
 
     # --- showing -----------------------------------------------------------------------------
     def set_theme(self, theme: Theme) -> None:

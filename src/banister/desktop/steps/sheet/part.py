@@ -6,6 +6,7 @@ from dataclasses import fields, replace
 from functools import partial
 from typing import Any
 
+from banister.core.plan.front import answer_said
 from banister.core.plan.notes import note_on
 from banister.core.plan.spending import MOST_RATE, Rates, rates_faults
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, Figure, Remark
@@ -102,7 +103,7 @@ class SheetPart(Panel):
             self.state.setText(say("sheet_step.not_issued"))
             self.issue.setText(say("sheet_step.issue"))
             return
-        said = say("sheet_step.issued", on=sheet.issued_on, answer=say(f"answer.{sheet.plan.answer}"), n=len(sheet.plan.passes), planner=sheet.planner_version)
+        said = say("sheet_step.issued", on=sheet.issued_on, answer=answer_said(sheet.plan.answer, say), n=len(sheet.plan.passes), planner=sheet.planner_version)
         changed = changed_since(sheet, joint, job.rods)
         if changed:
             what = ", ".join(say(f"changed.{key}") for key in changed)
