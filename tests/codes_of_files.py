@@ -10,7 +10,16 @@ from pathlib import Path
 from banister.cli.main import run
 from banister.core.fitup.places import Course
 from banister.core.inspect.etched import (
-    Overlay, by_faces, fit_remarks, fitted, mark_points, overlap_remarks, penetration, thickness_remark, trace_fault, wall_remarks,
+    Overlay,
+    by_faces,
+    fit_remarks,
+    fitted,
+    mark_points,
+    overlap_remarks,
+    penetration,
+    thickness_remark,
+    trace_fault,
+    wall_remarks,
 )  # fmt: skip
 from banister.core.journal import chained, corrected
 from banister.core.practice.book import Book, Guess, Homework, OwnTarget, RodRead, Session
@@ -24,9 +33,9 @@ from banister.job.files import JobFile
 from banister.job.fitup_csv import read_fitup, read_pipe_end
 from banister.job.journal import Journal
 from banister.job.library import data_file, demo_job, hands_in, shipped_rods
-from banister.job.reading import FileFault
-from banister.job.practice import PracticeFile, practice_bytes
 from banister.job.photos import photo_told
+from banister.job.practice import PracticeFile, practice_bytes
+from banister.job.reading import FileFault
 from banister.job.seen_csv import read_seen
 from banister.job.traces import keep_trace, kept_trace
 from banister.job.weld_csv import read_welds

@@ -33,11 +33,11 @@ from banister.core.heat.line import heat_line
 from banister.core.heat.preheat import OwnCell, by_method, cell_faults
 from banister.core.heat.schedule import schedule_of
 from banister.core.heat.shift import Pause, Shift, shift_faults, typed_pause
-from banister.core.joint.boat import Boat, Defect
 from banister.core.inspect.observed import Observation, observation_faults
 from banister.core.inspect.repair import Way, defect_faults, defect_of, dug_stations, range_fault, reach_remarks
 from banister.core.inspect.repairs import KeptRepair, keeping_faults, rule_remarks
 from banister.core.job import Job, job_faults
+from banister.core.joint.boat import Boat, Defect
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.fitting import SIMULATED, FitUp, GapReading, PipeEnd, Tack, TackRules, Turning
 from banister.core.joint.groove import groove_of
@@ -52,12 +52,9 @@ from banister.core.limits.procedure import Consumable, Override, Procedure, Span
 from banister.core.limits.windows import Window
 from banister.core.material.steel import BaseMetal, Steel, validity_remarks
 from banister.core.plan import rules
-from banister.core.rods.faults import rod_faults
-from banister.core.sheet_faults import LIMITS, sheet_faults
 from banister.core.plan.answers import Study, plan_answer, plan_joint, study_of
 from banister.core.plan.compare import BOTH_SIDES, Shop, candidates
 from banister.core.plan.hints import hints_of, window_costs
-from banister.core.play.hand import Hand, begun, by_hand
 from banister.core.plan.improve import Bound, Weights, improved
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.layers import Layer
@@ -65,8 +62,11 @@ from banister.core.plan.placing import Laid
 from banister.core.plan.soundness import bead_remarks, cap_valleys, crossed, slots
 from banister.core.plan.spending import Rates
 from banister.core.plan.technique import Technique, technique_faults
+from banister.core.play.hand import Hand, begun, by_hand
 from banister.core.remark import OUTSIDE, WATCH, Figure, Refused, Remark
+from banister.core.rods.faults import rod_faults
 from banister.core.sheet import differences, issued
+from banister.core.sheet_faults import LIMITS, sheet_faults
 from banister.core.stops.by_hand import evenly, moved
 from banister.core.stops.runs import Forbidden, Run, stop_faults
 from banister.core.stops.search import stop_map
@@ -78,8 +78,17 @@ from banister.job.files import JobFile
 from banister.job.library import blank_joint, demo_job, shipped_rods, shipped_rows, words
 from banister.job.reading import parsed
 from tests.codes_of_files import (
-    causes_that_are_none, columns_that_cannot_be_read, etched_sections_that_do_not_fit, files_that_cannot_be_read, files_that_cannot_be_written,
-    hands_of_no_day, journals_that_do_not_hold, lists_that_cannot_be, practice_that_cannot_be, refused, sets_that_are_none,
+    causes_that_are_none,
+    columns_that_cannot_be_read,
+    etched_sections_that_do_not_fit,
+    files_that_cannot_be_read,
+    files_that_cannot_be_written,
+    hands_of_no_day,
+    journals_that_do_not_hold,
+    lists_that_cannot_be,
+    practice_that_cannot_be,
+    refused,
+    sets_that_are_none,
 )  # fmt: skip
 from tests.conftest import SAY, SAY_INCH, bench_rods, make_joint, rods_by_id
 from tests.desktop.conftest import demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
@@ -195,7 +204,13 @@ def joints_that_cannot_be_planned() -> None:
     planned(root_face_mm=9.0, thickness_mm=16.0)
     planned(windows=(Window(quantity="weave", high=4.0),), thickness_mm=22.0)
     planned(windows=(Window(quantity="arc_energy", role="fill", low=2.9),), thickness_mm=22.0)
-    planned(windows=(Window(quantity="arc_energy", role="fill", low=1.5, high=1.51), Window(quantity="run_out", role="fill", low=900.0),), thickness_mm=22.0)
+    planned(
+        windows=(
+            Window(quantity="arc_energy", role="fill", low=1.5, high=1.51),
+            Window(quantity="run_out", role="fill", low=900.0),
+        ),
+        thickness_mm=22.0,
+    )
     planned(windows=(Window(quantity="arc_energy", role="root", high=0.55),))
     planned("ceramic", windows=(Window(quantity="arc_energy", role="root", high=0.55),))
     planned(windows=(Window(quantity="volts", role="fill", low=80.0),))

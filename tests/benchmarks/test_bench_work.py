@@ -15,8 +15,8 @@ from banister.core.plan.answers import plan_joint
 from banister.core.play.hand import begun, by_hand, usual_hand
 from banister.core.play.sound import sound_next
 from banister.core.practice.reckon import COOL, question
-from banister.core.stops.of_plan import joint_stops, with_half
 from banister.core.stops.by_hand import moved, with_marks
+from banister.core.stops.of_plan import joint_stops, with_half
 from banister.core.sure.variants import planned_anew, variants
 from banister.job.library import demo_job
 from tests.benchmarks.test_speed import held, timed

@@ -25,10 +25,10 @@ from banister.core.arc.simulated import SimulatedArc
 from banister.core.follow.course import Follower
 from banister.core.follow.facts import PassFacts, Told
 from banister.core.inspect.advising import advised
-from banister.core.joint.boat import Defect
 from banister.core.inspect.observed import Inspected, Observation
 from banister.core.inspect.of_joint import judged_joint
 from banister.core.inspect.repair import repair_of
+from banister.core.joint.boat import Defect
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import AT_ONCE
 from banister.core.limits.windows import Window

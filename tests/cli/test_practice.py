@@ -10,9 +10,9 @@ from pathlib import Path
 import pytest
 
 from banister.cli.main import run
-from tests.sample.practised import SimulatedHand, simulated_book
 from banister.job.library import data_file
 from banister.job.practice import practice_bytes, read_practice
+from tests.sample.practised import SimulatedHand, simulated_book
 
 DEMO = str(data_file("demo.banister-practice"))
 

@@ -13,13 +13,24 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from banister.core.fitup.places import Course
 from banister.core.inspect.cutting import cut_as_asked, cuts_asked, moved, taken
 from banister.core.inspect.etched import (
-    MOST_RMS_MM, Overlay, by_faces, fit_remarks, fitted, mark_points, matched, overlap_remarks, penetration, thickness_remark, trace_fault, wall_remarks,
+    MOST_RMS_MM,
+    Overlay,
+    by_faces,
+    fit_remarks,
+    fitted,
+    mark_points,
+    matched,
+    overlap_remarks,
+    penetration,
+    thickness_remark,
+    trace_fault,
+    wall_remarks,
 )  # fmt: skip
 from banister.core.inspect.etched_kept import Etched, compared, etched_of, etched_said
 from banister.core.inspect.pieces import CutPlan, Zone, kept_clear
-from banister.core.fitup.places import Course
 from banister.core.journal import Record
 from banister.core.plan.answers import plan_joint
 from banister.core.remark import Refused

@@ -13,7 +13,21 @@ from banister.core.drawing.shapes import Dot, Lines
 from banister.core.joint.joint import Joint, edited
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.improve import (
-    BEVEL, FACE, GAP, METAL, PULL, SHARE, TIME, WEIGHTS, Bound, Improving, Weights, improved, unknowns_of, value_of, with_values,
+    BEVEL,
+    FACE,
+    GAP,
+    METAL,
+    PULL,
+    SHARE,
+    TIME,
+    WEIGHTS,
+    Bound,
+    Improving,
+    Weights,
+    improved,
+    unknowns_of,
+    value_of,
+    with_values,
 )  # fmt: skip
 from banister.core.plan.improve_said import gain_said, step_said, takes_said
 from banister.core.remark import Refused

@@ -20,7 +20,6 @@ from banister.core.arc.simulated import LONG, SimulatedArc
 from banister.core.canonical import canonical, digest
 from banister.core.fitup.places import Course
 from banister.core.inspect.arc_there import arc_there, stretch_at
-from banister.core.joint.boat import RANGES, Boat, Defect, Dig, boat_for, dug_boat, from_the_other_side, goes_through, lengths_mm, width_mm
 from banister.core.inspect.causes import CauseTable, pass_shares, ranked
 from banister.core.inspect.counted import InspectedWeld, counted, counted_lines, over_plan
 from banister.core.inspect.evidence import Welded, evidence_of
@@ -34,6 +33,7 @@ from banister.core.inspect.repair import Way, dug_stations, range_fault
 from banister.core.inspect.repairs import KeptRepair, before, keeping_faults, rule_remarks
 from banister.core.inspect.sets import FLAGS
 from banister.core.inspect.windows import least_mean, stretches_over, worst_length, worst_points
+from banister.core.joint.boat import RANGES, Boat, Defect, Dig, boat_for, dug_boat, from_the_other_side, goes_through, lengths_mm, width_mm
 from banister.core.journal import Record
 from banister.core.limits.acceptance import ACCEPTANCE
 from banister.core.plan.answers import plan_joint

@@ -195,9 +195,7 @@ def test_the_remedy_named_frees_the_plan() -> None:
     st.sampled_from(["single-v", "single-bevel"]), st.floats(3, 60), st.floats(0, 12), st.sampled_from(["root", "hot", "fill", "cap"]),
     st.one_of(st.none(), st.floats(1, 150)), st.one_of(st.none(), st.integers(1, 30)), st.floats(-15, 15), st.floats(0, 60),
 )  # fmt: skip
-def test_no_pin_however_odd_breaks_the_planner(
-    prep: str, t: float, gap: float, role: str, area: float | None, beads: int | None, x: float, y: float
-) -> None:
+def test_no_pin_however_odd_breaks_the_planner(prep: str, t: float, gap: float, role: str, area: float | None, beads: int | None, x: float, y: float) -> None:
     joint = make_joint(key=prep, thickness_mm=t, root_gap_mm=gap, root_face_mm=1.0, pins=(Pin(x_mm=x, y_mm=y, role=role, area_mm2=area, beads=beads),))
     plan = plan_joint(joint, RODS)
     assert plan.feasible or all(SAY.text(r) and SAY.remedy(r) for r in plan.reasons)

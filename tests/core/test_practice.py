@@ -21,11 +21,11 @@ from banister.core.practice.book import ArcRead, Book, OwnTarget, RodRead, Sessi
 from banister.core.practice.figures import arc_read, arc_wander, beat, edge_timing, overlap, straightness
 from banister.core.practice.pacer import NONE, STRAIGHT, WEAVE, edge_s, own_pacer, pacer_for
 from banister.core.practice.said import sentences, state_said, weeks_said
-from tests.sample.practised import SimulatedHand, simulated_book
 from banister.core.practice.standing import standings, weeks_of
 from banister.core.practice.weeks import apart, t_975, trend
 from banister.job.practice import shipped_drills
 from tests.conftest import SAY
+from tests.sample.practised import SimulatedHand, simulated_book
 
 CASES = json.loads((Path(__file__).parents[1] / "cases" / "inspection.json").read_text(encoding="utf-8"))
 DRILLS = shipped_drills()

@@ -8,12 +8,12 @@ import subprocess
 from dataclasses import replace
 from pathlib import Path
 
-import banister
 import pytest
 from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+import banister
 from banister.core.joint.joint import edited
 from banister.core.limits.windows import ROLES
 from banister.desktop.app.faults import report_of
@@ -226,7 +226,10 @@ def test_printing_says_what_came_of_it(script: str | None, word: str, demo: Main
 
 
 def test_the_print_dialog_takes_joints_paper_and_printer_and_tells_what_no_font_has(
-    demo: MainWindow, dialogs: Answers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
+    demo: MainWindow,
+    dialogs: Answers,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     asked = '[ "$1" = -d ] && echo "system default destination: Laser" || printf "%s\\n" Bench Laser'
     for name, script in (("lp", f'echo "$@" > {tmp_path}/sent'), ("lpstat", asked)):

@@ -43,9 +43,7 @@ def test_the_demo_shows_its_journal_and_is_kept_as_a_copy_before_the_first_entry
     assert sum(name.endswith(":out") for name in states) == 20
 
 
-def test_what_is_left_of_another_demo_is_not_written_over_and_a_failing_copy_is_said(
-    demo: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_what_is_left_of_another_demo_is_not_written_over_and_a_failing_copy_is_said(demo: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     folder = demo.logbook.folder = tmp_path / "data"
     left = folder / "demo" / "demo-1.banister"
     traces_folder(left).mkdir(parents=True)

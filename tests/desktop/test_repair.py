@@ -107,6 +107,7 @@ def test_a_repair_is_planned_measured_and_kept(pipe: MainWindow, qtbot: QtBot) -
     named = [s.text for s in shapes_of(view.picture.drawing) if isinstance(s, Text)]
     assert {"R1", "F2", "C3", "7.5", "5.2", "bottom 42 mm"} <= set(named)
     fits(view.picture.drawing)
+
     def dug(text: str) -> None:
         side.dug.edit.setText(text)
         side.dug.committed.emit(text)

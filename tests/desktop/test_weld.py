@@ -19,9 +19,9 @@ from pytestqt.qtbot import QtBot
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.weld_picture import HEAD_TEXT, WeldPicture, weld_picture
 from banister.core.drawing.shapes import Text
+from banister.core.follow.cues import cue_of
 from banister.core.follow.factor import Own
 from banister.core.follow.hands import Hand
-from banister.core.follow.cues import cue_of
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from banister.desktop.steps.weld.panel import WeldPanel

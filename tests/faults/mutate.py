@@ -19,10 +19,10 @@ from collections.abc import Callable
 from datetime import date
 from pathlib import Path
 
-from banister.core.fitup.places import Course
-from banister.core.plan.answers import plan_joint
 from banister.core.drawing.section import section_drawing
+from banister.core.fitup.places import Course
 from banister.core.journal import corrected
+from banister.core.plan.answers import plan_joint
 from banister.core.practice.said import weeks_said
 from banister.core.practice.standing import standings, weeks_of
 from banister.core.remark import Refused

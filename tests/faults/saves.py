@@ -1,6 +1,6 @@
 """Processes killed while they save, others reading and writing meanwhile: no file is ever damaged, none is half written, nothing is left behind.
 
-    python -m tests.faults.saves [COUNT]
+python -m tests.faults.saves [COUNT]
 """
 
 from __future__ import annotations

@@ -18,8 +18,8 @@ import pytest
 
 from banister.cli.errors import UNREADABLE, USAGE
 from banister.cli.main import run
-from banister.core.plan.answers import plan_joint
 from banister.core.drawing.section import section_drawing
+from banister.core.plan.answers import plan_joint
 from banister.job.codec import decoded, salvaged
 from banister.job.files import read
 from banister.job.journal import journal_path

@@ -178,7 +178,6 @@ def test_the_schema_in_the_docs_is_the_programs() -> None:
     assert shown == json.loads(json.dumps(schema()))
 
 
-
 def test_the_users_own_rods_stand_beside_the_shipped_ones(tmp_path: Path) -> None:
     mine = replace(shipped_rods()[0], type="E8018", family="basic")
     load(tmp_path).keeping_rod(mine)
@@ -286,7 +285,8 @@ def test_a_sheet_of_a_later_version_reads_as_it_was_issued(version: int, on: str
     (sheet,), (row,) = job.issued, json.loads(data)["issued"]
     assert sheet.issued_on == on and sheet.planner_version == row.get("planner_version", "2") and job.standing_for(job.joint(sheet.joint.id)) is sheet
     assert [(p.area_mm2, p.run_out_mm, p.arc_energy_kj_mm) for p in sheet.plan.passes] == [
-        (p["area_mm2"], p["run_out_mm"], p["arc_energy_kj_mm"]) for p in row["plan"]["passes"]]
+        (p["area_mm2"], p["run_out_mm"], p["arc_energy_kj_mm"]) for p in row["plan"]["passes"]
+    ]
     assert decoded(encoded(job)).job == job
 
 

@@ -192,5 +192,3 @@ def test_outlines_are_kept_to_a_hundredth_and_never_off_by_more_than_two(deep: J
         assert len(kept.outline_mm) < len(full.outline_mm)
         assert overlap(kept.outline_mm, full.outline_mm) == pytest.approx(full.area_mm2, rel=0.02)
         assert kept.area_mm2 == pytest.approx(full.area_mm2, rel=1e-5)
-
-

@@ -204,7 +204,7 @@ def test_a_clock_that_was_set_is_recorded(tmp_path: Path, monkeypatch: pytest.Mo
     first = Record(n=1, t="2026-05-04T06:41:07.120Z", m=100.0, b="5f2c", k="note")
     assert clock_jump_s(first, 1e9 + 10, 110.0, "5f2c", 1e9) is None and clock_jump_s(first, 1e9 + 10, 110.0, "aaaa", 0.0) is None
     line, mark = line_of(first, NO_MARK)
-    assert line.decode().endswith(f' {mark}\n') and '"b":"5f2c"' in line.decode()
+    assert line.decode().endswith(f" {mark}\n") and '"b":"5f2c"' in line.decode()
 
 
 def test_the_command_prints_and_verifies(written: Path, capsys: pytest.CaptureFixture) -> None:

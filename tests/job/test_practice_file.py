@@ -10,11 +10,11 @@ from pathlib import Path
 import pytest
 
 from banister.core.practice.book import Book, Homework, OwnTarget, PracticeNote, RodRead
-from tests.sample.practised import SimulatedHand, simulated_book
 from banister.job.library import data_file
 from banister.job.practice import PracticeFile, practice_bytes, practice_in, read_practice
 from banister.job.reading import FileFault
 from tests.conftest import SAY
+from tests.sample.practised import SimulatedHand, simulated_book
 
 BOOK = simulated_book(SimulatedHand(3), "T 4", date(2026, 10, 1), (0, 4, 9))
 

@@ -1,6 +1,6 @@
 """Simulated welders who lay another size than is asked, weld joint after joint as the program asks: by how much the metal misses.
 
-    .venv/bin/python -m tests.sample.welders [SEEDS]
+.venv/bin/python -m tests.sample.welders [SEEDS]
 """
 
 from __future__ import annotations

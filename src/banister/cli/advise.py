@@ -13,6 +13,8 @@ from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, UsageFault
 from banister.core.drawing.section import pass_label
 from banister.core.fitup.places import course_of
+from banister.core.follow.facts import told
+from banister.core.follow.stopped import as_welded
 from banister.core.inspect.advising import Advised, advised, advised_said
 from banister.core.inspect.causes import ELSE, CauseTable, Word
 from banister.core.inspect.found import FOUND, causes_found, counted_said, finding
@@ -20,8 +22,6 @@ from banister.core.inspect.observed import Observation, inspected
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record
-from banister.core.follow.facts import told
-from banister.core.follow.stopped import as_welded
 from banister.core.stops.of_plan import joint_stops
 from banister.core.words import Speech
 from banister.job.causes import cause_table

@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE as DONE
 from banister.cli.errors import NOT_JUDGED as OPEN
 from banister.cli.errors import OUTSIDE as BAD
-from banister.cli.describe import described
 from banister.core.judge.judgement import Judgement
 from banister.core.plan.notes import Note, note_on, notes_of
 from banister.core.plan.plan import Plan

@@ -11,9 +11,9 @@ from typing import Any
 from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
+from banister.core.limits.continuity import LAPSED, RETEST, UNTESTED
 from banister.core.limits.procedure import WELDER_FAMILIES
 from banister.core.record.book import Mark, book_of
-from banister.core.limits.continuity import LAPSED, RETEST, UNTESTED
 from banister.core.words import Speech
 from banister.job.folder import jobs_in
 

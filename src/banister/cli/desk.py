@@ -19,10 +19,10 @@ from banister.core.sheet import Sheet
 from banister.core.standing import heat_of, standing_plan, standing_sheet
 from banister.core.units import Units
 from banister.core.words import Speech
-from banister.job.reading import FileFault
 from banister.job.files import read, write_atomically
 from banister.job.journal import journal_path
 from banister.job.library import Library, load, words
+from banister.job.reading import FileFault
 
 
 class Desk:

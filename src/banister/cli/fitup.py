@@ -15,10 +15,10 @@ from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, NOT_JUDGED, OUTSIDE, UsageFault
 from banister.core.fitup.gauge import gauge_for
 from banister.core.fitup.judged import ADJUST, REWORK, Fit, Tolerance, judged_fit
-from banister.core.fitup.readings import MOST_TOLERANCE_MM, QUANTITIES, line_along
-from banister.core.fitup.tolerances import PROCEDURE, set_of, tolerance_set, usual_set
 from banister.core.fitup.places import course_of
+from banister.core.fitup.readings import MOST_TOLERANCE_MM, QUANTITIES, line_along
 from banister.core.fitup.stretches import stretch_said, stretches
+from banister.core.fitup.tolerances import PROCEDURE, set_of, tolerance_set, usual_set
 from banister.core.fitup.uneven import LayerAlong, along, root_risks
 from banister.core.joint.fitting import SETS, FitUp
 from banister.core.joint.joint import Joint

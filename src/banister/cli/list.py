@@ -15,7 +15,15 @@ from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.listing.said import WELD_HEADS, purchase_rows, purchase_said, total_rows, weld_row
 from banister.core.listing.totals import (
-    GROUPS, LEAST_PACKET_KG, MOST_PACKET_KG, MOST_SPARE_PERCENT, NONE, PACKET_KG, SPARE_PERCENT, purchases, totals,
+    GROUPS,
+    LEAST_PACKET_KG,
+    MOST_PACKET_KG,
+    MOST_SPARE_PERCENT,
+    NONE,
+    PACKET_KG,
+    SPARE_PERCENT,
+    purchases,
+    totals,
 )  # fmt: skip
 from banister.core.listing.welds import BLOCKED, WELDED, Weld, listed
 from banister.core.words import Speech

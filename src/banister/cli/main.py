@@ -18,8 +18,8 @@ from banister.cli.own_words import speak
 from banister.core.joint.figures import FIGURES
 from banister.core.remark import Refused, Remark
 from banister.core.words import Speech
-from banister.job.reading import FileFault
 from banister.job.library import words
+from banister.job.reading import FileFault
 
 COMMANDS = (
     "new", "plan", "check", "heat", "board", "compare", "fitup", "turn", "stops", "take", "sure", "journal", "arc", "simulate",
@@ -100,4 +100,3 @@ def run(arguments: Sequence[str]) -> int:
     except KeyboardInterrupt:
         print(f"\nbanister {known.command}: {desk.say('cli.interrupted')}", file=sys.stderr)
         return USAGE
-

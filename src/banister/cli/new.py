@@ -22,9 +22,9 @@ from banister.core.joint.working import BALANCED, SPLITS
 from banister.core.limits.acceptance import ACCEPTANCE, NONE_CHOSEN
 from banister.core.material.steel import PRESETS
 from banister.core.plan.technique import with_technique
-from banister.core.rods.usual import usual_rods
 from banister.core.remark import Refused
 from banister.core.rods.rod import Rod
+from banister.core.rods.usual import usual_rods
 from banister.core.words import Speech
 from banister.job.files import JobFile
 from banister.job.library import Library

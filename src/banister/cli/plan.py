@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import argparse
-import sys
 import json
+import sys
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -18,8 +18,8 @@ from banister.core.heat.line import HeatLine
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.joint.working import ANSWERS, AT_ONCE, is_answer
-from banister.core.plan.front import answer_said, front_of
 from banister.core.plan.answers import plan_answer, study_of
+from banister.core.plan.front import answer_said, front_of
 from banister.core.plan.identity import keyed
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.notes import notes_of
@@ -29,8 +29,8 @@ from banister.core.plan.spending import Rates, Spent, job_said, spending_said, s
 from banister.core.remark import OUTSIDE as IS_OUTSIDE
 from banister.core.remark import Figure
 from banister.core.sheet import Sheet
-from banister.core.units import minutes
 from banister.core.standing import names_on_paper
+from banister.core.units import minutes
 from banister.core.words import Speech
 
 
@@ -94,8 +94,8 @@ def _json(job: Job, joints: tuple[Joint, ...], desk: Desk) -> int:
 def _written(a: argparse.Namespace, job: Job, sheets: list[Sheet], desk: Desk) -> bool:
     outputs: list[tuple[Path, bytes]] = []
     if a.pdf:
-        from banister.export.paper import unprintable
         from banister.core.follow.facts import open_deviations
+        from banister.export.paper import unprintable
         from banister.export.sheet import pass_sheets
         from banister.job.journal import records_of
 

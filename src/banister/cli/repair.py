@@ -16,8 +16,8 @@ from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.core.fitup.places import Course, course_of
 from banister.core.inspect.kinds import SIDES
-from banister.core.inspect.of_joint import thinner_mm
 from banister.core.inspect.observed import Observation
+from banister.core.inspect.of_joint import thinner_mm
 from banister.core.inspect.repair import Repair, defect_of, dug_stations, reach_remarks, repair_of
 from banister.core.inspect.repair_joint import joint_of_repair, repair_id
 from banister.core.inspect.repair_said import HEADS, beside_said, head_said, pass_rows, through_said, way_said

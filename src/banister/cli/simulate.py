@@ -9,8 +9,8 @@ import time
 import tty
 from typing import Any
 
-from banister.cli.arc import ask_rod_and_amps, rod_and_amps
 from banister.cli import spelling
+from banister.cli.arc import ask_rod_and_amps, rod_and_amps
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE

@@ -13,7 +13,7 @@ from banister.core.joint.figures import JointFigure
 from banister.core.joint.joint import Joint
 from banister.core.joint.positions import positions, resolve
 from banister.core.joint.working import OwnRunOut, RodUse
-from banister.core.limits.windows import ROLES, QUANTITIES, Window, window_faults
+from banister.core.limits.windows import QUANTITIES, ROLES, Window, window_faults
 from banister.core.material.steel import PRESETS, Steel, elements, hydrogen_class_ml
 from banister.core.plan.spending import Rates, rates_faults
 from banister.core.remark import Refused

@@ -12,16 +12,16 @@ from banister.cli import spelling
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
+from banister.core.follow.facts import told
+from banister.core.follow.stopped import as_welded
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
-from banister.job.journal import records_of
-from banister.core.follow.facts import told
-from banister.core.follow.stopped import as_welded
 from banister.core.stops.of_plan import JointStops, apart_of, dropped_said, joint_stops, limits_said, stops_said
 from banister.core.stops.runs import MOST_WANTED_MM
 from banister.core.stops.search import HABITS
 from banister.core.words import Speech
+from banister.job.journal import records_of
 
 
 def add_parser(commands: Any, say: Speech) -> None:

@@ -19,6 +19,7 @@ from banister.core.words import Speech
 from banister.job.journal import records_of
 from banister.job.test_pieces import PieceRule, PieceTable, piece_table
 
+
 def add_parser(commands: Any, say: Speech) -> None:
     """Add `testpieces` to the command line."""
     p = described(commands, "testpieces", say)

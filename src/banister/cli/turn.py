@@ -12,7 +12,7 @@ from banister.cli import spelling
 from banister.cli.describe import described
 from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, OUTSIDE
-from banister.core.fitup.turn import GOALS, LIMIT_MM, MAX, TurnRules, Turned, best_turn, signed
+from banister.core.fitup.turn import GOALS, LIMIT_MM, MAX, Turned, TurnRules, best_turn, signed
 from banister.core.remark import Figure
 from banister.core.words import Speech
 from banister.job.fitup_csv import read_pipe_end

@@ -22,8 +22,8 @@ from banister.core.plan.spending import Rates, rates_faults
 from banister.core.remark import Figure, Remark, at, fault
 from banister.core.rods.faults import rod_faults
 from banister.core.rods.rod import Rod
-from banister.core.stops.runs import stop_faults
 from banister.core.sheet import Heading, Sheet, changed_since, stands, still_planned
+from banister.core.stops.runs import stop_faults
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

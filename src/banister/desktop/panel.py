@@ -11,9 +11,9 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QBoxLayout, QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.joint.figures import JointFigure
-from banister.core.remark import OUTSIDE
 from banister.core.plan.notes import Note
-from banister.core.words import capital, Speech
+from banister.core.remark import OUTSIDE
+from banister.core.words import Speech, capital
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.fields import ChoiceField, FigureField
 from banister.desktop.snapshot import Snapshot

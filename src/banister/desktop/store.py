@@ -13,11 +13,11 @@ from PySide6.QtCore import QObject, Signal
 from banister.core.care.rack import hours_of
 from banister.core.heat.line import HeatLine
 from banister.core.job import Job
-from banister.core.journal import Record
 from banister.core.joint.edits import nudged, set_figure
 from banister.core.joint.figures import FIGURES
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import Pin
+from banister.core.journal import Record
 from banister.core.judge.judgement import Judgement
 from banister.core.plan.plan import Pass, Plan
 from banister.core.polygon import centroid, holds

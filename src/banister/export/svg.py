@@ -43,10 +43,7 @@ class _Document:
     def written(self, shapes: Iterable[Shape], title: str, width: float, size_mm: tuple[float, float] | None = None) -> str:
         wide, high = (f"{width:.0f}", f"{self.height:.0f}") if size_mm is None else (f"{v:.3f}mm" for v in size_mm)
         box = f"0 0 {width:.0f} {self.height:.0f}" if size_mm is None else f"0 0 {width:.3f} {self.height:.3f}"
-        head = (
-            f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}" '
-            f'width="{wide}" height="{high}" font-family="IBM Plex Sans, sans-serif">'
-        )
+        head = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}" width="{wide}" height="{high}" font-family="IBM Plex Sans, sans-serif">'
         return "\n".join([head, f"<title>{escape(title)}</title>", f'<rect width="100%" height="100%" fill="{PAPER["paper"]}"/>',
                           *self.rows(shapes), "</svg>", ""])  # fmt: skip
 

@@ -10,8 +10,8 @@ import msgspec
 from banister.core.limits.procedure import FAMILIES, WELDER_FAMILIES, Procedure, Welder, WeldTest, procedure_faults, test_faults, welder_faults
 from banister.core.limits.qualification import QualificationRows
 from banister.core.remark import Figure, Remark, at, fault
-from banister.job.reading import FileFault, converted, parsed
 from banister.job.files import read_bytes, write_atomically
+from banister.job.reading import FileFault, converted, parsed
 
 PROCEDURE_FORMAT, WELDER_FORMAT, TEST_FORMAT, RULE_FORMAT = (
     "banister-procedure", "banister-welder", "banister-weld-test", "banister-qualification",

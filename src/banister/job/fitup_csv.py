@@ -8,8 +8,7 @@ from pathlib import Path
 
 from banister.core.fitup.places import Course
 from banister.core.fitup.readings import QUANTITIES, fitup_faults
-from banister.core.joint.fitting import FitUp, GapReading
-from banister.core.joint.fitting import PipeEnd
+from banister.core.joint.fitting import FitUp, GapReading, PipeEnd
 from banister.core.remark import Refused, Remark, fault
 from banister.job.columns import Row, read_columns
 from banister.job.reading import FileFault

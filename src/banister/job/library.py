@@ -16,19 +16,19 @@ import msgspec
 
 from banister.core.follow.hands import Hand, kept_with
 from banister.core.job import Job
-from banister.core.rods.faults import rod_faults
 from banister.core.joint.joint import Joint, edited
 from banister.core.limits.procedure import Procedure, Welder, is_day
 from banister.core.limits.qualification import QualificationRows
 from banister.core.plan.technique import Technique, technique_faults
 from banister.core.remark import Figure, Remark, at, fault
+from banister.core.rods.faults import rod_faults
 from banister.core.rods.rod import Rod
 from banister.core.rods.usual import usual_rods
 from banister.core.words import Entry, Words
 from banister.job.codec import decoded
-from banister.job.reading import FileFault, converted
 from banister.job.documents import read_document, read_rows, read_shelf
 from banister.job.files import write_atomically
+from banister.job.reading import FileFault, converted
 
 ROD_FORMAT, TECHNIQUE_FORMAT, HAND_FORMAT = "banister-rods", "banister-techniques", "banister-hands"
 OWN_FIGURE = "own"
@@ -68,7 +68,6 @@ class Library:
         own = {t.id: t for t in (techniques_in(path) if path.exists() else ())} | {technique.id: technique}
         _write(path, _TechniqueFile(TECHNIQUE_FORMAT, 1, list(own.values())))
         return replace(self, techniques=tuple(({t.id: t for t in self.techniques} | {technique.id: technique}).values()))
-
 
     def keeping_hands(self, hands: tuple[Hand, ...]) -> Library:
         """The library with newer figures of welders' hands, written to the user's file; FileFault or OSError where that fails."""

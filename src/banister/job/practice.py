@@ -15,10 +15,10 @@ from banister.core.limits.procedure import is_day
 from banister.core.practice.book import Book, Drill, Drills, Guess, Metric, Session
 from banister.core.practice.reckon import ROD
 from banister.core.remark import Figure, Remark, fault, unknown_word
+from banister.job.documents import read_document
 from banister.job.files import read_bytes, write_atomically
 from banister.job.library import data_file
 from banister.job.reading import FileFault, converted, parsed
-from banister.job.documents import read_document
 
 SUFFIX = ".banister-practice"
 FORMAT, VERSION = "banister-practice", 2

@@ -45,5 +45,12 @@ def _observation(row: Row, course: Course) -> Observation:
     number, readings = figures.pop("number", None), row.values.get("readings")
     words = {name: row.texts[name] for name in ("toe", "gauge", "aid", "by", "note") if row.texts.get(name)}
     whole = None if number is None else int(number) if number == int(number) else number
-    return Observation(kind=row.texts.get("kind", ""), side=side, s_mm=course.place(clock or f"{row.values['station']:g} mm"), number=whole,  # type: ignore[arg-type]
-                       readings=int(readings or 1), **figures, **words)  # type: ignore[arg-type]
+    return Observation(
+        kind=row.texts.get("kind", ""),
+        side=side,
+        s_mm=course.place(clock or f"{row.values['station']:g} mm"),
+        number=whole,  # type: ignore[arg-type]
+        readings=int(readings or 1),
+        **figures,  # type: ignore[arg-type]
+        **words,  # type: ignore[arg-type]
+    )

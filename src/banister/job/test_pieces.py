@@ -73,7 +73,6 @@ class PieceTable:
         """The rules that speak of such a joint."""
         return tuple(rule for rule, raw in self.rules if _form_holds(raw.form, joint) and _thickness_holds(raw.when, joint.prep.thickness_mm))
 
-
     def asked(self, pieces: Sequence[str], rule: PieceRule | None = None) -> Asked:
         """A list of pieces, or a rule's, as they are cut here."""
         known = [self.widths_mm[piece] for piece in pieces]

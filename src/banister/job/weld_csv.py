@@ -9,8 +9,8 @@ from dataclasses import replace
 from pathlib import Path
 
 from banister.core.job import Job
-from banister.core.joint.faults import MOST_ALIKE, joint_faults
 from banister.core.joint.defaults import with_backing, with_preparation
+from banister.core.joint.faults import MOST_ALIKE, joint_faults
 from banister.core.joint.joint import Joint, edited, field_of
 from banister.core.joint.kinds import BACKINGS, FORMS, KINDS, PROGRESSIONS
 from banister.core.joint.planning_week import typed_week

@@ -141,13 +141,9 @@ def _deepest_poke(surface: Surface, left: Toe, right: Toe, bulge: float, odd: fl
     return worst, where
 
 
-def _made(
-    surface: Surface, left: Toe, right: Toe, area: float, bulge: float, odd: float
-) -> tuple[Bead, Surface]:
+def _made(surface: Surface, left: Toe, right: Toe, area: float, bulge: float, odd: float) -> tuple[Bead, Surface]:
     n, width = FACE_INTERVALS, right.x - left.x
-    face = [
-        (left.x + width * i / n, face_height(left, right, bulge, odd, i / n)) for i in range(n + 1)
-    ]
+    face = [(left.x + width * i / n, face_height(left, right, bulge, odd, i / n)) for i in range(n + 1)]
     base = surface.between(left, right)
     end_left, end_right = _contacts(surface, left, right, bulge, odd)
     bead = Bead(

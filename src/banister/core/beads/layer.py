@@ -21,6 +21,7 @@ from banister.core.beads.bead import (
 )  # fmt: skip
 from banister.core.beads.surface import Surface, Toe
 
+
 @dataclass(frozen=True, slots=True)
 class Covers:
     """Share of a bead that the next one covers, by its place in the layer."""
@@ -194,9 +195,7 @@ def _held(surface: Surface, target: Target, x: float) -> Toe:
     return wall if abs(wall.x - x) < 1e-6 else surface.at_x(x)
 
 
-def _from_left(
-    surface: Surface, target: Target, bounds_x: Sequence[float], hand: _Hand, lean: float
-) -> tuple[Bead, Surface, float]:
+def _from_left(surface: Surface, target: Target, bounds_x: Sequence[float], hand: _Hand, lean: float) -> tuple[Bead, Surface, float]:
     """Lay a bead against the left boundary; returns the new boundary on its face as well."""
     start = _held(surface, target, bounds_x[0])
     room = bounds_x[1] - start.x
@@ -227,9 +226,7 @@ def _free_toe(surface: Surface, start: Toe, edge: float, target: Target, hand: _
     return surface.onward(at_edge, edge + foot, top - 0.35 * depth)
 
 
-def _edge_for_area(
-    tried: Callable[[float], tuple[float, Toe]], low: float, high: float, area: float
-) -> tuple[float, Toe, float]:
+def _edge_for_area(tried: Callable[[float], tuple[float, Toe]], low: float, high: float, area: float) -> tuple[float, Toe, float]:
     """The edge, toe and area of the bead that meets the target with about this area.
 
     Regula falsi (Illinois) between the edges `low` and `high`; beyond them the edge is kept and

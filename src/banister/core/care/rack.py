@@ -12,7 +12,22 @@ from typing import Any
 
 from banister.core.care.classes import Care, class_of
 from banister.core.care.life import (
-    BACK, BAKE, BAKED, BAKING, CHIPPED, EVENTS, HELD, MUST_BAKE, OUT, SEALED, TAKE_OUT, UNSEAL, USE, WET, Life, lived,
+    BACK,
+    BAKE,
+    BAKED,
+    BAKING,
+    CHIPPED,
+    EVENTS,
+    HELD,
+    MUST_BAKE,
+    OUT,
+    SEALED,
+    TAKE_OUT,
+    UNSEAL,
+    USE,
+    WET,
+    Life,
+    lived,
 )  # fmt: skip
 from banister.core.journal import Record
 from banister.core.remark import Figure, Remark, fault, outside

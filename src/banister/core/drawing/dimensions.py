@@ -11,7 +11,7 @@ import math
 
 from banister.core.drawing.convention import Labels
 from banister.core.drawing.plates import below_mm, fillet_plate_mm
-from banister.core.drawing.shapes import Handle, Lines, Point, Outline, Text
+from banister.core.drawing.shapes import Handle, Lines, Outline, Point, Text
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint
 from banister.core.joint.kinds import BEVEL, COMPOUND, ROUND, SQUARE

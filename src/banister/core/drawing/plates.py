@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 
-from banister.core.drawing.shapes import Lines, Point, Polygon, Outline
+from banister.core.drawing.shapes import Lines, Outline, Point, Polygon
 from banister.core.joint.groove import Groove
 from banister.core.joint.joint import Joint
 from banister.core.plan.sides import Side
@@ -77,7 +77,8 @@ def _dug_plate(groove: Groove, left: float, right: float, plate_mm: float) -> li
     return [
         Polygon((*surface, (right, foot), (left, foot)), "plate", "plate"),
         Lines((*itertools.pairwise(surface), ((left, foot), (right, foot))), "plate.edge"),
-        _break_line((left, foot), (left, top)), _break_line((right, foot), (right, top)),
+        _break_line((left, foot), (left, top)),
+        _break_line((right, foot), (right, top)),
     ]
 
 

@@ -14,7 +14,7 @@ from banister.core.drawing.dimensions import dimensions
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.palette import ROLE_LETTERS
 from banister.core.drawing.plates import extent_of, gouge_shape, melted_shapes, plate_shapes, reach_of
-from banister.core.drawing.shapes import Drawing, Handle, Lines, Point, Polygon, Outline, Text
+from banister.core.drawing.shapes import Drawing, Handle, Lines, Outline, Point, Polygon, Text
 from banister.core.drawing.visible import visible_middle
 from banister.core.drawing.warmth import bands, isotherms, levels_of, shaded
 from banister.core.joint.groove import Groove, groove_of
@@ -33,9 +33,7 @@ LAYER_POINTS = 44
 ISOTHERMS_APART = 0.08
 
 
-def section_drawing(
-    joint: Joint, plan: Plan | None, say: Speech, outside: frozenset[str] = frozenset(), convention: str = ISO
-) -> Drawing:
+def section_drawing(joint: Joint, plan: Plan | None, say: Speech, outside: frozenset[str] = frozenset(), convention: str = ISO) -> Drawing:
     """The whole section; passes whose keys are in `outside` are hatched as outside a limit."""
     groove = groove_of(joint.prep)
     reach = reach_of(joint, groove)

@@ -11,7 +11,7 @@ import itertools
 import math
 
 from banister.core.drawing.convention import ISO
-from banister.core.drawing.shapes import Drawing, Lines, Point, Polygon, Outline, Text
+from banister.core.drawing.shapes import Drawing, Lines, Outline, Point, Polygon, Text
 from banister.core.joint.joint import Joint
 from banister.core.joint.kinds import BEVEL, COMPOUND, ROUND, SQUARE
 from banister.core.words import Speech, in_degrees
@@ -155,7 +155,6 @@ def _lines(points: tuple[Point, ...]) -> Lines:
 
 def _text(x: float, y: float, text: str, anchor: str = "middle") -> Text:
     return Text((x, y), text, STYLE, TEXT, anchor)
-
 
 
 def _mm(say: Speech, value: float) -> str:

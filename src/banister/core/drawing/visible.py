@@ -35,5 +35,3 @@ def visible_middle(p: Pass, later: Sequence[Pass]) -> tuple[Point, Point] | None
     x, y = x[seen], y[seen]
     nearest = int(np.argmin((x - x.mean()) ** 2 + (y - y.mean()) ** 2))
     return (float(x[nearest]), float(y[nearest])), (float(np.ptp(x)), float(np.ptp(y)))
-
-

@@ -6,7 +6,6 @@ Planned anew for every gap the count would jump under the pointer; held, the pic
 from __future__ import annotations
 
 from dataclasses import replace
-
 from typing import TYPE_CHECKING
 
 import numpy as np

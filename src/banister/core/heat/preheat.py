@@ -138,7 +138,13 @@ def is_sure(cell: str) -> bool:
 
 
 def by_method(
-    cet: float, pcm: float, thickness_mm: float, hydrogen_ml: float, heat_input_kj_mm: float, restraint: str, category: str,
+    cet: float,
+    pcm: float,
+    thickness_mm: float,
+    hydrogen_ml: float,
+    heat_input_kj_mm: float,
+    restraint: str,
+    category: str,
     own: Mapping[str, float] | None = None,
 ) -> tuple[Preheat, Preheat, Preheat]:
     """All three methods for one set of inputs; `own` holds cells from the user's copy, degC by key."""

@@ -9,9 +9,9 @@ from banister.core.fitup.places import Course
 from banister.core.follow.facts import told
 from banister.core.follow.stopped import as_welded
 from banister.core.inspect.observed import inspected
-from banister.core.journal import Record
 from banister.core.inspect.pieces import ANY, AS_LISTED, DISCARD_MM, KERF_MM, Cut, CutPlan, Short, Zone, cut_plan, cuts_of, kept_clear, round_pipe
 from banister.core.joint.joint import Joint
+from banister.core.journal import Record
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
 from banister.core.stops.of_plan import joint_stops, marks_along

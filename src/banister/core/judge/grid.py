@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from banister.core.heat.line import HeatLine
 from banister.core.joint.joint import Joint
 from banister.core.judge.passes import PER_PASS, pass_value
-from banister.core.limits.windows import ROLES, QUANTITIES, WIDEST, Bounds, Window, window_faults
+from banister.core.limits.windows import QUANTITIES, ROLES, WIDEST, Bounds, Window, window_faults
 from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import Refused
 from banister.core.typed import typed_window

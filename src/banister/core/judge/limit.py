@@ -41,9 +41,7 @@ class Limit:
         return Remark(self.code, verdict, said, measure.place, self.basis, self.source, self.certainty)
 
 
-def listed(
-    code: str, is_inside: bool | None, source: str, figures: Mapping[str, Figure], place: Place = NO_PLACE, certainty: str = SURE
-) -> Remark:
+def listed(code: str, is_inside: bool | None, source: str, figures: Mapping[str, Figure], place: Place = NO_PLACE, certainty: str = SURE) -> Remark:
     """The remark on something that is held against a list; `is_inside` is None where there is no list."""
     sure = certainty == SURE and is_inside is not None
     verdict = (INSIDE if is_inside else OUTSIDE) if sure else NOT_JUDGED

@@ -182,4 +182,3 @@ def test_faults(test: WeldTest) -> tuple[Remark, ...]:
         for field, (kind, low, high) in TEST_LIMITS.items()
         if (value := getattr(test, field)) is not None and not (math.isfinite(value) and low <= value <= high)
     )
-

@@ -8,8 +8,8 @@ from collections.abc import Sequence
 from banister.core.joint.kinds import SQUARE
 from banister.core.joint.working import FEWEST
 from banister.core.plan import rules
-from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.chains import coolest, peak_energy
+from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import Layer, LayerProgram, Wish
 from banister.core.plan.rules import Option
 from banister.core.plan.sides import SEAL_DEPTH_MM

@@ -127,6 +127,7 @@ def _saves(plan: Plan, quickest: Plan | None) -> bool:
 
 def is_alike(a: Plan, b: Plan) -> bool:
     """True where two plans lay the same beads with the same rods and settings."""
+
     def beads(plan: Plan) -> list[tuple[object, ...]]:
         return [(p.side, p.role, p.rod.id, p.amps, round(p.area_mm2, 1)) for p in plan.passes]
 

@@ -89,9 +89,7 @@ class LayerTable:
 class LayerProgram:
     """The dynamic program of one joint. `start` and `from_stage` re-plan from a real level."""
 
-    def __init__(
-        self, joint: PlanInputs, groove: Groove, options: dict[str, tuple[Option, ...]], step_mm: float = STEP_MM
-    ) -> None:
+    def __init__(self, joint: PlanInputs, groove: Groove, options: dict[str, tuple[Option, ...]], step_mm: float = STEP_MM) -> None:
         self.joint, self.groove, self.options = joint, groove, options
         steps = max(4, round(joint.prep.thickness_mm / step_mm))
         self.step = joint.prep.thickness_mm / steps
@@ -103,9 +101,7 @@ class LayerProgram:
         self.in_nose = joint.prep.backing == "closed"
         self._climbs: dict[Wish, Climb] = {}
 
-    def beads_cost(
-        self, option: Option, wish: Wish, area: Floats, count: Floats, y: Floats | float
-    ) -> Floats:
+    def beads_cost(self, option: Option, wish: Wish, area: Floats, count: Floats, y: Floats | float) -> Floats:
         """The stated cost of `count` beads sharing `area` at height y, seconds: whole rods are changed."""
         rod, choices, length, runs = option.rod, self.joint.choices, self.joint.weld_length_mm(y), self.runs
         rods = area / count * (length / rod.deposit_mm3)
@@ -210,9 +206,7 @@ class LayerProgram:
             best[cells], count[cells] = self._cheapest_count(o, wish, area[cells], y[cells], least[cells], most[cells])
         return best, count
 
-    def _cheapest_count(
-        self, o: Option, wish: Wish, area: Floats, y: Floats, least: Floats, most: Floats
-    ) -> tuple[Floats, Ints]:
+    def _cheapest_count(self, o: Option, wish: Wish, area: Floats, y: Floats, least: Floats, most: Floats) -> tuple[Floats, Ints]:
         """Least cost over all counts allowed: whole rods make it jump, so every count is tried."""
         if wish.answer == FEWEST:
             return self.beads_cost(o, wish, area, least, y), least.astype(np.int64)
@@ -275,9 +269,7 @@ class LayerProgram:
         """Area of a cap above flush per height: flat with parabolic shoulders half a stringer wide."""
         return self.cap_width - min(option.stringer_mm, self.cap_width) / 3
 
-    def _better_caps(
-        self, o: Option, count: int, wish: Wish, states: Ints, best: list[Layer | None], at_once: bool = False
-    ) -> None:
+    def _better_caps(self, o: Option, count: int, wish: Wish, states: Ints, best: list[Layer | None], at_once: bool = False) -> None:
         """Caps of one option and count, kept where they are cheaper; `at_once`: one bead is root and cap."""
         domes = self._domes()
         total = self.groove.area_mm2 - self.area[states][:, None] + (domes * self.dome_width(o))[None, :]

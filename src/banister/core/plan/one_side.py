@@ -304,16 +304,21 @@ def _forced(study: SideStudy, layer: Layer, pin: Pin) -> Layer:
 
 
 def _measured(
-    study: SideStudy, answer: str, wish: Wish, laid: Sequence[Laid], layers: Sequence[Layer], surface: Surface, course: Course, before: int,
+    study: SideStudy,
+    answer: str,
+    wish: Wish,
+    laid: Sequence[Laid],
+    layers: Sequence[Layer],
+    surface: Surface,
+    course: Course,
+    before: int,
 ) -> Plan:
     """The figures of a side as it was laid; `wish` is what its layers were chosen for."""
     joint = study.joint
     shape = cap_shape(course, surface, [one.bead for one in laid if one.layer.role == "cap"])
     ends = {one.layer_number: i for i, one in enumerate(laid)}
     options = {one.layer_number: one.layer.option for one in laid}
-    passes = tuple(
-        _pass_of(study, one, before + i + 1, ends[one.layer_number] == i, options.get(one.layer_number - 1)) for i, one in enumerate(laid)
-    )
+    passes = tuple(_pass_of(study, one, before + i + 1, ends[one.layer_number] == i, options.get(one.layer_number - 1)) for i, one in enumerate(laid))
     miss = _cap_miss(course, surface)
     reasons: tuple[Remark, ...] = ()
     if miss > 1e-9:

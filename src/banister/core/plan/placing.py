@@ -169,9 +169,7 @@ def _pinned(option: Option, pin: Pin | None) -> Option:
     return replace(option, amps=pin.amps)
 
 
-def _across(
-    course: Course, surface: Surface, layer: Layer, option: Option, area: float
-) -> tuple[Bead, Surface]:
+def _across(course: Course, surface: Surface, layer: Layer, option: Option, area: float) -> tuple[Bead, Surface]:
     """One bead across the groove, level at both walls, wetting as far as its contact angle and width limit allow."""
     contact = rules.contact_angle_deg(course.joint, layer.role, option.rod)
     widest = min(1.12 * max(float(course.groove.width(layer.y1)), 3.0), option.weave_limit_mm)
@@ -337,5 +335,3 @@ def _shape_on_level(course: Course, surface: Surface) -> CapShape:
 def _heights(surface: Surface, x0: float, x1: float) -> list[float]:
     found = [y for x, y in zip(surface.x, surface.y, strict=True) if x0 <= x <= x1]
     return [*found, surface.at_x(x0).y, surface.at_x(x1).y] if x1 > x0 else [math.nan]
-
-

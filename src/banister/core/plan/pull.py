@@ -73,4 +73,3 @@ def pull_of(passes: Sequence[Pass], thickness_mm: float) -> Pull:
         high = max(heights) if high is None else max(high, max(heights))
         greatest = angle if abs(angle) > abs(greatest) else greatest
     return Pull(angle, greatest)
-

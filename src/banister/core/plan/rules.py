@@ -186,9 +186,7 @@ def option_of(joint: PlanInputs, rod: Rod, role: str, groove: Groove, stretch: f
     origin = comfort.origin
     if (window.low > 0 or window.high < math.inf) and low > 0.9 * high:
         low, high, origin = max(window.low, 1.0), min(window.high, 3 * comfort.high), PROCEDURE
-    energy = [
-        bounds(joint.windows, quantity, role, rod.id).is_set for quantity in ("arc_energy", "heat_input")
-    ]
+    energy = [bounds(joint.windows, quantity, role, rod.id).is_set for quantity in ("arc_energy", "heat_input")]
     low = max(low, rod.deposit_mm3 / (MOST_RUN_OUT_BURNT * rod.burnt_mm))
     if not any(energy) and role != "root":
         unit = rod.arc_energy_kj_mm(1.0, amps, volts)

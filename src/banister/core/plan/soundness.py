@@ -156,9 +156,7 @@ def section_figures(groove: Groove, laid: Sequence[Laid], before_cap: Surface | 
     return SectionFigures(_depths(groove, before_cap), longest["left"], longest["right"]), found
 
 
-def _stretches(
-    head: float, laid: Sequence[Laid], toe: Callable[[Bead], Point], wall: Callable[[float], float]
-) -> list[tuple[float, float, float, int, Point]]:
+def _stretches(head: float, laid: Sequence[Laid], toe: Callable[[Bead], Point], wall: Callable[[float], float]) -> list[tuple[float, float, float, int, Point]]:
     """Every bead's stretch of a wall: length along it, core, the most that is good, pass number, and its middle."""
     below, found = 0.0, []
     for number, one in enumerate(laid, 1):

@@ -173,4 +173,3 @@ def _least_change(book: Book, session: Session, metric: Metric, rods: int) -> fl
         between = math.sqrt(max(line.residual_sd**2 - within**2 / each, 0.0))
     found = max(least_change(within, rods, between), 1e-6)
     return found if metric.signed else math.expm1(found)
-

@@ -8,8 +8,8 @@ from datetime import date, datetime
 
 from banister.core.job import Job
 from banister.core.journal import Record
-from banister.core.limits.procedure import Welder, is_day
 from banister.core.limits.continuity import Continuity, Used, continuity
+from banister.core.limits.procedure import Welder, is_day
 
 CONFIRMED = "confirmed"
 

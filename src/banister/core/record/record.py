@@ -112,8 +112,10 @@ def _inspection(found: Inspected, judgement: Judgement | None) -> dict[str, Any]
              "vouched": [asdict(one) for one in found.vouched], "flags": dict(found.flags)}  # fmt: skip
     if judgement is None:
         return {**told_, "result": None}
-    lines = [{"verdict": line.verdict, "kind": line.kind, "observations": list(line.seen), "value": line.value, "limit": line.limit, "item": line.item}
-             for line in judgement.lines]
+    lines = [
+        {"verdict": line.verdict, "kind": line.kind, "observations": list(line.seen), "value": line.value, "limit": line.limit, "item": line.item}
+        for line in judgement.lines
+    ]
     return {**told_, "set": judgement.set.id, "set_digest": judgement.set.digest, "result": judgement.result, "lines": lines,
             "not_looked_for": [{"side": one.side, "line": one.line, "gaps": [list(gap) for gap in one.gaps]} for one in judgement.unlooked]}  # fmt: skip
 

@@ -14,8 +14,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from banister.core.stops.patterns import Pattern, is_kept, patterns_of
 from banister.core.joint.stopping import WANTED_MM
+from banister.core.stops.patterns import Pattern, is_kept, patterns_of
 from banister.core.stops.runs import GOAL_MM, LEAST_PIECE_MM, Forbidden, Run, checked
 from banister.core.stops.tighten import Marks, Tight, least_apart, tightened
 

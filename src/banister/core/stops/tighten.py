@@ -8,13 +8,13 @@ cycle), and the last cycle names what limits it.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from banister.core.stops.runs import Run
-import itertools
 
 CLOSE_MM = 0.02
 SLACK = 1e-7

@@ -79,7 +79,7 @@ def geometry_of(inputs: tuple[Input, ...], row: Floats) -> dict[str, float]:
     """A draw as figures of the joint, by their names."""
     found: dict[str, float] = {}
     for one, value in zip(inputs, row, strict=True):
-        for name in ((BEVEL_LEFT, BEVEL_RIGHT) if one.name == BEVELS else (one.name,)):
+        for name in (BEVEL_LEFT, BEVEL_RIGHT) if one.name == BEVELS else (one.name,):
             if name in QUANTITIES:
                 found[QUANTITIES[name][0]] = float(value)
     return found

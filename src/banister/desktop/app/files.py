@@ -13,11 +13,11 @@ from banister.desktop.app.preferences import Preferences
 from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
-from banister.job.reading import FileFault
 from banister.job.codec import different_fields
 from banister.job.files import SUFFIX, JobFile, read, write_atomically
 from banister.job.journal import journal_path
 from banister.job.library import blank_joint, demo_job, used_rods
+from banister.job.reading import FileFault
 from banister.job.recovery import LeftWork, Recovery, left_work
 
 AUTOSAVE_MS = 1500

@@ -12,7 +12,7 @@ from PySide6.QtGui import QFont, QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from banister.core.plan.notes import notes_of
-from banister.desktop.steps.passes.answers import AnswersStrip
+from banister.desktop.app.stair import Stair
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.rail_view import Rail
 from banister.desktop.canvas.section_view import SectionView
@@ -21,18 +21,18 @@ from banister.desktop.fields import QuietBox
 from banister.desktop.notices import Notices
 from banister.desktop.panel import Panel, cleared
 from banister.desktop.snapshot import Snapshot, View
-from banister.desktop.app.stair import Stair
+from banister.desktop.steps.passes.answers import AnswersStrip
+from banister.desktop.steps.passes.table import PassTable
 from banister.desktop.steps.registry import STEPS_BY_KEY
 from banister.desktop.store import Store
-from banister.desktop.steps.passes.table import PassTable
 
 if TYPE_CHECKING:
     from banister.desktop.steps.fitup.batten_view import BattenWidget
     from banister.desktop.steps.inspect.panel import InspectPanel
     from banister.desktop.steps.inspect.strip_view import StripWidget
+    from banister.desktop.steps.limits.grid import WindowGrid
     from banister.desktop.steps.practice.board_view import PracticeBoard
     from banister.desktop.steps.record.page_view import RecordPage
-    from banister.desktop.steps.limits.grid import WindowGrid
     from banister.desktop.steps.rods.rack_view import RackWidget
 
 NOTES_OVER_SECTION = 2

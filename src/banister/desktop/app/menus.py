@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QMenu
 
 from banister.core.drawing.convention import AWS
 from banister.core.joint.fitting import FitUp
-from banister.core.joint.stopping import StopChoices
 from banister.core.joint.joint import edited
+from banister.core.joint.stopping import StopChoices
 from banister.core.joint.working import ANSWERS
 from banister.desktop.app.preferences import TEXT_SIZES
 from banister.desktop.snapshot import Snapshot

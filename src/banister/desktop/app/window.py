@@ -20,13 +20,13 @@ from banister.desktop.app.frame import MessageBar, WorkPage
 from banister.desktop.app.help import HelpDialog, help_text, keys_text
 from banister.desktop.app.menus import Menus
 from banister.desktop.app.preferences import Preferences
+from banister.desktop.app.start_page import StartPage
 from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME, dress, sheet_of
+from banister.desktop.app.views import is_open, open_again, open_view
 from banister.desktop.errands import HEAT, Errand, Runs
 from banister.desktop.logbook import Logbook
 from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
-from banister.desktop.app.start_page import StartPage
-from banister.desktop.app.views import is_open, open_again, open_view
 from banister.desktop.steps.sheet.actions import PAPER
 from banister.desktop.store import Store
 from banister.desktop.work import board_pages

@@ -157,9 +157,7 @@ def _paint_text(painter: QPainter, shape: Text, frame: Frame, colour: QColor) ->
     painter.drawText(rect, ALIGN[shape.anchor] | Qt.AlignmentFlag.AlignVCenter, shape.text)
 
 
-def _paint_number(
-    painter: QPainter, shape: Text, frame: Frame, colour: QColor, bead: tuple[QRectF, QColor | None] | None
-) -> None:
+def _paint_number(painter: QPainter, shape: Text, frame: Frame, colour: QColor, bead: tuple[QRectF, QColor | None] | None) -> None:
     """A bead's name, on its bare colour where it is hatched, as large as the bead allows; the letter goes before the number does."""
     if bead is None:
         return

@@ -317,5 +317,3 @@ def pass_words(joint: Joint, p: Pass, say: Speech) -> str:
     return say("pass.words", label=pass_label(p), role=say(joint.role_word(p.role, p.side)), layer=str(p.layer), rod=Figure(p.rod.id, "rod"),
                amps=Figure(p.amps, "current"), run_out=Figure(p.run_out_mm, "long_length"), energy=Figure(p.arc_energy_kj_mm, "energy"), rods=str(p.rod_count),
                lasts=Figure(p.arc_time_s, "duration"))  # fmt: skip
-
-

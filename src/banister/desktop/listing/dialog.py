@@ -8,8 +8,20 @@ from typing import Any
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QShowEvent
 from PySide6.QtWidgets import (
-    QAbstractItemView, QComboBox, QHBoxLayout, QHeaderView, QLabel, QPushButton, QSplitter, QStyleOptionViewItem, QStyledItemDelegate, QTableView,
-    QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget,
+    QAbstractItemView,
+    QComboBox,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QPushButton,
+    QSplitter,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
 )  # fmt: skip
 
 from banister.core.drawing.charts.totals_bars import Bar, totals_bars
@@ -19,7 +31,16 @@ from banister.core.joint.joint import Joint
 from banister.core.journal import corrected
 from banister.core.listing.said import group_said, purchase_rows, purchase_said
 from banister.core.listing.totals import (
-    GROUPS, LEAST_PACKET_KG, MOST_PACKET_KG, MOST_SPARE_PERCENT, NONE, PACKET_KG, SPARE_PERCENT, Total, purchases, totals,
+    GROUPS,
+    LEAST_PACKET_KG,
+    MOST_PACKET_KG,
+    MOST_SPARE_PERCENT,
+    NONE,
+    PACKET_KG,
+    SPARE_PERCENT,
+    Total,
+    purchases,
+    totals,
 )  # fmt: skip
 from banister.core.listing.welds import WELDED, Listed, listed
 from banister.core.remark import Remark
@@ -313,4 +334,3 @@ class ListDialog(Beside):
         now, added, changed = taken_in(job, joints, self.store.library.rods)
         self.bad.setText("")
         self.store.edit(now, say("weld_list.read", added=str(added), changed=str(changed)))
-

@@ -9,15 +9,15 @@ from datetime import datetime
 from typing import Any, Protocol
 
 from banister.core.arc.amiss import DRIFT
+from banister.core.follow.between import due
 from banister.core.follow.course import Follower
 from banister.core.follow.cues import cue_of
 from banister.core.follow.facts import DEEPER_MM, Deviation, Learnt, Told, is_possible_depth, told
-from banister.core.follow.between import due
 from banister.core.follow.look import asks_depth, expected_depth_mm, over_uneven
 from banister.core.follow.marks import Along
 from banister.core.follow.metered import Left, left_by_pass, left_by_rod
-from banister.core.follow.stopped import marks_recorded
 from banister.core.follow.rest import Followed, followed_said
+from banister.core.follow.stopped import marks_recorded
 from banister.core.follow.warmth import seconds_after, warmth_of
 from banister.core.guide.of_pass import Guide, guide_of
 from banister.core.guide.said import hand_said, stop_said
@@ -25,12 +25,31 @@ from banister.core.heat.countdown import Countdown, countdown
 from banister.core.heat.thermal import Limits, fin_of
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record, corrected
-from banister.core.stops.of_plan import JointStops
 from banister.core.passing import (
-    ARC, BEFORE, BEGIN, CHANGE, CLEAN, DONE, ENTER, GAP, IDLE, LOOK, OTHER, STEP, STOPPED, TEMP, TICK, UNDER, Entry, Event, Passing, after,
+    ARC,
+    BEFORE,
+    BEGIN,
+    CHANGE,
+    CLEAN,
+    DONE,
+    ENTER,
+    GAP,
+    IDLE,
+    LOOK,
+    OTHER,
+    STEP,
+    STOPPED,
+    TEMP,
+    TICK,
+    UNDER,
+    Entry,
+    Event,
+    Passing,
+    after,
 )  # fmt: skip
 from banister.core.plan.plan import PLANNER_VERSION, Pass
 from banister.core.remark import Figure
+from banister.core.stops.of_plan import JointStops
 from banister.core.words import Speech
 
 DEPTH_STEP_MM, LEFT_STEP, LEAST_LEFT = 0.5, 0.1, 0.05

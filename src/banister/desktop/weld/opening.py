@@ -9,16 +9,16 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from PySide6.QtCore import Qt
 
+from banister.core.follow.stopped import as_welded
 from banister.core.journal import Record
 from banister.core.remark import Refused
-from banister.core.follow.stopped import as_welded
 from banister.core.stops.of_plan import JointStops, joint_stops
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.weld.bench import Bench
+from banister.desktop.weld.listening import Listening
 from banister.desktop.weld.metering import Metering
 from banister.desktop.weld.page import WeldPage
 from banister.desktop.weld.simulated import FastClock, SimulatedWelder
-from banister.desktop.weld.listening import Listening
 from banister.devices.driver import Driver
 from banister.devices.kinds import ARC, KEYS, OVEN, THERMOMETER, Kind
 from banister.devices.lines import driver_of

@@ -8,8 +8,8 @@ from datetime import UTC, datetime
 from PySide6.QtCore import QDateTime
 from PySide6.QtWidgets import QDateTimeEdit, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from banister.core.follow.facts import POSSIBLE_C
 from banister.core.follow.between import STEPS
+from banister.core.follow.facts import POSSIBLE_C
 from banister.core.follow.late import pass_entries, possible_c, timed
 from banister.core.passing import Entry
 from banister.core.plan.plan import Pass

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance, elided
-from banister.core.drawing.shapes import BOLD, NARROW, PLAIN, Box, Drawing, Dot, Lines, Rect, Shape, Text
+from banister.core.drawing.shapes import BOLD, NARROW, PLAIN, Box, Dot, Drawing, Lines, Rect, Shape, Text
 from banister.core.practice.book import Session
 from banister.core.practice.bout import BURNING, READING, READY, Bout
 from banister.core.practice.pacer import NONE, STRAIGHT, Pacer

@@ -14,8 +14,8 @@ from datetime import date
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.axis import Axis
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Dot, Drawing, Lines, Point, Rect, Shape, Text
-from banister.core.limits.procedure import WELDER_FAMILIES
 from banister.core.limits.continuity import LAPSED, RETEST, SOON, UNTESTED, Continuity, later
+from banister.core.limits.procedure import WELDER_FAMILIES
 from banister.core.words import Speech
 
 LABELS, EDGE, HEAD, FOOT, ROW, MOST_ROW, DOT, BAR = 170.0, 96.0, 34.0, 14.0, 46.0, 64.0, 5.0, 13.0

@@ -17,8 +17,8 @@ from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Dot, Drawing
 from banister.core.fitup.places import Course
 from banister.core.inspect.judged import AGAIN, NOT_JUDGED, OUTSIDE_MEMORY, REFERRED, REJECT, Judgement, Line
 from banister.core.inspect.kinds import LINES, ROOT, Kind, letter_of
-from banister.core.inspect.repairs import KeptRepair
 from banister.core.inspect.observed import LEFT, RIGHT, Inspected, Observation
+from banister.core.inspect.repairs import KeptRepair
 from banister.core.remark import Figure
 from banister.core.words import Speech
 

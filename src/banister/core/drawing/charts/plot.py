@@ -73,8 +73,16 @@ def _groove(outline: Sequence[Point], along: Axis) -> Iterator[Shape]:
 
 
 def _plot(
-    series: Sequence[Series], levels: Sequence[Level], read: Sequence[Point], cursor: float | None, along: Axis, step: float,
-    worded: Callable[[float], str], title: str, size: Point, say: Speech,
+    series: Sequence[Series],
+    levels: Sequence[Level],
+    read: Sequence[Point],
+    cursor: float | None,
+    along: Axis,
+    step: float,
+    worded: Callable[[float], str],
+    title: str,
+    size: Point,
+    say: Speech,
 ) -> Plot:
     """Nothing is ever cut off: the axis up holds every line, level and reading."""
     values = [v for s in series for v in s.y] + [level.value for level in levels] + [c for _, c in read]

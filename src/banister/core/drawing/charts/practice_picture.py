@@ -140,9 +140,7 @@ def _value(s: Standing, middle: float, view: PracticeView, say: Speech) -> Itera
 
 
 # --- the weeks ------------------------------------------------------------------------------------
-def _weeks(
-    weeks: Weeks, target: tuple[float, float], flags: Sequence[str], box: tuple[float, float, float, float], say: Speech
-) -> Iterator[Shape]:
+def _weeks(weeks: Weeks, target: tuple[float, float], flags: Sequence[str], box: tuple[float, float, float, float], say: Speech) -> Iterator[Shape]:
     """Session medians over the days, their rods behind them; the line only where it is shown, its doubt dashed; breaks where something changed."""
     x0, y0, x1, y1 = box
     metric = weeks.metric

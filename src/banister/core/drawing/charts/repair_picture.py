@@ -17,11 +17,11 @@ from banister.core.drawing.placed import placed
 from banister.core.drawing.section import bare_section, pass_label
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Box, Clip, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.fitup.places import Course
-from banister.core.joint.boat import RANGES, Defect, from_the_other_side, level_mm
 from banister.core.inspect.kinds import FACE
 from banister.core.inspect.observed import LEFT, RIGHT
 from banister.core.inspect.repair import Way
 from banister.core.inspect.repairs import along
+from banister.core.joint.boat import RANGES, Defect, from_the_other_side, level_mm
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.polygon import centroid

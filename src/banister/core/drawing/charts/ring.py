@@ -9,8 +9,8 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from banister.core.drawing.charts.bending import Bend
 from banister.core.drawing.charts.batten import FOOT, HEAD, LEFT, RIGHT, BattenView, Laths
+from banister.core.drawing.charts.bending import Bend
 from banister.core.drawing.placed import frame_of, metal, placed
 from banister.core.drawing.shapes import BOLD, NARROW, Drawing, Lines, Point, Rect, Shape, Text
 from banister.core.fitup.judged import Fit, ToleranceSet

@@ -12,8 +12,8 @@ from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.plates import extent_of, plate_shapes, reach_of
-from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.drawing.section import pass_label
+from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.follow.between import TURN
 from banister.core.follow.halves import HalfNow
 from banister.core.guide.of_pass import Guide

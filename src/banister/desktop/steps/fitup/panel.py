@@ -19,16 +19,15 @@ from banister.core.joint.faults import joint_faults
 from banister.core.joint.fitting import INSTRUMENTS, SETS, SIMULATED, FitUp, GapReading
 from banister.core.joint.joint import Joint, edited
 from banister.core.remark import INSIDE, OUTSIDE, SURE, WATCH, Figure, Refused, Remark
+from banister.core.words import capital
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel, cleared, keeping_focus
-from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.fitup.tacks_part import TacksPart
 from banister.desktop.store import Store
 from banister.job.fitup_csv import fitup_csv, read_fitup
 from banister.job.reading import FileFault
-
 
 READ, TACK = "read", "tack"
 MOST_STRETCHES = 8

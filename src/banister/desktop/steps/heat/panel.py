@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import partial
 
-
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.drawing.section import pass_label
@@ -24,14 +23,13 @@ from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Refused
 from banister.core.rods.rod import Rod
-from banister.core.words import Speech, stopped
+from banister.core.words import Speech, capital, stopped
 from banister.desktop.app.theme import Theme
+from banister.desktop.app.views import VIEWS, open_view
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import FigureField
 from banister.desktop.panel import Panel, cleared, show_notes
-from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
-from banister.desktop.app.views import VIEWS, open_view
 from banister.desktop.store import Store
 
 PIECE = ("width_left_mm", "width_right_mm", "air_c", "loss_factor", "measure_at_mm", "preheat_band_mm", "margin_k", "reheat_s")
@@ -343,5 +341,3 @@ def other_said(other: Other, now: Schedule, say: Speech) -> str:
     key = "same" if abs(later) < SAME_END_S else "later" if later > 0 else "sooner"
     end = say(f"heat.other.{key}", lasts=Figure(abs(later), "duration"))
     return say("heat.other.said", change=title, end=end, waits=Figure(other.schedule.waiting_s, "duration"), n=other.passes)
-
-

@@ -9,7 +9,17 @@ from PySide6.QtGui import QColor, QFont
 from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from banister.core.heat.preheat import (
-    ANNEX_ROWS_MM, CATEGORY_ROWS_MM, GROUPS, REMEMBERED_C, OwnCell, annex_cell, annex_key, category_cell, category_key, cell_faults, is_sure,
+    ANNEX_ROWS_MM,
+    CATEGORY_ROWS_MM,
+    GROUPS,
+    REMEMBERED_C,
+    OwnCell,
+    annex_cell,
+    annex_key,
+    category_cell,
+    category_key,
+    cell_faults,
+    is_sure,
 )  # fmt: skip
 from banister.core.joint.heating import CATEGORIES, RESTRAINTS
 from banister.core.joint.joint import Joint

@@ -10,14 +10,14 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 
 from banister.core.drawing.charts.cause_picture import CausePicture, CauseView, cause_picture
 from banister.core.drawing.shapes import Drawing
+from banister.core.follow.cues import CUE, cue_of
+from banister.core.follow.facts import told
+from banister.core.follow.stopped import as_welded
 from banister.core.inspect.advising import Advised, advised
 from banister.core.inspect.causes import ELSE, CauseTable
 from banister.core.inspect.found import FOUND, causes_found, counted_said, finding
 from banister.core.inspect.observed import Observation
-from banister.core.follow.cues import CUE, cue_of
 from banister.core.journal import corrected
-from banister.core.follow.facts import told
-from banister.core.follow.stopped import as_welded
 from banister.core.stops.of_plan import JointStops, joint_stops
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside

@@ -202,8 +202,17 @@ class InspectPanel(Panel):
             return None
         number, s_mm = found.pop("number", None), found.pop("s_mm") or 0.0
         whole = int(number) if number is not None and number == int(number) else number
-        return Observation(kind=self.kind.key, side=self.store.view.inspect_side, s_mm=s_mm, toe=self.toe.key, gauge=self.gauge.key, number=whole,  # type: ignore[arg-type]
-                           note=self.note.edit.text().strip(), replaces=self.store.view.inspect_seen or None, **found)  # type: ignore[arg-type]
+        return Observation(
+            kind=self.kind.key,
+            side=self.store.view.inspect_side,
+            s_mm=s_mm,
+            toe=self.toe.key,
+            gauge=self.gauge.key,
+            number=whole,  # type: ignore[arg-type]
+            note=self.note.edit.text().strip(),
+            replaces=self.store.view.inspect_seen or None,
+            **found,  # type: ignore[arg-type]
+        )
 
     def _refuse(self, wrong: list[tuple[str, str]]) -> None:
         """Say at each field what is wrong with it, the rest under the fields."""

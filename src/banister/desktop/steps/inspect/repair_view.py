@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVB
 
 from banister.core.drawing.charts.repair_picture import Hold, RepairChart, RepairPicture, repair_picture
 from banister.core.drawing.shapes import Drawing
-from banister.core.joint.boat import RANGES, Defect, Dig
 from banister.core.inspect.kinds import FACE
 from banister.core.inspect.observed import Observation
 from banister.core.inspect.of_joint import thinner_mm
@@ -20,6 +19,7 @@ from banister.core.inspect.repair import Repair, Way, defect_of, dug_stations, r
 from banister.core.inspect.repair_joint import joint_of_repair, repair_id
 from banister.core.inspect.repair_said import HEADS, beside_said, pass_rows, through_said, way_said
 from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, keeping_faults, kept_said, repairs_kept, rule_remarks
+from banister.core.joint.boat import RANGES, Defect, Dig
 from banister.core.journal import corrected
 from banister.core.remark import Figure, Refused, Remark
 from banister.core.words import capital

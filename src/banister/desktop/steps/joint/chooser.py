@@ -7,16 +7,27 @@ from collections.abc import Iterator, Mapping, Sequence
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
 from PySide6.QtWidgets import (
-    QAbstractItemView, QCheckBox, QHBoxLayout, QHeaderView, QLabel, QProgressBar, QPushButton, QStyledItemDelegate,
-    QStyleOptionViewItem, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget,
+    QAbstractItemView,
+    QCheckBox,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
 )  # fmt: skip
 
 from banister.core.drawing.section import bare_section
 from banister.core.joint.joint import Joint, edited
 from banister.core.plan.compare import BOTH_SIDES, ONE_SIDE, Candidate, Compared, Shop, candidates, compared
-from banister.core.rods.usual import usual_rods
 from banister.core.remark import Figure
 from banister.core.rods.rod import Rod
+from banister.core.rods.usual import usual_rods
 from banister.core.units import minutes
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font

@@ -10,9 +10,9 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import BACKINGS, FORMS, KINDS, PROGRESSIONS, SECOND_SIDES, SEQUENCES
 from banister.core.joint.positions import positions
 from banister.core.plan.straightest import Order, orders_of, shares_of
-from banister.core.rods.usual import usual_rods
 from banister.core.remark import Figure
 from banister.core.rods.rod import Rod
+from banister.core.rods.usual import usual_rods
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.summary_view import SummaryView
 from banister.desktop.errands import SEARCH, Errand

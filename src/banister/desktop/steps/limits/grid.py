@@ -8,19 +8,28 @@ from functools import partial
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtGui import QColor, QGuiApplication, QKeyEvent, QKeySequence, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
-    QAbstractItemDelegate, QAbstractItemView, QHBoxLayout, QHeaderView, QLabel, QPushButton, QStyledItemDelegate, QStyleOptionViewItem, QTableWidget,
-    QTableWidgetItem, QVBoxLayout, QWidget,
+    QAbstractItemDelegate,
+    QAbstractItemView,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QPushButton,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
 )  # fmt: skip
 
 from banister.core.drawing.charts.window_bar import cell_bar
 from banister.core.judge.grid import ABOVE, Row, cell_text, cell_window, columns_of, plan_range, rows_of, with_cells
 from banister.core.limits.windows import QUANTITIES, Bounds
 from banister.core.remark import OUTSIDE, Figure, Refused
-from banister.core.words import Speech
+from banister.core.words import Speech, capital
 from banister.desktop.app.theme import CONDENSED, Theme, font
 from banister.desktop.canvas.painting import Frame, paint
 from banister.desktop.fields import Entry
-from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 

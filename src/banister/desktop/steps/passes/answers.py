@@ -17,7 +17,6 @@ from banister.desktop.app.theme import Theme, font_within
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 
-
 NARROW_PX = 130
 """A card narrower than this gives its margins to its figures."""
 

@@ -12,8 +12,8 @@ from banister.core.drawing.charts.front import FrontChart, front_chart
 from banister.core.drawing.shapes import Drawing
 from banister.core.joint.working import ANSWERS
 from banister.core.plan.front import answer_said
-from banister.core.remark import Figure
 from banister.core.plan.timing import between_s
+from banister.core.remark import Figure
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.snapshot import Snapshot

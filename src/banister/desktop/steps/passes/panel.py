@@ -14,18 +14,17 @@ from banister.core.plan.front import cards
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.pull import gap_closing_said, pull_of, transverse_shrinkage_mm
-from banister.core.plan.spending import spending_said, spent_on
 from banister.core.plan.sequence import sequence_said
+from banister.core.plan.spending import spending_said, spent_on
 from banister.core.remark import OUTSIDE, WATCH, Figure, Remark, fault
-from banister.core.words import Speech, stopped
+from banister.core.words import Speech, capital, stopped
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import WindowBar
 from banister.desktop.canvas.summary_view import SummaryView
 from banister.desktop.fields import ChoiceField, FigureField
 from banister.desktop.panel import Panel, show_notes
-from banister.core.words import capital
-from banister.desktop.steps.passes.front_view import FrontView
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.passes.front_view import FrontView
 from banister.desktop.steps.sheet.part import SheetPart
 from banister.desktop.store import Store
 

@@ -11,13 +11,13 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QSp
 
 from banister.core.drawing.charts.stop_strip import StopStrip, StripView, stop_strip
 from banister.core.drawing.shapes import Drawing
-from banister.core.remark import Figure, Refused, Remark
-from banister.core.joint.joint import Joint
-from banister.core.joint.stopping import StopChoices, StopPin
-from banister.core.stops.by_hand import evenly, moved, with_marks
-from banister.core.journal import corrected
 from banister.core.follow.facts import Told, told
 from banister.core.follow.stopped import as_welded
+from banister.core.joint.joint import Joint
+from banister.core.joint.stopping import StopChoices, StopPin
+from banister.core.journal import corrected
+from banister.core.remark import Figure, Refused, Remark
+from banister.core.stops.by_hand import evenly, moved, with_marks
 from banister.core.stops.of_plan import JointStops, dropped_said, joint_stops, stops_said, with_half
 from banister.core.stops.runs import MOST_WANTED_MM
 from banister.desktop.app.beside import Beside

@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTab
 from banister.core.drawing.section import pass_label
 from banister.core.heat.shift import Shift
 from banister.core.heat.spread import band_said
-from banister.core.plan.plan import Pass
 from banister.core.joint.joint import Joint
+from banister.core.plan.plan import Pass
 from banister.core.units import clock, minutes
 from banister.core.words import Speech
 from banister.desktop.app.theme import CONDENSED, Theme, font

@@ -10,8 +10,8 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.limits.procedure import FAMILIES, Consumable, Procedure
 from banister.core.words import Speech
 from banister.desktop.notices import Notice
-from banister.job.reading import FileFault
 from banister.job.documents import read_procedure, read_welder, write_procedure
+from banister.job.reading import FileFault
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget

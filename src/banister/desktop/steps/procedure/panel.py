@@ -16,11 +16,10 @@ from banister.core.limits.qualification import ITEM_KINDS
 from banister.core.material.steel import MOST_PERCENT, PRESETS, Part, Steel, combined_thickness_mm, elements, validity_remarks
 from banister.core.remark import INSIDE, OUTSIDE, SURE, Figure, Refused, Remark
 from banister.core.typed import typed
-from banister.core.words import Speech
+from banister.core.words import Speech, capital
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel
-from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.procedure.actions import PROCEDURE, WELDER, import_document, write_document
 from banister.desktop.store import Store

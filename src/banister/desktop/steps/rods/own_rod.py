@@ -5,13 +5,12 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
-from banister.core.rods.faults import ROD_LIMITS, rod_fault
 from banister.core.remark import Refused
+from banister.core.rods.faults import ROD_LIMITS, rod_fault
 from banister.core.rods.own import MELTING_G_AH, rod_from_nothing, rod_like
 from banister.core.rods.rod import Rod
-from banister.core.words import Speech
+from banister.core.words import Speech, capital
 from banister.desktop.fields import ChoiceField, FigureField, NameField
-from banister.core.words import capital
 
 NOTHING = ""
 

@@ -10,7 +10,6 @@ from typing import Any
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from banister.core.rods.faults import ROD_LIMITS, rod_fault
 from banister.core.care.of_plan import needs_of
 from banister.core.care.trips import longest_out_s
 from banister.core.joint.faults import run_out_fault
@@ -21,13 +20,13 @@ from banister.core.material.steel import HYDROGEN_CLASSES
 from banister.core.plan.plan import Plan
 from banister.core.plan.technique import Technique, technique_of, technique_plan, with_technique
 from banister.core.remark import Figure, Remark
+from banister.core.rods.faults import ROD_LIMITS, rod_fault
 from banister.core.rods.rod import Rod
-from banister.core.words import Speech
+from banister.core.words import Speech, capital
 from banister.desktop.app.theme import Theme
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import FigureField, NameField, QuietBox
 from banister.desktop.panel import Panel, cleared, keeping_focus
-from banister.core.words import capital
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.rods.own_rod import OwnRod
 from banister.desktop.steps.rods.rack_part import SURE, RackPart

@@ -15,8 +15,8 @@ from banister.core.care.rack import Rack, have_of
 from banister.core.journal import folded
 from banister.core.remark import Figure, Refused, Remark
 from banister.desktop.app.theme import Theme
-from banister.desktop.logbook import Logbook
 from banister.desktop.fields import FigureField, NameField
+from banister.desktop.logbook import Logbook
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.rods.rack_view import RackWidget, rack_of

@@ -10,14 +10,14 @@ from banister.core.follow.hands import Hand, hands_of, offered, recorded
 from banister.core.follow.metered import KIND_OF_RULE
 from banister.core.follow.rest import followed_said
 from banister.core.remark import Figure, Refused
+from banister.core.under_way import Welded
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
-from banister.core.under_way import Welded
-from banister.devices.speeds import ARC_METER
 from banister.desktop.weld.simulated import SPEEDS, TRIAL_FAULTS
+from banister.devices.speeds import ARC_METER
 
 DISPOSITIONS = ("accept", "ground", "rewelded", "referred")
 HANDS = ("0.8", "1.0", "1.2")
