@@ -94,6 +94,8 @@ def test_any_point_of_the_front_is_picked_by_keys_or_pointer_and_keeps_its_peak(
     store.look(joint_id="H1")
     card, cool = demo.answers.tiles[""], store.now.front[len(store.now.front) // 2]
     assert card.isHidden()
+    front.setFocus(Qt.FocusReason.TabFocusReason)
+    assert front.pointed == "balanced", "the arrows begin at what is shown"
     while front.pointed != cool.answer:
         before = front.pointed
         qtbot.keyClick(front, Qt.Key.Key_Right)

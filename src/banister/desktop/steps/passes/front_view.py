@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from PySide6.QtCore import QEvent, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QSizePolicy
 
 from banister.core.drawing.charts.front import FrontChart, front_chart
@@ -74,6 +74,17 @@ class FrontView(ChartView):
 
     def leaveEvent(self, event: QEvent) -> None:  # noqa: N802
         """Nothing is pointed at any more."""
+        self._point_at("")
+
+    def focusInEvent(self, event: QFocusEvent) -> None:  # noqa: N802
+        """The arrows begin at what is shown."""
+        super().focusInEvent(event)
+        if event.reason() in (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason) and self._now is not None and self._now.joint is not None:
+            self._point_at(self._now.joint.working.chosen)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:  # noqa: N802
+        """Nothing is pointed at any more."""
+        super().focusOutEvent(event)
         self._point_at("")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
