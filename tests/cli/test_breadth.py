@@ -30,7 +30,7 @@ def written(path: Path, document: dict) -> str:
 @pytest.mark.parametrize("prep", list(KINDS))
 def test_every_preparation_from_words_to_a_plan(prep: str, tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
     path = str(tmp_path / "j.banister")
-    thickness = "6" if prep == "square" else "22"
+    thickness = "6" if prep == "square" else "16"
     assert run(["new", "--prep", prep, "--thickness", thickness, "-o", path]) == 0
     assert run(["plan", path, "--json"]) == 0
     joint = json.loads(capsys.readouterr().out)["joints"][0]

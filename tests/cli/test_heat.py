@@ -83,24 +83,24 @@ def test_the_board_is_listed_written_and_limited(tmp_path: Path, capsys: pytest.
     lines = capsys.readouterr().out.splitlines()
     assert lines[0].startswith("7:") and "until" in lines[0] and "H1" not in "".join(lines)
     assert any("not possible before" in line for line in lines)
-    assert run(["board", DEMO, "--quick", "--json"]) == 0
+    assert run(["board", DEMO, "--exclude", "H1", "--quick", "--json"]) == 0
     board = json.loads(capsys.readouterr().out)["board"]
     assert board["lower_bound_s"] * 0.98 <= board["end_s"] <= board["one_after_the_other_s"]
     assert board["shift"] == {"begins_s": 25200.0, "lasts_s": None, "welders": 1, "breaks_s": []}
     starts = [s["start_s"] for s in board["slots"]]
     assert starts == sorted(starts) and all(s["end_s"] > s["start_s"] for s in board["slots"])
-    assert run(["board", DEMO, "--quick", "--start", "7:00", "--until", "10:00", "--lock", "F2"]) == 0
+    assert run(["board", DEMO, "--exclude", "H1", "--quick", "--start", "7:00", "--until", "10:00", "--lock", "F2"]) == 0
     assert "By 10:00" in (said := capsys.readouterr().out) and "left for the next shift" in said
     assert {s["number"] for s in board["slots"] if s["joint"] == "G1"} == set(range(6, 12)), "what its journal tells as welded is not on the board"
     assert run(["board", DEMO, "--lock", "Z9"]) == 2 and "there is no joint 'Z9'" in capsys.readouterr().err
     assert run(["board", DEMO, "--start", "7:00", "--until", "6:00"]) == 2
-    assert run(["board", DEMO, DEMO, "--quick", "--exclude", "P4", "--pdf", str(tmp_path / "b.pdf")]) == 0
+    assert run(["board", DEMO, DEMO, "--quick", "--exclude", "P4", "--exclude", "H1", "--pdf", str(tmp_path / "b.pdf")]) == 0
     assert (tmp_path / "b.pdf").read_bytes().startswith(b"%PDF")
     capsys.readouterr()
     assert run(["board", DEMO, "--exclude", "H1", "--steps", "2"]) == 0 and "not possible before" in capsys.readouterr().out
     assert run(["board", DEMO, "--quick", "--leaving", "2 h"]) == 2 and "3600 s" in capsys.readouterr().err
     assert run(["board", DEMO, "--quick"]) == 0 and "gouge to sound metal and grind: 1 min 41 s, before pass 11 (back)" in capsys.readouterr().out
-    assert run(["board", DEMO, "--quick", "--welders", "2", "--start", "22:00"]) == 0
+    assert run(["board", DEMO, "--exclude", "H1", "--quick", "--welders", "2", "--start", "22:00"]) == 0
     said = capsys.readouterr().out
     assert "22:00 welder 1: " in said and "22:00 welder 2: " in said and "+1 day" in said
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -51,6 +52,7 @@ def test_a_fixed_pipe_is_welded_in_two_stretches_of_one_pass(demo: MainWindow, d
     qtbot.keyClick(there, Qt.Key.Key_Return)
     assert sum(r.k == "pass-ended" for r in demo.store.records if r.j == "F2") == 1, "two stretches, one pass"
     begun = next(r for r in demo.store.records if r.k == "pass-begun" and r.j == "F2")
+    assert there.bench.stops_for(p) is there.bench.stops and there.bench.stops_for(replace(p, area_mm2=1.2 * p.area_mm2)) is None, "not those of another bead"
     assert begun.d["stops"]["first"] == [round(mark, 1) for mark in run.marks], "where it is to stop stays with the record"
     close(demo)
 

@@ -14,6 +14,7 @@ ANSWERS = (BALANCED, QUICKEST, COOLEST, BETWEEN, FEWEST)
 """Easiest to hold, quickest, coolest, in between, fewest passes; each is the word `answer.KEY`."""
 CAPPED = (QUICKEST, FEWEST)
 """Answers that can be asked for with no pass over an arc energy: `quickest:1.86` (kJ/mm, k = 1), a point of the front."""
+MOST_PEAK_KJ_MM = 100.0
 AT_ONCE = (BALANCED, QUICKEST, COOLEST, FEWEST)
 """Answers that are each one search; what lies in between needs the whole front."""
 
@@ -34,7 +35,7 @@ def cap_of(answer: str) -> tuple[str, float] | None:
     (('fewest', 1.2), None, None, None, None)
     """
     name, colon, text = answer.partition(":")
-    if name not in CAPPED or not colon or not text.replace(".", "", 1).isdecimal():
+    if name not in CAPPED or not colon or not (text.isascii() and text.replace(".", "", 1).isdecimal()):
         return None
     peak = float(text)
     return (name, peak) if 0.0 < peak < MOST_PEAK_KJ_MM else None
@@ -43,9 +44,6 @@ def cap_of(answer: str) -> tuple[str, float] | None:
 def is_answer(text: str) -> bool:
     """True for the answers there are, and for one with a cap."""
     return text in ANSWERS or cap_of(text) is not None
-
-
-MOST_PEAK_KJ_MM = 100.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

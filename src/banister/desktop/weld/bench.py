@@ -134,6 +134,12 @@ class Bench:
         low, high = p.area_window
         return min(max(self.known.of(p.rod.id).asked(p.area_mm2), min(low, p.area_mm2)), max(high, p.area_mm2))
 
+    def stops_for(self, p: Pass) -> JointStops | None:
+        """The stops of the plan while they hold for a pass: it is as it was planned, and its hand is asked for nothing else."""
+        planned = next((q for q in self.follower.plan.passes if q.key == p.key), None)
+        as_planned = planned is not None and math.isclose(planned.area_mm2, p.area_mm2, rel_tol=0.03)
+        return self.stops if as_planned and math.isclose(self.asked_mark_mm(p), p.run_out_mm, rel_tol=0.02) else None
+
     def asked_mark_mm(self, p: Pass) -> float:
         """The run-out that makes the area asked."""
         return p.rod.run_out_mm(self.asked_mm2(p))
@@ -281,7 +287,7 @@ class Bench:
             p = next((q for q in self.now.plan.passes if q.key == entry.of_pass), None)
             if p is not None:
                 data |= {"rod": p.rod.id, "amps": p.amps, "area": round(self.asked_mm2(p), 2), "planner": PLANNER_VERSION}
-                data |= {"stops": marks} if (marks := marks_recorded(self.stops, p.key)) else {}
+                data |= {"stops": marks} if (marks := marks_recorded(self.stops_for(p), p.key)) else {}
         if entry.kind == "rod":
             data |= self.rod_figures()
         if self.writer.write(entry.kind, self.joint.id, entry.of_pass, **data) is None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import time
 from collections.abc import Callable
 
@@ -193,18 +192,16 @@ class WeldPage(DarkPage):
                     holding=self._held_for() / HOLD_S if self._held is not None else 0.0, due=bench.due, half=self._half())  # fmt: skip
 
     def _marks(self, along: Along | None) -> tuple[float, ...]:
-        """The stops over an uneven layer; else those laid for the pass, while it is as it was planned and its hand is asked for nothing else."""
+        """The stops over an uneven layer; else those laid for the pass, while they hold."""
         lit = self.bench.lit
         if along is not None:
             return along.marks_mm
-        if lit is None or self.bench.stops is None or not math.isclose(self.bench.asked_mark_mm(lit), lit.run_out_mm, rel_tol=0.02):
-            return ()
-        planned = next((p for p in self.bench.follower.plan.passes if p.key == lit.key), None)
-        if planned is None or not math.isclose(planned.area_mm2, lit.area_mm2, rel_tol=0.03):
+        stops = None if lit is None else self.bench.stops_for(lit)
+        if lit is None or stops is None:
             return ()
         if (half := self._half()) is not None:
             return half.marks_mm
-        own = next((p for p in self.bench.stops.passes if p.key == lit.key), None)
+        own = next((p for p in stops.passes if p.key == lit.key), None)
         return () if own is None else tuple(mark - own.start_mm for mark in own.marks)
 
     def _half(self) -> HalfNow | None:
