@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 import itertools
+import re
 from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 from PySide6.QtGui import QFont, QRawFont
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QWidget
 from pytestqt.qtbot import QtBot
 from shiboken6 import isValid
 
 from banister.core.drawing.advances import CHARACTERS, advance
-from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Text
+from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Drawing, Text
 from banister.desktop.app.frame import BELOW
 from banister.desktop.app.help import HelpDialog, help_text
 from banister.desktop.app.theme import FONTS
@@ -45,6 +46,45 @@ def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[
         assert clipped(demo.work) == [], (joint.id, one.key)
         assert outside(demo.rail.drawing) == []
     assert demo.rail.theme is demo.theme and demo.theme.dark == dark
+
+
+METRIC, INCH = (
+    re.compile(r"\d ?(mm\N{SUPERSCRIPT TWO}?|\N{DEGREE SIGN}C|kJ/mm|kg)(?!\w)"),
+    re.compile(r"\d ?(in\N{SUPERSCRIPT TWO}?|\N{DEGREE SIGN}F|kJ/in|lb)(?! \w| 6G)(?!\w)"),
+)
+
+
+def test_what_was_said_in_other_units_is_said_anew(demo: MainWindow) -> None:
+    """With every step visited, and windows beside it open: no text of either unit is left behind."""
+    for one in STEPS:
+        demo.go_to(one.key)
+    for key in ("curves", "turn", "map"):
+        demo.open_view(key)
+    for inches in (True, False):
+        demo.toggle_units()
+        assert demo.store.view.inches == inches
+        left = []
+        for one in STEPS:
+            demo.go_to(one.key)
+            left += [(one.key, text) for text in said_on(demo) if (METRIC if inches else INCH).search(text)]
+        left += [(key, text) for key in ("curves", "turn", "map") for text in said_on(demo.opened[key]) if (METRIC if inches else INCH).search(text)]
+        assert left == []
+    for key in ("curves", "turn", "map"):
+        demo.opened[key].close()
+
+
+def test_the_patterns_of_the_start_page_follow_the_units(window: MainWindow) -> None:
+    assert "12 mm plate" in window.start.tiles[0].name
+    window.toggle_units()
+    assert "0.472 in plate" in window.start.tiles[0].name and window.start.tiles[0].accessibleName() == window.start.tiles[0].name
+
+
+def said_on(widget: QWidget) -> set[str]:
+    """Every text that is seen: of labels, buttons, lists and pictures."""
+    seen = [w for w in widget.findChildren(QWidget) if w.isVisibleTo(widget)]
+    found = {w.text() for w in seen if isinstance(w, QLabel | QAbstractButton)}
+    found |= {w.itemText(i) for w in seen if isinstance(w, QComboBox) for i in range(w.count())}
+    return found | {text for w in seen if isinstance(getattr(w, "drawing", None), Drawing) for text in texts_of(w.drawing)}
 
 
 def test_in_a_low_window_the_stair_folds_all_but_its_neighbours(demo: MainWindow) -> None:

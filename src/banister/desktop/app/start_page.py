@@ -27,12 +27,18 @@ class PatternTile(QAbstractButton):
 
     def __init__(self, joint: Joint, say: Speech, theme: Theme) -> None:
         super().__init__()
-        self.theme, self.name = theme, say(f"pattern.{joint.id}")
+        self.theme, self.joint, self.name = theme, joint, ""
         drawing = section_drawing(joint, None, say)
         self.drawing = Drawing(tuple(s for s in drawing.shapes if not isinstance(s, Text)), drawing.box)
-        self.setAccessibleName(self.name)
+        self.show_words(say)
         self.setMinimumSize(200, 150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+
+    def show_words(self, say: Speech) -> None:
+        """Its name in the units of the day."""
+        self.name = say(f"pattern.{self.joint.id}")
+        self.setAccessibleName(self.name)
+        self.update()
 
     def sizeHint(self) -> QSize:  # noqa: N802
         """One tile."""
@@ -101,6 +107,11 @@ class StartPage(QWidget):
         for tile in self.tiles:
             tile.theme = theme
             tile.update()
+
+    def show_words(self, say: Speech) -> None:
+        """Other units."""
+        for tile in self.tiles:
+            tile.show_words(say)
 
     def show_recent(self, paths: Sequence[Path]) -> None:
         """Offer files that were open before."""

@@ -130,6 +130,8 @@ class MainWindow(QMainWindow):
             self._dress(new.view.dark)
         if old is not None and new.view != old.view:
             self.preferences.keep_view(new.view)
+        if new.differs(old, "say"):
+            self.start.show_words(new.say)
         if job is None or new.joint is None:
             return
         is_away = new.view.step in SELECTING_LEADS_FROM or (new.view.step == "passes" and new.view.checking)

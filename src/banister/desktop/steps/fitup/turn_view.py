@@ -116,10 +116,10 @@ class TurnDialog(Beside):
         for widget in (self.state, *self.read, *rules, self.fault, self.best, self.take, self.leave, self.taken):
             side.addWidget(widget)
         side.addStretch(1)
-        note = QLabel(say("turn.note"))
-        note.setProperty("soft", True)
-        note.setWordWrap(True)
-        side.addWidget(note)
+        self.note = QLabel(say("turn.note"))
+        self.note.setProperty("soft", True)
+        self.note.setWordWrap(True)
+        side.addWidget(self.note)
         panel = QWidget()
         panel.setLayout(side)
         panel.setFixedWidth(310)
@@ -143,6 +143,7 @@ class TurnDialog(Beside):
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Find anew after other ends, another joint or another unit."""
         if new.differs(old, "joint", "say"):
+            self.note.setText(new.say("turn.note"))
             self._find()
 
     # --- intents -----------------------------------------------------------------------------

@@ -97,7 +97,7 @@ class HeatCurves(Beside):
         super().__init__(parent, 980, 700)
         self.store, say = store, store.say
         self.setWindowTitle(say("curves.window"))
-        self.title, self.moment, note = QLabel(), QLabel(), QLabel(say("curves.note"))
+        self.title, self.moment, self.note = QLabel(), QLabel(), QLabel()
         self.title.setFont(font(15))
         self.station = QuietBox()
         self.station.setAccessibleName(say("curves.station"))
@@ -112,14 +112,14 @@ class HeatCurves(Beside):
         self.curves: Curves | None = None
         self.profile: tuple[tuple[float, ...], list[tuple[float, ...]]] | None = None
         self.at_s: float | None = None
-        note.setProperty("soft", True)
-        note.setWordWrap(True)
+        self.note.setProperty("soft", True)
+        self.note.setWordWrap(True)
         column = QVBoxLayout(self)
         column.addLayout(top)
         column.addWidget(self.over, 1)
         column.addWidget(self.moment)
         column.addWidget(self.across, 1)
-        column.addWidget(note)
+        column.addWidget(self.note)
         store.changed.connect(self.show_job)
         self.show_job(None, store.now)
 
@@ -128,6 +128,7 @@ class HeatCurves(Beside):
         """Have the curves of what is shown computed beside the window."""
         if not new.differs(old, "joint", "plan", "heat", "say"):
             return
+        self.note.setText(new.say("curves.note"))
         joint, plan, heat = new.joint, new.plan, new.heat
         if joint is None or plan is None or heat is None or not heat.schedule.feasible:
             self.title.setText(new.say("curves.none"))

@@ -58,6 +58,7 @@ class LimitsPanel(Panel):
             edit.show_text(joint.metal.group if field == "group" else getattr(joint, field))
         self.state.setText("" if joint.working.windows else say("limits.none"))
         choices = joint.working.choices
+        self.acceptance.set_choices(self.words("acceptance", ACCEPTANCE))
         self.acceptance.show_choice(choices.acceptance)
         for flag, box in self.flags.items():
             box.setChecked(getattr(choices, flag))

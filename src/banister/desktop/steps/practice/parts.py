@@ -181,6 +181,7 @@ class SessionPart(_Part):
 
     def show_job(self, new: Snapshot) -> None:  # type: ignore[override]
         """The rods of the job, the position and the planned run-out of its joint."""
+        self._tell_drill()
         if new.job is None or new.joint is None:
             return
         self.rod.set_choices({rod.id: new.say.units.rod(rod.id) for rod in new.job.rods})
