@@ -141,7 +141,7 @@ def overlap(a: Sequence[Point], b: Sequence[Point]) -> float:
 
 def _spans(outline: Floats, levels: Floats) -> tuple[Floats, Floats]:
     """Left and right ends of what an outline holds on each level, each of shape (levels, spans); where there are fewer, empty ones far away."""
-    (ax, ay), (bx, by) = outline.T, np.roll(outline, -1, axis=0).T
+    (ax, ay), (bx, by) = outline.T, np.concatenate((outline[1:], outline[:1])).T
     y = levels[:, None]
     crosses = (ay > y) != (by > y)
     x = np.where(crosses, ax + (bx - ax) * (y - ay) / np.where(by == ay, 1.0, by - ay), FAR)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+import numpy as np
+
 from banister.core.plan.plan import Pass, Plan
 from banister.core.polygon import area, boxes_shared, overlap
 
@@ -37,16 +39,19 @@ def keyed(plan: Plan, before: Plan | None, used: int = 0) -> Plan:
 
 
 def _same(passes: Sequence[Pass], before: Sequence[Pass]) -> Mapping[str, str]:
-    """Keys of before by those of now; where one bead now holds most of two, the larger share wins."""
+    """Keys of before by those of now; where one bead now holds most of two, the larger share wins.
+
+    Beads of one plan lie beside one another, so that no two hold more than half of the same: the likeliest is looked at first.
+    """
     shares = []
     most = boxes_shared([old.outline_mm for old in before], [p.outline_mm for p in passes])
     for old, row in zip(before, most, strict=True):
         needed = KEPT_SHARE * area(old.outline_mm)
-        for p, at_most in zip(passes, row, strict=True):
-            if at_most > needed and (p.role, p.side) == (old.role, old.side):
-                shared = overlap(old.outline_mm, p.outline_mm)
-                if shared > needed:
-                    shares.append((shared / needed, p.key, old.key))
+        for i in sorted(np.flatnonzero(row > needed).tolist(), key=lambda i: -float(row[i])):
+            p = passes[i]
+            if (p.role, p.side) == (old.role, old.side) and (shared := overlap(old.outline_mm, p.outline_mm)) > needed:
+                shares.append((shared / needed, p.key, old.key))
+                break
     found: dict[str, str] = {}
     for _, now, then in sorted(shares, reverse=True):
         if now not in found and then not in found.values():
