@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     Floats = NDArray[np.float64]
 
 LEAST_STRETCH_MM = 60.0
+LEVEL_PARTS, LEVEL_ROUNDS = 64, 5
 CHANGE_COST, OFF_MIDDLE_PER_M, OUTSIDE_PER_100_MM = 1.0, 1.0, 10.0
 TIGHT_CORES, WIDE_CORES, FACE_CORES = 0.6, 1.4, 0.75
 """Bounds a root rod bridges, in core diameters: gap at least and most, face at most (typical)."""
@@ -36,8 +37,15 @@ TIGHT_CORES, WIDE_CORES, FACE_CORES = 0.6, 1.4, 0.75
 
 def run_out_ratios(joint: Joint, here: Joint, levels_mm: Sequence[float]) -> Floats:
     """Run-out of the layers between levels, from the lowest, at a station over that of the plan: the inverse of their areas; 1 where there is none."""
-    levels = np.array(levels_mm)
-    planned, found = (np.diff(groove_of(one.prep).area_below(levels)) for one in (joint, here))
+    return _ratios(_between(joint, levels_mm), _between(here, levels_mm))
+
+
+def _between(joint: Joint, levels_mm: Sequence[float]) -> Floats:
+    """Areas of a joint's groove between levels, mm2."""
+    return np.diff(groove_of(joint.prep).area_below(np.array(levels_mm)))
+
+
+def _ratios(planned: Floats, found: Floats) -> Floats:
     return np.divide(planned, found, out=np.ones_like(planned), where=found > 0)
 
 
@@ -74,7 +82,8 @@ def along(joint: Joint, plan: Plan, fitup: FitUp, places: Sequence[float]) -> tu
         below = float(groove.area_below(np.array([levels[-1]]))[0])
         top = level_of(groove, below + sum(p.area_mm2 for p in layers[-1][1]))
         levels.append(min(max(top, levels[-1] + 0.2), joint.prep.welded_thickness_mm))
-    ratios = np.array([run_out_ratios(joint, here, levels) for here in at_stations(joint, fitup, places)]).reshape(len(places), len(layers))
+    planned = _between(joint, levels)
+    ratios = np.array([_ratios(planned, _between(here, levels)) for here in at_stations(joint, fitup, places)]).reshape(len(places), len(layers))
     for i in range(1, len(layers)):
         if levels[i + 1] <= levels[i] + 1e-6:  # nothing is left above the layer before: it goes as that one
             ratios[:, i] = ratios[:, i - 1]
@@ -84,9 +93,10 @@ def along(joint: Joint, plan: Plan, fitup: FitUp, places: Sequence[float]) -> tu
 def level_of(groove: Groove, area_mm2: float) -> float:
     """The height up to which a groove holds an area."""
     low, high = 0.0, float(groove.thickness_mm)
-    for _ in range(50):
-        middle = (low + high) / 2
-        low, high = (middle, high) if float(groove.area_below(np.array([middle]))[0]) < area_mm2 else (low, middle)
+    for _ in range(LEVEL_ROUNDS):
+        heights = np.linspace(low, high, LEVEL_PARTS + 1)
+        i = int(np.clip(np.searchsorted(groove.area_below(heights), area_mm2), 1, LEVEL_PARTS))
+        low, high = float(heights[i - 1]), float(heights[i])
     return (low + high) / 2
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from functools import partial
 from typing import Any
@@ -51,6 +51,10 @@ class RodsPanel(Panel):
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
         say = self.say
+        self._rows_of: object = None
+        """What the rows of the roles were made of: an edit of anything else leaves them."""
+        self._own_of: object = None
+        self._used: list[tuple[RodUse, QLabel]] = []
         self.heading(say("step.rods"))
         self.work = self.choice("fitup_step.work", {key: say(f"rods.work.{key}") for key in (CHOOSE, RACK)}, lambda key: store.look(racking=key == RACK))
         with self.part() as self.choosing:
@@ -269,15 +273,19 @@ class RodsPanel(Panel):
             self.rack.catch_up()
         if joint is None or new.job is None:
             return
-        if new.differs(old, "joint", "plan", "say") or old is None or old.job is None or old.job.rods is not new.job.rods:
+        uses = joint.working.rods
+        if self._rows_of != (rows_of := (uses, new.job.rods, self.store.library, new.say)):
+            self._rows_of, self._used = rows_of, []
             with keeping_focus(self):
                 cleared(self.rows)
                 for role in ROLES:
-                    self.rows.addWidget(self._role_row(role, joint, new))
-        if new.differs(old, "joint", "say"):
+                    self.rows.addWidget(self._role_row(role, uses, new.say))
+        self._show_used(new)
+        if self._own_of != (own_of := (uses, joint.working.own_run_out, joint.piece.position, new.say)):
+            self._own_of = own_of
             with keeping_focus(self):
                 cleared(self.own_rows)
-                for rod_id in dict.fromkeys(use.rod for use in joint.working.rods):
+                for rod_id in dict.fromkeys(use.rod for use in uses):
                     self.own_rows.addWidget(self._own_row(rod_id, joint, new.say))
         if new.differs(old, "job", "say"):
             self._show_lists(new)
@@ -301,18 +309,26 @@ class RodsPanel(Panel):
         self.rod_words.setText(say("rods.words", family=say(f"family.{rod.family}"), polarity=rod.polarity, amps=amps, origin=origin))
         self.hydrogen.show_choice(rod.hydrogen)
 
-    def _role_row(self, role: str, joint: Joint, now: Snapshot) -> QWidget:
-        say, plan, box = now.say, now.plan, QWidget()
+    def _show_used(self, now: Snapshot) -> None:
+        """How many of each rod the plan burns, role by role."""
+        passes = () if now.plan is None else now.plan.passes
+        for use, label in self._used:
+            used = sum(p.rod_count for p in passes if p.role == use.role and p.rod.id == use.rod)
+            label.setText(now.say("rods.used", n=used) if used else now.say("rods.unused"))
+
+    def _role_row(self, role: str, all_uses: Sequence[RodUse], say: Speech) -> QWidget:
+        box = QWidget()
         column = QVBoxLayout(box)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
         column.addWidget(_soft(capital(say(f"role.{role}"))))
-        uses = [use for use in joint.working.rods if use.role == role]
+        uses = [use for use in all_uses if use.role == role]
         for use in uses:
             row = QHBoxLayout()
-            used = 0 if plan is None else sum(p.rod_count for p in plan.passes if p.role == role and p.rod.id == use.rod)
+            used = _soft("")
+            self._used.append((use, used))
             row.addWidget(self._candidate(use, say), 1)
-            row.addWidget(_soft(say("rods.used", n=used) if used else say("rods.unused")))
+            row.addWidget(used)
             drop = QPushButton(say("rods.drop"))
             drop.setAccessibleName(say("rods.drop.which", rod=Figure(use.rod, "rod"), role=say(f"role.{role}")))
             drop.setToolTip(drop.accessibleName())
