@@ -100,6 +100,7 @@ class LayerProgram:
         self.on_metal = joint.prep.backing in ("bar", "closed")
         self.in_nose = joint.prep.backing == "closed"
         self._climbs: dict[Wish, Climb] = {}
+        self._roots: dict[Wish, list[tuple[Layer, int]]] = {}
 
     def beads_cost(self, option: Option, wish: Wish, area: Floats, count: Floats, y: Floats | float) -> Floats:
         """The stated cost of `count` beads sharing `area` at height y, seconds: whole rods are changed."""
@@ -296,6 +297,8 @@ class LayerProgram:
 
     def solve(self, wish: Wish, start_y: float | None = None, stage: str = "root", last: Setting | None = None) -> list[Layer] | None:
         """The optimal layers from the bare groove, or from a level with the root (hot) pass done with the `last` rod and current."""
+        if stage == "root" and not self.roots(wish) and self.at_once(wish) is None:
+            return None  # nothing to begin with: the way up need not be looked for
         if wish not in self._climbs:
             self._climbs[wish] = climbed(self, wish)
         climb = self._climbs[wish]
@@ -310,6 +313,11 @@ class LayerProgram:
 
     def roots(self, wish: Wish) -> list[tuple[Layer, int]]:
         """Every root the options can lay, with the state it reaches."""
+        if wish not in self._roots:
+            self._roots[wish] = self._laid_roots(wish)
+        return self._roots[wish]
+
+    def _laid_roots(self, wish: Wish) -> list[tuple[Layer, int]]:
         if not self.options["root"]:
             return []
         if self.on_metal:
