@@ -18,6 +18,7 @@ from banister.core.beads.bead import lay
 from banister.core.beads.surface import Surface
 from banister.core.care.classes import CLASSES
 from banister.core.care.life import lived
+from banister.core.care.of_plan import trips_of
 from banister.core.care.rack import hours_of, racked
 from banister.core.care.trips import Use, trips
 from banister.core.fitup.judged import Tolerance, judged_fit
@@ -455,6 +456,8 @@ def rods_and_their_stops() -> None:
     moved(Run(key="p1", length_mm=400.0, run_out_mm=390.0), (200.0,), 0, 390.0)
     refused(evenly, run_, 1)
     refused(evenly, run_, 30)
+    many = plan_joint(make_joint(), RODS)
+    refused(trips_of, replace(many, passes=many.passes * 500), schedule_of(make_joint(), many))
     refused(trips, [Use(start_s=9e3, end_s=9.1e3, open_s=600.0, key="1")], [(0.0, 60.0)])
     basic = CLASSES["E70 basic"]
     for care, events in (

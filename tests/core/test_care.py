@@ -10,6 +10,7 @@ import pytest
 
 from banister.core.care.classes import CLASSES, class_of
 from banister.core.care.life import SCRAP, USED, lived
+from banister.core.care.of_plan import MOST_RODS
 from banister.core.care.rack import have_of, hours_of, racked
 from banister.core.care.take import Spreads, need_of, packets
 from banister.core.care.trips import Use, evened, longest_out_s, trips
@@ -82,6 +83,21 @@ def test_a_wait_no_rod_bridges_is_named() -> None:
     with pytest.raises(Refused) as told:
         trips(*uses_of(given))
     assert SAY.sentence(told.value.remarks[0])
+
+
+def test_thousands_of_rods_and_times_beyond_what_a_float_tells_apart_come_to_an_end() -> None:
+    many = [Use(start_s=60.0 * i, end_s=60.0 * i + 60.0, open_s=14400.0) for i in range(MOST_RODS)]
+    between = [(600.0 * i, 600.0 * i) for i in range(MOST_RODS // 10)]
+    for capacity in (None, 1, 30):
+        found, _ = evened(many, between, capacity)
+        assert sorted(i for trip in found for i in trip.uses) == list(range(MOST_RODS)) and all(len(t.uses) <= (capacity or MOST_RODS) for t in found)
+    assert len(evened(many, between, 1)[0]) == MOST_RODS
+    draw = np.random.default_rng(8)
+    for scale in (1e9, 1e12, 1e15):
+        ends = np.sort(draw.uniform(0.0, scale, 40)).tolist()
+        far = [Use(start_s=end - 60.0, end_s=end, open_s=end - round(end - 3600.0, 6)) for end in ends]
+        found, _ = evened(far, [(0.0, scale)], 3)
+        assert sorted(i for trip in found for i in trip.uses) == list(range(40)), "each is fetched once"
 
 
 def test_no_set_of_fewer_trips_serves_them() -> None:

@@ -10,6 +10,10 @@ from banister.core.care.trips import Trip, Use, evened
 from banister.core.heat.schedule import Schedule
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
+from banister.core.remark import Figure, Refused, outside
+
+MOST_RODS = 2000
+"""Nobody walks to the oven by plan for more: such a joint is no joint of one shift."""
 
 
 def needs_of(joint: Joint, plan: Plan) -> dict[str, Need]:
@@ -43,7 +47,10 @@ def moments_of(schedule: Schedule) -> list[tuple[float, float]]:
 
 
 def trips_of(plan: Plan, schedule: Schedule, quiver: int | None = None) -> tuple[tuple[Trip, ...], float, tuple[Use, ...]]:
-    """The fewest trips, evened, the longest time out (s), and the rods they are for; Refused where no trip can serve one."""
+    """The fewest trips, evened, the longest time out (s), and the rods they are for; Refused where no trip can serve one, or rods are too many."""
+    rods = sum(p.rod_count for p in plan.passes)
+    if rods > MOST_RODS:
+        raise Refused(outside("trips.many", n=Figure(rods, "count"), most=Figure(MOST_RODS, "count")))
     uses = tuple(uses_of(plan, schedule))
     found, longest = evened(uses, moments_of(schedule), quiver) if uses else ((), 0.0)
     return found, longest, uses

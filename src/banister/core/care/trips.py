@@ -7,8 +7,13 @@ earlier-due one never adds a trip (interval point cover, any textbook on greedy 
 
 from __future__ import annotations
 
+import math
+from bisect import bisect_right
+from collections import deque
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from heapq import heappop, heappush
+from itertools import accumulate
 
 from banister.core.remark import Figure, Refused, outside
 
@@ -36,44 +41,55 @@ class Trip:
 
 def trips(uses: Sequence[Use], allowed_s: Sequence[tuple[float, float]], capacity: int | None = None) -> tuple[Trip, ...]:
     """The fewest trips; Refused names the first rod that none can serve."""
-    due = [_due(use, allowed_s) for use in uses]
-    for use, latest in zip(uses, due, strict=True):
-        if latest is None:
+    latest = _latest_s(uses, allowed_s)
+    for use, at in zip(uses, latest, strict=True):
+        if at < use.end_s - use.open_s - SLACK_S:
             raise Refused(outside("trips.none", key=Figure(use.key, "name"), start=Figure(use.start_s, "clock"), most=Figure(use.open_s, "duration")))
-    left = sorted(range(len(uses)), key=lambda i: (due[i], i))
+    return _fewest(uses, latest, [use.end_s - use.open_s for use in uses], capacity)
+
+
+def _latest_s(uses: Sequence[Use], allowed_s: Sequence[tuple[float, float]]) -> list[float]:
+    """The latest allowed moment before each rod is burnt; -inf where there is none."""
+    begins = sorted(allowed_s)
+    ends = list(accumulate((high for _, high in begins), max))
     found = []
-    while left:
-        at = due[left[0]]
-        assert at is not None
-        may = [i for i in left if uses[i].end_s - uses[i].open_s <= at + SLACK_S]
-        taken = may[: capacity or len(may)]
-        found.append(Trip(at, tuple(sorted(taken, key=lambda i: uses[i].start_s))))
-        left = [i for i in left if i not in taken]
-    return tuple(sorted(found, key=lambda trip: trip.at_s))
-
-
-def _due(use: Use, allowed_s: Sequence[tuple[float, float]]) -> float | None:
-    """The latest allowed moment to fetch a rod; None where there is none."""
-    earliest, found = use.end_s - use.open_s, None
-    for low, high in allowed_s:
-        at = min(high, use.start_s)
-        if at >= max(low, earliest) - SLACK_S and low <= use.start_s + SLACK_S:
-            found = at if found is None else max(found, at)
+    for use in uses:
+        n = bisect_right(begins, (use.start_s + SLACK_S, math.inf))
+        found.append(min(ends[n - 1], use.start_s) if n else -math.inf)
     return found
+
+
+def _fewest(uses: Sequence[Use], latest_s: Sequence[float], earliest_s: Sequence[float], capacity: int | None) -> tuple[Trip, ...]:
+    """The fewest trips for rods that can each be served between two moments."""
+    coming = deque(sorted((at, i) for i, at in enumerate(earliest_s)))
+    may, served, found = list[tuple[float, int]](), set[int](), list[Trip]()
+    for first in sorted(range(len(uses)), key=lambda i: (latest_s[i], i)):
+        if first in served:
+            continue
+        at, taken = latest_s[first], [first]
+        served.add(first)
+        while coming and coming[0][0] <= at + SLACK_S:
+            _, i = coming.popleft()
+            heappush(may, (latest_s[i], i))
+        while may and (capacity is None or len(taken) < capacity):
+            _, i = heappop(may)
+            if i not in served:
+                served.add(i)
+                taken.append(i)
+        found.append(Trip(at, tuple(sorted(taken, key=lambda i: uses[i].start_s))))
+    return tuple(sorted(found, key=lambda trip: trip.at_s))
 
 
 def evened(uses: Sequence[Use], allowed_s: Sequence[tuple[float, float]], capacity: int | None = None) -> tuple[tuple[Trip, ...], float]:
     """As few trips, with all times out scaled down together as far as that allows; the longest time out, s."""
-    best = trips(uses, allowed_s, capacity)
+    best, latest = trips(uses, allowed_s, capacity), _latest_s(uses, allowed_s)
     low, high = 0.0, 1.0
     for _ in range(HALVINGS):
         middle = (low + high) / 2
-        try:
-            tried = trips([replace(use, open_s=middle * use.open_s) for use in uses], allowed_s, capacity)
-        except Refused:
-            low = middle
-            continue
-        if len(tried) > len(best):
+        earliest = [use.end_s - middle * use.open_s for use in uses]
+        can_be = all(at >= begins - SLACK_S for at, begins in zip(latest, earliest, strict=True))
+        tried = _fewest(uses, latest, earliest, capacity) if can_be else ()
+        if not can_be or len(tried) > len(best):
             low = middle
         else:
             high, best = middle, tried
