@@ -449,6 +449,7 @@ def rods_on_the_rack() -> None:
 
 def rods_and_their_stops() -> None:
     refused(stop_map, (Run(key="p1", length_mm=300.0, run_out_mm=70.0),), ())
+    refused(stop_map, (Run(key="p1", length_mm=90_000.0, run_out_mm=200.0),), ())
     list(stop_faults(StopChoices(wanted_mm=-1.0, pins=(StopPin(key="p1", half="third", marks=(200.0, 100.0)),))))
     run_ = Run(key="p1", length_mm=400.0, run_out_mm=220.0, forbidden=(Forbidden(from_s=150.0, to_s=185.0, why="tack"),))
     for to_mm in (900.0, 170.0, 10.0):

@@ -75,6 +75,16 @@ def test_twenty_passes_of_six_rods() -> None:
     assert paid.distance_mm >= 25.0 and 0 < paid.extra < more.extra + 1 and paid == stop_map(runs, touching), "the same again"
 
 
+def test_a_run_of_hundreds_of_rods_is_refused_and_a_long_one_is_compared_in_parts(monkeypatch: pytest.MonkeyPatch) -> None:
+    with pytest.raises(Refused) as told_:
+        stop_map([Run(key="p1", length_mm=99_999.0, run_out_mm=200.0)], ())
+    assert "too many" in SAY.sentence(told_.value.remarks[0])
+    given_, _, _ = case("stops-three-unlike")
+    whole = stop_map(runs_of(given_), touching_of(given_), extra=1)
+    monkeypatch.setattr("banister.core.stops.search.AT_A_TIME", 40)
+    assert stop_map(runs_of(given_), touching_of(given_), extra=1) == whole
+
+
 def test_tie_ins_ledger_and_halves() -> None:
     for name in ("stops-tie-ins-path", "stops-tie-ins-triangle"):
         given_, wanted, tol = case(name)

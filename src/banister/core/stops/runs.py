@@ -14,6 +14,8 @@ LEAST_PIECE_MM = 40.0
 GOAL_MM, MOST_WANTED_MM = 50.0, 500.0
 """Where paying for more stops ends (typical), and the greatest distance that can be asked for."""
 EXACT = 1e-6
+MOST_RODS = 150
+"""A run of more is longer than anybody welds in one go: its stops are laid part by part."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,8 +70,10 @@ def rods_of_halves(circumference_mm: float, run_out_mm: float, past_centre_mm: f
 
 
 def checked(runs: Sequence[Run], least_mm: float = LEAST_PIECE_MM) -> None:
-    """Refused where a run-out is so short that two pieces do not fit in it."""
+    """Refused where a run-out is so short that two pieces do not fit in it, or a run takes more rods than a map is laid for."""
     for run in runs:
+        if run.rods > MOST_RODS:
+            raise Refused(fault("stops.many", run.key, n=Figure(run.rods, "count"), most=Figure(MOST_RODS, "count")))
         if run.run_out_mm < 2 * least_mm and run.rods > 1:
             raise Refused(fault("stops.short", run.key, run_out=Figure(run.run_out_mm, "long_length"), least=Figure(2 * least_mm, "long_length")))
 

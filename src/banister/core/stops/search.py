@@ -20,6 +20,8 @@ from banister.core.stops.runs import GOAL_MM, LEAST_PIECE_MM, Forbidden, Run, ch
 from banister.core.stops.tighten import Marks, Tight, least_apart, tightened
 
 MOST_NODES, SEED_NODES, SEEDS, BISECT_MM, TIGHTENED = 1200, 150, 20, 1.0, 8
+AT_A_TIME = 2_000_000
+"""Distances held in memory at once."""
 HABITS = ("same end", "alternate", "half", "third")
 """How stops are laid by feel: all from one end, each from the other, half or a third of a rod shifted."""
 
@@ -120,7 +122,9 @@ class _Patterns:
 def _distances(first: Sequence[Pattern], second: Sequence[Pattern]) -> np.ndarray:
     """Least distance between the marks of every pattern of one run and every pattern of another; infinite where one has none."""
     a, b = _padded(first, math.inf), _padded(second, -math.inf)
-    return np.asarray(np.abs(a[:, None, :, None] - b[None, :, None, :]).min(axis=(2, 3), initial=math.inf))
+    rows = max(AT_A_TIME // max(b.size * a.shape[1], 1), 1)
+    parts = [np.abs(a[i : i + rows, None, :, None] - b[None, :, None, :]).min(axis=(2, 3), initial=math.inf) for i in range(0, len(a), rows)]
+    return np.concatenate(parts) if parts else np.empty((0, len(b)))
 
 
 def _padded(patterns: Sequence[Pattern], beyond: float) -> np.ndarray:
