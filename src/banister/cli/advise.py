@@ -14,7 +14,7 @@ from banister.cli.errors import INSIDE, UsageFault
 from banister.core.drawing.section import pass_label
 from banister.core.fitup.places import course_of
 from banister.core.follow.facts import told
-from banister.core.follow.stopped import as_welded
+from banister.core.follow.stopped import stops_as_welded
 from banister.core.inspect.advising import Advised, advised, advised_said
 from banister.core.inspect.causes import ELSE, CauseTable, Word
 from banister.core.inspect.found import FOUND, causes_found, counted_said, finding
@@ -22,7 +22,6 @@ from banister.core.inspect.observed import Observation, inspected
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record
-from banister.core.stops.of_plan import joint_stops
 from banister.core.words import Speech
 from banister.job.causes import cause_table
 from banister.job.journal import Journal, journal_path, records_of
@@ -49,7 +48,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     one = observation_in(records, joint, a.observation)
     table = cause_table()
     plan = _plan(job, joint, desk)
-    stops = joint_stops(as_welded(joint, told(records, joint.id)), plan) if plan.feasible else None
+    stops = stops_as_welded(joint, plan, told(records, joint.id))
     found = advised(one, joint, plan, records, table, stops, _known(a.known, table), traces_of(a.file), job.rods_by_id)
     if found is None:
         raise UsageFault("cli.fault.advise.kind", kind=desk.say(f"defect.{one.kind}"))

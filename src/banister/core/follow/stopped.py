@@ -8,7 +8,9 @@ from dataclasses import replace
 from banister.core.follow.facts import Told
 from banister.core.joint.joint import Joint
 from banister.core.joint.stopping import StopPin
-from banister.core.stops.of_plan import JointStops
+from banister.core.plan.plan import Plan
+from banister.core.remark import Refused
+from banister.core.stops.of_plan import JointStops, joint_stops
 
 
 def marks_recorded(stops: JointStops | None, key: str) -> Mapping[str, Sequence[float]]:
@@ -23,3 +25,11 @@ def as_welded(joint: Joint, facts: Told) -> Joint:
         for half, marks in one.stops:
             stops = stops.pinning(StopPin(key=key, half=half, marks=marks))
     return replace(joint, stops=stops)
+
+
+def stops_as_welded(joint: Joint, plan: Plan, facts: Told) -> JointStops | None:
+    """Where the rods of a plan end, those of welded passes as they were; None where none can be laid."""
+    try:
+        return joint_stops(as_welded(joint, facts), plan) if plan.feasible else None
+    except Refused:
+        return None

@@ -7,14 +7,14 @@ from dataclasses import dataclass, replace
 
 from banister.core.fitup.places import Course
 from banister.core.follow.facts import told
-from banister.core.follow.stopped import as_welded
+from banister.core.follow.stopped import stops_as_welded
 from banister.core.inspect.observed import inspected
 from banister.core.inspect.pieces import ANY, AS_LISTED, DISCARD_MM, KERF_MM, Cut, CutPlan, Short, Zone, cut_plan, cuts_of, kept_clear, round_pipe
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
-from banister.core.stops.of_plan import joint_stops, marks_along
+from banister.core.stops.of_plan import marks_along
 from banister.core.words import Speech
 
 SURE = "S"
@@ -41,7 +41,8 @@ class Asked:
 
 def zones_of(joint: Joint, plan: Plan, records: Sequence[Record]) -> tuple[Zone, ...]:
     """What is kept clear of: the stops of every pass, the tacks, and what was seen (records after corrections)."""
-    marks = [mark for own in marks_along(joint, joint_stops(as_welded(joint, told(records, joint.id)), plan)).values() for mark in own] if plan.feasible else []
+    stops = stops_as_welded(joint, plan, told(records, joint.id))
+    marks = [] if stops is None else [mark for own in marks_along(joint, stops).values() for mark in own]
     return kept_clear(marks, [(t.from_s, t.to_s) for t in joint.fitup.tacks], [one.interval for one in inspected(records, joint.id).seen])
 
 

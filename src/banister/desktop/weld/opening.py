@@ -9,10 +9,10 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from PySide6.QtCore import Qt
 
-from banister.core.follow.stopped import as_welded
+from banister.core.follow.stopped import stops_as_welded
 from banister.core.journal import Record
 from banister.core.remark import Refused
-from banister.core.stops.of_plan import JointStops, joint_stops
+from banister.core.stops.of_plan import JointStops
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.weld.bench import Bench
 from banister.desktop.weld.listening import Listening
@@ -76,11 +76,11 @@ def weld_page(window: MainWindow, simulate: tuple[float, float, str] | None) -> 
     page.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     page.resize(*TRIAL_SIZE)
 
-    def laid(found: JointStops) -> None:
+    def laid(found: JointStops | None) -> None:
         bench.stops = found
 
-    request = (as_welded(now.joint, bench.facts), now.issued.plan)
-    store.errands.run(Errand(SEARCH, STOPS, "stops", joint_stops, request, laid, failed=lambda _: None))
+    request = (now.joint, now.issued.plan, bench.facts)
+    store.errands.run(Errand(SEARCH, STOPS, "stops", stops_as_welded, request, laid, failed=lambda _: None))
     return page
 
 

@@ -12,13 +12,13 @@ from banister.core.drawing.charts.cause_picture import CausePicture, CauseView, 
 from banister.core.drawing.shapes import Drawing
 from banister.core.follow.cues import CUE, cue_of
 from banister.core.follow.facts import told
-from banister.core.follow.stopped import as_welded
+from banister.core.follow.stopped import stops_as_welded
 from banister.core.inspect.advising import Advised, advised
 from banister.core.inspect.causes import ELSE, CauseTable
 from banister.core.inspect.found import FOUND, causes_found, counted_said, finding
 from banister.core.inspect.observed import Observation
 from banister.core.journal import corrected
-from banister.core.stops.of_plan import JointStops, joint_stops
+from banister.core.stops.of_plan import JointStops
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.theme import Theme, font
@@ -153,10 +153,10 @@ class CauseDialog(Beside):
         joint, plan = self.store.joint, self.store.now.welded_plan
         self.stops = None
         if joint is not None and plan is not None:
-            request = (as_welded(joint, told(corrected(self.store.records).records, joint.id)), plan)
-            self.store.errands.run(Errand(SEARCH, KEY, "stops", joint_stops, request, self._laid))
+            request = (joint, plan, told(corrected(self.store.records).records, joint.id))
+            self.store.errands.run(Errand(SEARCH, KEY, "stops", stops_as_welded, request, self._laid))
 
-    def _laid(self, found: JointStops) -> None:
+    def _laid(self, found: JointStops | None) -> None:
         self.stops, self.picture.marked = found, ""
         self.rank()
 
