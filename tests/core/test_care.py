@@ -88,9 +88,9 @@ def test_a_wait_no_rod_bridges_is_named() -> None:
 def test_thousands_of_rods_and_times_beyond_what_a_float_tells_apart_come_to_an_end() -> None:
     many = [Use(start_s=60.0 * i, end_s=60.0 * i + 60.0, open_s=14400.0) for i in range(MOST_RODS)]
     between = [(600.0 * i, 600.0 * i) for i in range(MOST_RODS // 10)]
-    for capacity in (None, 1, 30):
+    for capacity in (None, 1, 30, -4):
         found, _ = evened(many, between, capacity)
-        assert sorted(i for trip in found for i in trip.uses) == list(range(MOST_RODS)) and all(len(t.uses) <= (capacity or MOST_RODS) for t in found)
+        assert sorted(i for trip in found for i in trip.uses) == list(range(MOST_RODS)) and all(len(t.uses) <= max(capacity or MOST_RODS, 1) for t in found)
     assert len(evened(many, between, 1)[0]) == MOST_RODS
     draw = np.random.default_rng(8)
     for scale in (1e9, 1e12, 1e15):
