@@ -71,7 +71,7 @@ from banister.core.sheet_faults import LIMITS, sheet_faults
 from banister.core.stops.by_hand import evenly, moved
 from banister.core.stops.runs import Forbidden, Run, stop_faults
 from banister.core.stops.search import stop_map
-from banister.core.typed import SPELT, typed, typed_clock_s
+from banister.core.typed import SPELT, beyond, typed, typed_clock_s
 from banister.core.units import Units
 from banister.devices.trace import read_trace
 from banister.job.acceptance import kinds
@@ -145,6 +145,8 @@ def what_is_typed() -> None:
         refused(typed, "many", kind)
     for text in ("1,500", "1/0", "1e999"):
         refused(typed, text, "length")
+    beyond("Depth", -1.0, "fine_length", 0.0, math.inf)
+    beyond("Quiver", -4.0, "count", 1.0, 500.0)
     refused(typed_clock_s, "noon")
     refused(typed_pause, "12:00")
 

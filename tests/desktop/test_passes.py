@@ -100,8 +100,10 @@ def test_any_point_of_the_front_is_picked_by_keys_or_pointer_and_keeps_its_peak(
         before = front.pointed
         qtbot.keyClick(front, Qt.Key.Key_Right)
         assert front.pointed != before, "it ends before the point"
-    assert f"{cool.passes} passes" in front.toolTip() and front.accessibleDescription() == front.toolTip()
+    told = front.toolTip()
+    assert f"{cool.passes} passes" in told and front.accessibleDescription() == told
     qtbot.keyClick(front, Qt.Key.Key_Return)
+    assert told.endswith(card.lines()[0]), "the time the work is turned in is in both"
     _, cap = cap_of(cool.answer)
     assert store.joint.working.chosen == cool.answer and store.now.feasible and store.now.plan.peak_arc_energy_kj_mm <= 1.0005 * cap
     assert card.isVisible() and card.isChecked() and card.name == answer_said(cool.answer, store.say) and "point" in demo.work.note.text.text()

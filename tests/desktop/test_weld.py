@@ -450,6 +450,14 @@ def test_the_work_is_turned_and_gouged_before_the_other_side(demo: MainWindow, p
     double.leave()
 
 
+@pytest.mark.parametrize("text", ["99999", "-300"])
+def test_a_temperature_that_no_steel_has_is_not_written(demo: MainWindow, text: str) -> None:
+    panel, before = step(demo, "weld"), demo.store.records
+    panel.temp.edit.setText(text)
+    panel.take_temperature()
+    assert demo.store.records == before and "is outside" in panel.temp.fault.text() and not panel.temp.fault.isHidden()
+
+
 def test_an_arc_shows_at_once(trial: Any, clock: Clock) -> None:
     page = trial("")
     page.welder.weld(page.bench)

@@ -10,7 +10,7 @@ import math
 import re
 from fractions import Fraction
 
-from banister.core.remark import Figure, Refused, outside
+from banister.core.remark import Figure, Refused, Remark, outside
 from banister.core.units import DEGREE, KG_PER_POUND, M_PER_FOOT, MM_PER_INCH, SQUARED, Units
 
 _SPACES = "\N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}\N{THIN SPACE}"
@@ -43,6 +43,7 @@ _ABOUT = re.compile(r"(.+?)\s*(?:\+-|\+/-|\u00b1)\s*(.+)")
 _FROM_TO = re.compile(r"(.*?)(?:\.\.+|\u2026|\s+to\s+|\u2013|(?<=[\w\"'%.])\s*-)(.*)")
 """Bounds apart: two dots, 'to', or a dash behind a figure (one in front of it is its sign)."""
 METRIC = Units()
+WITHIN = 1e-9
 
 
 def typed(text: str, kind: str, units: Units = METRIC, low: float = -math.inf, high: float = math.inf) -> float:
@@ -59,6 +60,15 @@ def typed(text: str, kind: str, units: Units = METRIC, low: float = -math.inf, h
     if len(found) > 1 and len(inside) != 1:
         raise Refused(outside("typed.ambiguous", text=_name(text), first=Figure(found[0], kind), second=Figure(found[1], kind)))
     return inside[0] if len(found) > 1 else found[0]
+
+
+def beyond(name: str, value: float, kind: str, low: float, high: float) -> Remark | None:
+    """That a figure, by the name it is typed under, is outside its bounds; None where it is not."""
+    if low - WITHIN <= value <= high + WITHIN:
+        return None
+    window = Figure(tuple(end if math.isfinite(end) else None for end in (low, high)), kind)
+    code = "figure.range" if math.isfinite(low) and math.isfinite(high) else "figure.bound"
+    return outside(code, figure=Figure(name, "name"), value=Figure(value, kind), window=window)
 
 
 def typed_several(text: str, kind: str, units: Units = METRIC) -> tuple[float, ...]:

@@ -357,13 +357,10 @@ def _worker(name: str) -> tuple[Any, Connection]:
     context.set_forkserver_preload(list(PRELOADED))
     ours, theirs = context.Pipe()
     process = context.Process(target=serve, args=(theirs, os.getpid()), name=f"banister {name}", daemon=True)
-    try:
+    with contextlib.closing(theirs), contextlib.ExitStack() as unless_started:
+        unless_started.enter_context(contextlib.closing(ours))
         process.start()
-    except BaseException:
-        ours.close()
-        raise
-    finally:
-        theirs.close()
+        unless_started.pop_all()
     return process, ours
 
 

@@ -9,12 +9,11 @@ from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QWheelEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from banister.core.remark import Figure, Refused, Remark, outside
-from banister.core.typed import METRIC, typed
+from banister.core.remark import Refused, Remark
+from banister.core.typed import METRIC, beyond, typed
 from banister.core.words import Speech
 
 UNDOING = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
-WITHIN = 1e-9
 Committed = Callable[[float], Remark | None]
 """Takes a value, or says why it cannot be."""
 
@@ -127,7 +126,13 @@ class FigureField(QWidget):
             self.tell("")
 
     def value(self) -> float:
-        """The figure as it is typed now; Refused says why it is none."""
+        """The figure as it is typed now; Refused says why it is none, or that it is outside what the field takes."""
+        value = self._read()
+        if (refusal := beyond(self.label.text(), value, self.kind, self.low, self.high)) is not None:
+            raise Refused(refusal)
+        return value
+
+    def _read(self) -> float:
         return typed(self.edit.text(), self.kind, METRIC if self._say is None else self._say.units, self.low, self.high)
 
     def tell(self, fault: str) -> None:
@@ -147,7 +152,7 @@ class FigureField(QWidget):
             super().keyPressEvent(event)
             return
         try:
-            self._offer(min(max(self.value() + step * self.nudge, self.low), self.high))
+            self._offer(min(max(self._read() + step * self.nudge, self.low), self.high))
         except Refused as refused:
             self._refuse(refused.remarks[0])
 
@@ -167,19 +172,12 @@ class FigureField(QWidget):
             self._refuse(refused.remarks[0])
 
     def _offer(self, value: float) -> None:
-        refusal = self._beyond(value) or self.commit(value)
+        refusal = self.commit(value)
         if refusal is not None:
             self._refuse(refusal)
             return
         self.tell("")
         self.edit.keep()
-
-    def _beyond(self, value: float) -> Remark | None:
-        """That a figure is outside what the field takes, None where it is not, or the field is empty."""
-        if math.isnan(value) or self.low - WITHIN <= value <= self.high + WITHIN:
-            return None
-        bounds = tuple(end if math.isfinite(end) else None for end in (self.low, self.high))
-        return outside("figure.range", figure=Figure(self.label.text(), "name"), value=Figure(value, self.kind), window=Figure(bounds, self.kind))
 
     def _refuse(self, remark: Remark) -> None:
         if self._say is not None:

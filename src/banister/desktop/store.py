@@ -16,7 +16,7 @@ from banister.core.job import Job
 from banister.core.joint.edits import nudged, set_figure
 from banister.core.joint.figures import FIGURES
 from banister.core.joint.joint import Joint, edited
-from banister.core.joint.working import Pin
+from banister.core.joint.working import ANSWERS, Pin
 from banister.core.journal import Record
 from banister.core.judge.judgement import Judgement
 from banister.core.plan.plan import Pass, Plan
@@ -136,6 +136,12 @@ class Store(QObject):
         """Commit new values of fields of the shown joint."""
         if self.job is not None and self.joint is not None:
             self.edit(self.job.with_joint(edited(self.joint, **fields)), step, merge)
+
+    def choose(self, answer: str) -> None:
+        """Another answer of the shown joint is shown, and issued."""
+        if self.joint is not None and self.joint.working.chosen != answer:
+            name = self.say(f"answer.{answer}" if answer in ANSWERS else "answer.point")
+            self.edit_joint(self.say("edit.choose", answer=name), chosen=answer)
 
     def set_figure(self, key: str, value: float, merge: str = "") -> Remark | None:
         """Set one figure of the shown joint; where it cannot be, the reason is shown over the section and returned."""

@@ -96,10 +96,10 @@ class InspectPanel(Panel):
         say = self.say
         self.seen_head = self.heading(say("inspect.new"), 14)
         self.kind = self.choice("inspect.kind", {}, lambda _: self._show_measures())
-        self.place = PlaceField(say("inspect.place"), "long_length", lambda _: None, low=0.0)
+        self.place = PlaceField(say("inspect.place"), "long_length", lambda _: None)
         self.column.addWidget(self.place)
         self.toe = self.choice("inspect.toe", {toe: say(f"inspect.toe.{toe or 'none'}") for toe in TOES})
-        self.fields = {what: FigureField(say(f"measured.{what}"), kind, lambda _: None, low=0.0, optional=True) for what, kind in MEASURES.items()}
+        self.fields = {what: FigureField(say(f"measured.{what}"), kind, lambda _: None, optional=True) for what, kind in MEASURES.items()}
         for field in self.fields.values():
             self.column.addWidget(field)
         self.gauge = self.choice("inspect.gauge", {gauge: say(f"gauge.{gauge}") if gauge else say("inspect.gauge.none") for gauge in UNCERTAIN})

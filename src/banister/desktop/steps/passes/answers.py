@@ -104,17 +104,13 @@ class AnswersStrip(QWidget):
         row.setContentsMargins(8, 6, 8, 6)
         row.setSpacing(6)
         for answer, tile in self.tiles.items():
-            tile.clicked.connect(partial(self.choose, answer) if answer else self._stays)
+            tile.clicked.connect(partial(self.choose, answer))
             row.addWidget(tile)
 
     def choose(self, answer: str) -> None:
-        """Show another answer."""
-        joint, say = self.store.joint, self.store.say
-        if joint is not None and joint.working.chosen != answer:
-            self.store.edit_joint(say("edit.choose", answer=say(f"answer.{answer}")), chosen=answer)
-        self._show(self.store.now)
-
-    def _stays(self) -> None:
+        """Show another answer; '' for the one that is only there while it is shown."""
+        if answer:
+            self.store.choose(answer)
         self._show(self.store.now)
 
     def set_theme(self, theme: Theme) -> None:

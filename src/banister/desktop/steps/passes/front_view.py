@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QSizePolicy
 from banister.core.drawing.charts.front import FrontChart, front_chart
 from banister.core.drawing.shapes import Drawing
 from banister.core.joint.working import ANSWERS
-from banister.core.plan.front import answer_said
+from banister.core.plan.front import FrontPoint, answer_said
 from banister.core.plan.timing import between_s
 from banister.core.remark import Figure
 from banister.desktop.app.theme import Theme
@@ -34,6 +34,8 @@ class FrontView(ChartView):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._front: tuple[FrontPoint, ...] = ()
+        """The points with the time the work is turned in, as they are drawn."""
         self.pointed = ""
         """The answer under the pointer or the arrows."""
 
@@ -58,8 +60,8 @@ class FrontView(ChartView):
         named = {answer: plan for answer, plan in now.plans.items() if plan.feasible and answer in (*ANSWERS, chosen)}
         spent = between_s(now.joint, now.joint.working.choices)
         turned_s = sum(spent.get(phase.action, 0.0) for phase in now.plan.sequence) if now.plan is not None else 0.0
-        front = [replace(point, time_s=point.time_s + turned_s) for point in now.front]
-        self.chart = front_chart(front, named, chosen, (float(self.width()), float(self.height())), now.say, self.pointed)
+        self._front = tuple(replace(point, time_s=point.time_s + turned_s) for point in now.front)
+        self.chart = front_chart(self._front, named, chosen, (float(self.width()), float(self.height())), now.say, self.pointed)
         return self.chart.drawing
 
     def answer_under(self, event: QMouseEvent) -> str | None:
@@ -110,7 +112,7 @@ class FrontView(ChartView):
         now = self._now
         if now is None:
             return ""
-        point = next((p for p in now.front if p.answer == answer), None)
+        point = next((p for p in self._front if p.answer == answer), None)
         name = answer_said(answer, now.say)
         if point is None:
             return name

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 from banister.core.drawing.charts.window_bar import Gauge
 from banister.core.drawing.section import pass_label
 from banister.core.joint.joint import Joint
-from banister.core.joint.working import ANSWERS, AT_ONCE
+from banister.core.joint.working import AT_ONCE
 from banister.core.judge.passes import basis_k, pass_value, window_on
 from banister.core.limits.windows import QUANTITIES, Bounds
 from banister.core.plan.front import cards
@@ -52,7 +52,7 @@ class PassesPanel(Panel):
     def _add_beads(self, theme: Theme) -> None:
         self.title = self.heading("", 20)
         self.summary, self.front = SummaryView(theme), FrontView(theme)
-        self.front.picked.connect(self._picked)
+        self.front.picked.connect(self.store.choose)
         self.column.addWidget(self.summary)
         self.column.addWidget(self.front)
         self.explained("answer")
@@ -112,12 +112,6 @@ class PassesPanel(Panel):
         count = sum(p.layer == found.layer for p in plan.passes) + step
         if 1 <= count <= MOST_BEADS and found.role != "root":
             self.store.pin(self.say("edit.bead.more" if step > 0 else "edit.bead.fewer", layer=str(found.layer)), beads=count, area_mm2=None)
-
-    def _picked(self, answer: str) -> None:
-        joint, say = self.store.joint, self.say
-        if joint is not None and joint.working.chosen != answer:
-            name = say(f"answer.{answer}") if answer in ANSWERS else say("answer.point")
-            self.store.edit_joint(say("edit.choose", answer=name), chosen=answer)
 
     # --- showing -----------------------------------------------------------------------------
     def set_theme(self, theme: Theme) -> None:
