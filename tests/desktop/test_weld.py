@@ -455,7 +455,7 @@ def test_a_temperature_that_no_steel_has_is_not_written(demo: MainWindow, text: 
     panel, before = step(demo, "weld"), demo.store.records
     panel.temp.edit.setText(text)
     panel.take_temperature()
-    assert demo.store.records == before and "is outside" in panel.temp.fault.text() and not panel.temp.fault.isHidden()
+    assert demo.store.records == before and "cannot be. Enter" in panel.temp.fault.text() and not panel.temp.fault.isHidden()
 
 
 def test_an_arc_shows_at_once(trial: Any, clock: Clock) -> None:

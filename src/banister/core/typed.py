@@ -62,13 +62,12 @@ def typed(text: str, kind: str, units: Units = METRIC, low: float = -math.inf, h
     return inside[0] if len(found) > 1 else found[0]
 
 
-def beyond(name: str, value: float, kind: str, low: float, high: float) -> Remark | None:
-    """That a figure, by the name it is typed under, is outside its bounds; None where it is not."""
+def beyond(value: float, kind: str, low: float, high: float) -> Remark | None:
+    """That a figure is outside its bounds; None where it is not."""
     if low - WITHIN <= value <= high + WITHIN:
         return None
     window = Figure(tuple(end if math.isfinite(end) else None for end in (low, high)), kind)
-    code = "figure.range" if math.isfinite(low) and math.isfinite(high) else "figure.bound"
-    return outside(code, figure=Figure(name, "name"), value=Figure(value, kind), window=window)
+    return outside("typed.bound", value=Figure(value, kind), window=window)
 
 
 def typed_several(text: str, kind: str, units: Units = METRIC) -> tuple[float, ...]:

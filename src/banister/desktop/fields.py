@@ -128,7 +128,7 @@ class FigureField(QWidget):
     def value(self) -> float:
         """The figure as it is typed now; Refused says why it is none, or that it is outside what the field takes."""
         value = self._read()
-        if (refusal := beyond(self.label.text(), value, self.kind, self.low, self.high)) is not None:
+        if (refusal := beyond(value, self.kind, self.low, self.high)) is not None:
             raise Refused(refusal)
         return value
 
