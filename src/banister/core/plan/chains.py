@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from banister.core.joint.working import BALANCED, COOLEST, FEWEST
 from banister.core.plan import rules
+from banister.core.plan.climb import solve
 from banister.core.plan.layers import Layer, LayerProgram, Wish
 from banister.core.plan.rules import Option
 
@@ -41,14 +42,14 @@ def coolest(program: LayerProgram, balanced: Sequence[Layer]) -> Chain:
     for _ in range(HEAT_BISECTIONS):
         middle = (low + high) / 2
         asked = Wish(FEWEST, middle)
-        tried = program.solve(asked)
+        tried = solve(program, asked)
         if tried is None or bead_count(tried) > most:
             low = middle
         else:
             best, wish = tried, asked
             high = min(middle, peak_energy(tried))
     quickest = Wish(COOLEST, high)
-    quicker = program.solve(quickest)
+    quicker = solve(program, quickest)
     return Chain(tuple(quicker), quickest) if quicker is not None and bead_count(quicker) <= most else Chain(tuple(best), wish)
 
 
@@ -61,13 +62,13 @@ def optimal(program: LayerProgram, answer: str, balanced: Sequence[Layer]) -> Ch
     """The optimal layer plan for one of the four answers, or None where no plan is allowed."""
     if answer == COOLEST:
         return coolest(program, balanced)
-    layers = balanced if answer == BALANCED else program.solve(Wish(answer))
+    layers = balanced if answer == BALANCED else solve(program, Wish(answer))
     return None if layers is None else Chain(tuple(layers), Wish(answer))
 
 
 def wished(program: LayerProgram, wish: Wish) -> Chain | None:
     """The optimal layers for a wish."""
-    layers = program.solve(wish)
+    layers = solve(program, wish)
     return None if layers is None else Chain(tuple(layers), wish)
 
 

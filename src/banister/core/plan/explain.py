@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+import numpy as np
+
 from banister.core.joint.kinds import SQUARE
 from banister.core.joint.working import FEWEST
 from banister.core.plan import rules
@@ -109,9 +111,9 @@ def over_cap(program: LayerProgram, balanced: Sequence[Layer], cap_kj_mm: float)
 
 
 def _blocking(joint: PlanInputs, program: LayerProgram, wish: Wish) -> Remark:
-    if not program.roots(wish):
+    if not program.roots(wish).state.size:
         return _root_blocked(joint, program)
-    if not any(cap for row in program.caps(wish) for cap in row):
+    if not np.isfinite(program.caps(wish).cost).any():
         o = program.options["cap"][0]
         return outside("cap.blocked", Place(), o.origin, value=_mm(program.cap_width), area=Figure((o.low, o.high), "area"), rod=Figure(o.rod.id, "rod"))
     return _fill_blocked(joint, program)

@@ -13,7 +13,8 @@ from dataclasses import dataclass
 
 from banister.core.joint.working import ANSWERS, FEWEST, QUICKEST, cap_of, capped
 from banister.core.plan.chains import bead_count, peak_energy
-from banister.core.plan.layers import PER_BEAD, Layer, Wish, climbed
+from banister.core.plan.climb import climbed
+from banister.core.plan.layers import PER_BEAD, Layer, Wish
 from banister.core.plan.one_side import SideStudy
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure

@@ -1,17 +1,15 @@
-"""The layer plan: the true optimum of a stated, additive cost, by dynamic programming over height and rod.
+"""What layers a joint can be filled with, and what each costs: the tables its layer plan is the optimum of.
 
-States are heights in steps of about 0.1 mm and the rod and current last used: a layer goes from one
-height to a higher one with a rod and a number of beads, and another rod or current than before costs the
-time to change it. Only the cheapest count matters for a rod and a pair of heights, so the choices are
-reduced first, in bulk, and the sweep over heights is left with one small sum for every rod.
+States are heights in steps of about 0.1 mm: a layer goes from one height to a higher one with a rod and a
+number of beads. Only the cheapest count matters for a rod and a pair of heights, so the choices are reduced
+first, in bulk. What does not hang on a cap on the energy is worked out once for all caps.
 """
 
 from __future__ import annotations
 
-import itertools
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -36,6 +34,9 @@ if TYPE_CHECKING:
 
     Floats = NDArray[np.float64]
     Ints = NDArray[np.int64]
+    Bools = NDArray[np.bool_]
+
+    from banister.core.plan.climb import Climb
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +62,11 @@ class Wish:
     weight_s: float | None = None
 
     @property
+    def counts(self) -> str:
+        """What its seconds count: wishes that only differ in cap or weight count alike."""
+        return self.answer if self.answer in (BALANCED, FEWEST) else ""
+
+    @property
     def reveal_s(self) -> float:
         """What half a millimetre off the wanted reveal or dome costs, seconds."""
         if self.weight_s is not None:
@@ -77,13 +83,58 @@ def setting_of(option: Option) -> Setting:
     return option.rod.id, option.amps
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class LayerTable:
     """Per option, state and thickness step (options, states, steps): least cost, infinite where a rule forbids, and how many beads."""
 
     first: int
     cost: Floats
     count: Ints
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class CapTable:
+    """The cheapest cap per option and state (options, states): least cost, infinite where there is none, its beads, the area of each and its dome, mm."""
+
+    cost: Floats
+    count: Ints
+    area_mm2: Floats
+    dome_mm: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class RootTable:
+    """Every root the options can lay (roots,): its option, the state it reaches, its beads, the area of each and its least cost."""
+
+    option: Ints
+    state: Ints
+    count: Ints
+    area_mm2: Floats
+    cost: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Reach:
+    """What layers of a role fill from a range of states: area, width and middle height, (states, steps), and thickness, (1, steps)."""
+
+    first: int
+    area: Floats
+    width: Floats
+    thickness: Floats
+    y: Floats
+    beyond: Bools
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Fits:
+    """Where one bead of an option goes across, and where several go side by side (states, steps), energy left out; in the `cells` of
+    these: at least and at most how many.
+    """
+
+    one: Bools
+    cells: tuple[Ints, ...]
+    least: Floats
+    most: Floats
 
 
 class LayerProgram:
@@ -99,8 +150,13 @@ class LayerProgram:
         self.runs = joint.runs
         self.on_metal = joint.prep.backing in ("bar", "closed")
         self.in_nose = joint.prep.backing == "closed"
-        self._climbs: dict[Wish, Climb] = {}
-        self._roots: dict[Wish, list[tuple[Layer, int]]] = {}
+        self.climbs: dict[Wish, Climb] = {}
+        """What was solved already, by its wish."""
+        self._roots: dict[Wish, RootTable] = {}
+        self._reaches: dict[tuple[str, int, int], _Reach] = {}
+        self._fitting: dict[tuple[str, int, int, int], _Fits] = {}
+        self._alone: dict[tuple[str, int, int, int, str], Floats] = {}
+        self._domed: dict[tuple[int, int, str, float, bool], tuple[Floats, Floats]] = {}
 
     def beads_cost(self, option: Option, wish: Wish, area: Floats, count: Floats, y: Floats | float) -> Floats:
         """The stated cost of `count` beads sharing `area` at height y, seconds: whole rods are changed."""
@@ -128,43 +184,74 @@ class LayerProgram:
 
     def fill_choices(self, role: str, wish: Wish, start: int = 0, end: int | None = None) -> LayerTable:
         """All layers of a role from the states `start` to `end`, each with its cheapest count, option by option."""
-        options = self.options[role]
         end = len(self.y) if end is None else end
-        smallest = min(o.rod.diameter_mm for o in options)
-        largest = max(o.rod.diameter_mm for o in options)
-        first = max(1, math.ceil(rules.THICKNESS_CORES[0] * smallest / self.step - 1e-9))
-        thickest = min(rules.MOST_LAYER_MM, rules.WEAVE_THICKNESS_CORES * largest)
-        if role == "root" and self.in_nose:
-            thickest = min(rules.NOSE_MOST_MM, rules.NOSE_THICKNESS_CORES * largest)
-        last = max(first, math.floor(thickest / self.step + 1e-9))
-        k = np.arange(start, end)[:, None]
-        m = np.arange(first, last + 1)[None, :]
-        top = np.minimum(k + m, len(self.y) - 1)
-        beyond = k + m > len(self.y) - 1
-        area = self.area[top] - self.area[start:end, None]
-        width = self.width[top]
-        y = self.y[start:end, None] + m * self.step / 2
-        thickness = np.asarray(m * self.step, dtype=np.float64)
-        best = np.full((len(options), end - start, m.size), np.inf)
+        reach = self._reach(role, start, end)
+        best = np.full((len(self.options[role]), *reach.area.shape), np.inf)
         beads = np.zeros(best.shape, dtype=np.int64)
-        for index, option in enumerate(options):
-            if not option.is_open:
-                continue
-            for cost, count in self._counted(role, option, wish, area, width, thickness, y):
-                cost = np.where(beyond, np.inf, cost)
-                better = cost < best[index]
-                best[index][better] = cost[better]
-                beads[index][better] = count[better] if isinstance(count, np.ndarray) else count
-        return LayerTable(first, best, beads)
+        for index, option in enumerate(self.options[role]):
+            if option.is_open:
+                self._cheapest(role, index, wish, (start, end), best[index], beads[index])
+        best[:, reach.beyond] = np.inf
+        return LayerTable(reach.first, best, beads)
 
-    def _counted(
-        self, role: str, o: Option, wish: Wish, area: Floats, width: Floats,
-        thickness: Floats, y: Floats,
-    ) -> list[tuple[Floats, Ints | int]]:  # fmt: skip
-        """Costs (infinite where a rule forbids) for one bead across, and for the best n >= 2."""
-        d = o.rod.diameter_mm
-        low, high = rules.PLAN_ROOM[0] * o.low, rules.PLAN_ROOM[1] * o.high
-        high = min(high, wish.energy_cap / o.energy_per_area)
+    def _reach(self, role: str, start: int, end: int) -> _Reach:
+        key = role, start, end
+        if key not in self._reaches:
+            diameters = [o.rod.diameter_mm for o in self.options[role]]
+            first = max(1, math.ceil(rules.THICKNESS_CORES[0] * min(diameters) / self.step - 1e-9))
+            thickest = min(rules.MOST_LAYER_MM, rules.WEAVE_THICKNESS_CORES * max(diameters))
+            if role == "root" and self.in_nose:
+                thickest = min(rules.NOSE_MOST_MM, rules.NOSE_THICKNESS_CORES * max(diameters))
+            last = max(first, math.floor(thickest / self.step + 1e-9))
+            k, m = np.arange(start, end)[:, None], np.arange(first, last + 1)[None, :]
+            top = np.minimum(k + m, len(self.y) - 1)
+            self._reaches[key] = _Reach(
+                first, self.area[top] - self.area[start:end, None], self.width[top], np.asarray(m * self.step, dtype=np.float64),
+                self.y[start:end, None] + m * self.step / 2, k + m > len(self.y) - 1,
+            )  # fmt: skip
+        return self._reaches[key]
+
+    def _cheapest(self, role: str, index: int, wish: Wish, states: tuple[int, int], best: Floats, beads: Ints) -> None:
+        """Fill in the least cost of an option's layers (infinite where a rule forbids) and how many beads it takes: one across, or several."""
+        option, reach, fits = self.options[role][index], self._reach(role, *states), self._fits(role, index, *states)
+        high = wish.energy_cap / option.energy_per_area
+        best[...], beads[...] = self._alone_cost(role, index, wish, states), 1
+        if high < rules.PLAN_ROOM[1] * option.high:
+            best[reach.area > high] = np.inf
+        cells, least, most = fits.cells, fits.least, fits.most
+        if not cells[0].size:
+            return
+        area = reach.area[cells]
+        if math.isfinite(high):
+            least = np.maximum(least, np.ceil(area / high - 1e-9))
+            some = np.flatnonzero(least <= most)
+            cells, area, least, most = tuple(axis[some] for axis in cells), area[some], least[some], most[some]
+        if not area.size:
+            return
+        cost, count = self._cheapest_count(option, wish, area, reach.y[cells], least, most)
+        better = cost < best[cells]
+        cells = tuple(axis[better] for axis in cells)
+        best[cells], beads[cells] = cost[better], count[better]
+
+    def _alone_cost(self, role: str, index: int, wish: Wish, states: tuple[int, int]) -> Floats:
+        """What one bead across costs from every state, energy left out; the same for all wishes that count alike."""
+        key = role, index, *states, wish.counts
+        if key not in self._alone:
+            reach = self._reach(role, *states)
+            cost = self.beads_cost(self.options[role][index], wish, reach.area, np.asarray(1.0), reach.y)
+            self._alone[key] = np.where(self._fits(role, index, *states).one, cost, np.inf)
+        return self._alone[key]
+
+    def _fits(self, role: str, index: int, start: int, end: int) -> _Fits:
+        key = role, index, start, end
+        if key not in self._fitting:
+            option, reach = self.options[role][index], self._reach(role, start, end)
+            self._fitting[key] = _Fits(self._across(role, option, reach), *self._side_by_side(role, option, reach))
+        return self._fitting[key]
+
+    def _across(self, role: str, o: Option, reach: _Reach) -> Bools:
+        """Where one bead goes across."""
+        d, area, width, thickness = o.rod.diameter_mm, reach.area, reach.width, reach.thickness
         weaving = width > rules.STRINGER_ACROSS_CORES * d
         most = np.where(weaving, rules.WEAVE_THICKNESS_CORES, rules.THICKNESS_CORES[1]) * d
         deepest, least_width = 1.0, rules.ROD_FITS_CORES * d
@@ -174,23 +261,20 @@ class LayerProgram:
             most, least_width = np.full_like(width, rules.NOSE_THICKNESS_CORES * d), rules.NOSE_WIDTH_CORES * d
             deepest = rules.NOSE_THICKNESS_WIDTHS
         one = (
-            (width <= o.across_mm) & (area >= low) & (area <= high) & (thickness <= deepest * width)
+            (width <= o.across_mm) & (area >= rules.PLAN_ROOM[0] * o.low) & (area <= rules.PLAN_ROOM[1] * o.high) & (thickness <= deepest * width)
             & (thickness >= rules.THICKNESS_CORES[0] * d - 1e-9) & (thickness <= most + 1e-9)
             & (width >= least_width)
         )  # fmt: skip
         if role == "fill":
             one &= width <= rules.WIDEST_PER_THICKNESS * thickness
-        cost = self.beads_cost(o, wish, area, np.asarray(1.0), y)
-        return [(np.where(one, cost, np.inf), 1), self._side_by_side(role, o, wish, area, width, thickness, y, (low, high))]
+        return np.asarray(one)
 
-    def _side_by_side(
-        self, role: str, o: Option, wish: Wish, area: Floats, width: Floats,
-        thickness: Floats, y: Floats, window: tuple[float, float],
-    ) -> tuple[Floats, Ints]:  # fmt: skip
-        d, (low, high) = o.rod.diameter_mm, window
+    def _side_by_side(self, role: str, o: Option, reach: _Reach) -> tuple[tuple[Ints, ...], Floats, Floats]:
+        """Where two beads or more go side by side, and at least and at most how many."""
+        d, area, width, thickness = o.rod.diameter_mm, reach.area, reach.width, reach.thickness
         narrow, wide = rules.PITCH_SHARE[0] * o.stringer_mm, o.widest_pitch_mm
-        least = np.maximum(2, np.ceil(np.maximum(width / wide, area / high) - 1e-9))
-        most = np.floor(np.minimum(np.minimum(width / narrow, area / low),
+        least = np.maximum(2, np.ceil(np.maximum(width / wide, area / (rules.PLAN_ROOM[1] * o.high)) - 1e-9))
+        most = np.floor(np.minimum(np.minimum(width / narrow, area / (rules.PLAN_ROOM[0] * o.low)),
                                    width / (rules.PITCH_PER_THICKNESS * thickness)) + 1e-9)  # fmt: skip
         if role == "root":
             most = np.minimum(most, rules.ROOT_BEADS_ON_BAR)
@@ -200,12 +284,8 @@ class LayerProgram:
             (least <= most) & (thickness >= rules.THICKNESS_CORES[0] * d - 1e-9)
             & (thickness <= rules.SIDE_BY_SIDE_THICKNESS_CORES * d + 1e-9)
         )  # fmt: skip
-        best = np.full(area.shape, np.inf)
-        count = np.zeros(area.shape, dtype=np.int64)
         cells = np.nonzero(allowed)
-        if cells[0].size:
-            best[cells], count[cells] = self._cheapest_count(o, wish, area[cells], y[cells], least[cells], most[cells])
-        return best, count
+        return cells, least[cells], most[cells]
 
     def _cheapest_count(self, o: Option, wish: Wish, area: Floats, y: Floats, least: Floats, most: Floats) -> tuple[Floats, Ints]:
         """Least cost over all counts allowed: whole rods make it jump, so every count is tried."""
@@ -220,27 +300,38 @@ class LayerProgram:
             best[some[better]], count[some[better]] = cost[better], n
         return best, count
 
-    def caps(self, wish: Wish) -> list[list[Layer | None]]:
-        """For every option and state, the cheapest cap from it to the face, or None."""
-        best: list[list[Layer | None]] = [[None] * len(self.y) for _ in self.options["cap"]]
-        below = self.joint.prep.thickness_mm - self.y
-        low, high = rules.REVEAL_MM
+    def caps(self, wish: Wish) -> CapTable:
+        """For every option and state, the cheapest cap from it to the face."""
+        best = self._no_caps(len(self.y))
+        below, (low, high) = self.joint.prep.thickness_mm - self.y, rules.REVEAL_MM
         states = np.flatnonzero((below >= low - 1e-9) & (below <= high + 1e-9))
         if states.size:
-            for option, found in zip(self.options["cap"], best, strict=True):
+            for index, option in enumerate(self.options["cap"]):
                 for count in self.cap_counts(option):
-                    self._better_caps(option, count, wish, states, found)
+                    self._better_caps(index, count, wish, states, best)
         return best
+
+    def _no_caps(self, states: int) -> CapTable:
+        shape = len(self.options["cap"]), states
+        return CapTable(np.full(shape, np.inf), np.zeros(shape, dtype=np.int64), np.zeros(shape), np.zeros(shape))
+
+    def cap(self, caps: CapTable, o: int, k: int) -> Layer:
+        """The cap behind an entry of a table."""
+        each, dome = float(caps.area_mm2[o, k]), float(caps.dome_mm[o, k])
+        y0, y1 = float(self.y[k]), self.joint.prep.thickness_mm
+        return Layer("cap", self.options["cap"][o], int(caps.count[o, k]), y0, y1, each, float(caps.cost[o, k]), dome)
 
     def at_once(self, wish: Wish) -> Layer | None:
         """The cheapest bead that is root and cap in one, where the joint is small enough for it."""
         if not self.on_metal or self.joint.prep.thickness_mm > rules.one_bead_up_to_mm(self.joint) + 1e-9:
             return None
-        found: list[Layer | None] = [None] * len(self.y)
-        for option in self.options["cap"]:
-            self._better_caps(option, 1, wish, np.zeros(1, dtype=np.int64), found, at_once=True)
-        return found[0]
+        found = self._no_caps(1)
+        for index in range(len(self.options["cap"])):
+            self._better_caps(index, 1, wish, np.zeros(1, dtype=np.int64), found, at_once=True)
+        o = int(found.cost[:, 0].argmin())
+        return self.cap(found, o, 0) if math.isfinite(found.cost[o, 0]) else None
 
+    @cached_property
     def _domes(self) -> Floats:
         """Heights of the cap over the chord of its edges that are tried."""
         limit = rules.cap_limit(self.joint, self.groove)
@@ -270,76 +361,71 @@ class LayerProgram:
         """Area of a cap above flush per height: flat with parabolic shoulders half a stringer wide."""
         return self.cap_width - min(option.stringer_mm, self.cap_width) / 3
 
-    def _better_caps(self, o: Option, count: int, wish: Wish, states: Ints, best: list[Layer | None], at_once: bool = False) -> None:
+    def _better_caps(self, index: int, count: int, wish: Wish, states: Ints, best: CapTable, at_once: bool = False) -> None:
         """Caps of one option and count, kept where they are cheaper; `at_once`: one bead is root and cap."""
-        domes = self._domes()
-        total = self.groove.area_mm2 - self.area[states][:, None] + (domes * self.dome_width(o))[None, :]
-        low, high = rules.PLAN_ROOM[0] * o.low, rules.PLAN_ROOM[1] * o.high
-        high = min(high, wish.energy_cap / o.energy_per_area)
-        t = self.joint.prep.thickness_mm
-        depth = (t - self.y[states])[:, None] + domes[None, :]
-        allowed = (total / count >= low) & (total / count <= high)
-        in_one_run = at_once and self.joint.prep.kind.fillet
-        allowed &= depth <= (rules.ONE_RUN_CORES if in_one_run else rules.WEAVE_THICKNESS_CORES) * o.rod.diameter_mm
-        if not allowed.any():
-            return
-        cost = self.beads_cost(o, wish, total, np.asarray(float(count)), t)
-        reveal = np.where(at_once, 0.0, (t - self.y[states] - self.joint.choices.reveal_mm)[:, None])
-        cost = cost + wish.reveal_s * ((reveal / 0.5) ** 2 + ((domes[None, :] - rules.domes(self.joint)[2]) / 0.5) ** 2)
-        cost = np.where(allowed, cost, np.inf)
-        pick = np.argmin(cost, axis=1)
-        for row, k in enumerate(states):
-            value = float(cost[row, pick[row]])
-            known = best[k]
-            if value < math.inf and (known is None or value < known.cost):
-                each = float(total[row, pick[row]]) / count
-                best[k] = Layer("cap", o, count, float(self.y[k]), t, each, value, float(domes[pick[row]]))
+        key = index, count, wish.counts, wish.reveal_s, at_once
+        if key not in self._domed:
+            self._domed[key] = self._dome_costs(self.options["cap"][index], count, wish, states, at_once)
+        each, cost = self._domed[key]
+        if math.isfinite(wish.energy_cap):
+            cost = np.where(each <= wish.energy_cap / self.options["cap"][index].energy_per_area, cost, np.inf)
+        rows, pick = np.arange(states.size), np.argmin(cost, axis=1)
+        least = cost[rows, pick]
+        better = least < best.cost[index, states]
+        rows, pick, kept = rows[better], pick[better], states[better]
+        best.cost[index, kept], best.count[index, kept] = least[better], count
+        best.area_mm2[index, kept], best.dome_mm[index, kept] = each[rows, pick], self._domes[pick]
 
-    def solve(self, wish: Wish, start_y: float | None = None, stage: str = "root", last: Setting | None = None) -> list[Layer] | None:
-        """The optimal layers from the bare groove, or from a level with the root (hot) pass done with the `last` rod and current."""
-        if stage == "root" and not self.roots(wish) and self.at_once(wish) is None:
-            return None  # nothing to begin with: the way up need not be looked for
-        if wish not in self._climbs:
-            self._climbs[wish] = climbed(self, wish)
-        climb = self._climbs[wish]
-        if stage == "root":
-            return climb.from_root()
-        k = self.nearest(self.joint.prep.thickness_mm if start_y is None else start_y)
-        return climb.after_root(k, last) if stage == "hot" else climb.from_state(k, last)
+    def _dome_costs(self, o: Option, count: int, wish: Wish, states: Ints, at_once: bool) -> tuple[Floats, Floats]:
+        """By state and height of the dome, energy left out: the area of each bead, and what the cap costs, infinite where a rule forbids."""
+        domes, t = self._domes, self.joint.prep.thickness_mm
+        total = self.groove.area_mm2 - self.area[states][:, None] + (domes * self.dome_width(o))[None, :]
+        each, depth = total / count, (t - self.y[states])[:, None] + domes[None, :]
+        in_one_run = at_once and self.joint.prep.kind.fillet
+        allowed = (each >= rules.PLAN_ROOM[0] * o.low) & (each <= rules.PLAN_ROOM[1] * o.high)
+        allowed &= depth <= (rules.ONE_RUN_CORES if in_one_run else rules.WEAVE_THICKNESS_CORES) * o.rod.diameter_mm
+        reveal = np.where(at_once, 0.0, (t - self.y[states] - self.joint.choices.reveal_mm)[:, None])
+        missed = (reveal / 0.5) ** 2 + ((domes[None, :] - rules.domes(self.joint)[2]) / 0.5) ** 2
+        cost = self.beads_cost(o, wish, total, np.asarray(float(count)), t) + wish.reveal_s * missed
+        return each, np.where(allowed, cost, np.inf)
 
     def nearest(self, y: float) -> int:
         """The state nearest to a height."""
         return int(min(max(round(y / self.step), 0), len(self.y) - 1))
 
-    def roots(self, wish: Wish) -> list[tuple[Layer, int]]:
-        """Every root the options can lay, with the state it reaches."""
+    def roots(self, wish: Wish) -> RootTable:
+        """Every root the options can lay, option by option, from low to high."""
         if wish not in self._roots:
             self._roots[wish] = self._laid_roots(wish)
         return self._roots[wish]
 
-    def _laid_roots(self, wish: Wish) -> list[tuple[Layer, int]]:
-        if not self.options["root"]:
-            return []
-        if self.on_metal:
+    def _laid_roots(self, wish: Wish) -> RootTable:
+        if self.on_metal and self.options["root"]:
             choices = self.fill_choices("root", wish, 0, 1)
-            cells = zip(*np.nonzero(np.isfinite(choices.cost[:, 0, :])), strict=True)
-            return [(self.layer("root", choices, int(o), 0, 0, int(m)), choices.first + int(m)) for o, m in cells]
-        found = []
-        below = rules.root_metal_below(self.joint)
-        least = rules.throat_mm(self.joint)
-        for option in self.options["root"]:
-            if self.joint.prep.open_root and not rules.can_bridge(self.joint, option.rod):
-                continue
-            low, high = rules.PLAN_ROOM[0] * option.low, rules.PLAN_ROOM[1] * option.high
-            high = min(high, wish.energy_cap / option.energy_per_area)
-            area = self.area + below
-            states = np.flatnonzero((area >= low) & (area <= high) & (self.y >= least - 1e-9))
-            for k in states[:-1] if states.size and states[-1] == len(self.y) - 1 else states:
-                each = np.asarray(area[k])
-                cost = float(self.beads_cost(option, wish, each, np.asarray(1.0), float(self.y[k]) / 2))
-                y1 = float(self.y[k])
-                found.append((Layer("root", option, 1, 0.0, y1, float(each), cost), int(k)))
-        return found
+            o, m = np.nonzero(np.isfinite(choices.cost[:, 0, :]))
+            return self._root_table(o, choices.first + m, choices.count[o, 0, m], choices.cost[o, 0, m])
+        found = [self._open_roots(option, wish) for option in self.options["root"]]
+        option = np.repeat(np.arange(len(found)), [states.size for states, _ in found])
+        state, cost = (np.concatenate(column) for column in zip((np.zeros(0, dtype=np.int64), np.zeros(0)), *found, strict=True))
+        return self._root_table(option, state, np.ones(state.size, dtype=np.int64), cost)
+
+    def _root_table(self, option: Ints, state: Ints, count: Ints, cost: Floats) -> RootTable:
+        return RootTable(option, state, count, (self.area[state] + rules.root_metal_below(self.joint)) / count, cost)
+
+    def _open_roots(self, o: Option, wish: Wish) -> tuple[Ints, Floats]:
+        """The states one bead of an option reaches over a gap or sound metal, short of the face, and what it costs."""
+        if self.joint.prep.open_root and not rules.can_bridge(self.joint, o.rod):
+            return np.zeros(0, dtype=np.int64), np.zeros(0)
+        low, high = rules.PLAN_ROOM[0] * o.low, min(rules.PLAN_ROOM[1] * o.high, wish.energy_cap / o.energy_per_area)
+        area = self.area + rules.root_metal_below(self.joint)
+        states = np.flatnonzero((area >= low) & (area <= high) & (self.y >= rules.throat_mm(self.joint) - 1e-9))
+        states = states[states < len(self.y) - 1]
+        return states, self.beads_cost(o, wish, area[states], np.asarray(1.0), self.y[states] / 2)
+
+    def root(self, roots: RootTable, i: int) -> Layer:
+        """The root behind an entry of a table."""
+        y1, each, cost = float(self.y[roots.state[i]]), float(roots.area_mm2[i]), float(roots.cost[i])
+        return Layer("root", self.options["root"][roots.option[i]], int(roots.count[i]), 0.0, y1, each, cost)
 
     def layer(self, role: str, choices: LayerTable, o: int, k: int, row: int, m: int) -> Layer:
         """The layer behind an entry of a choice table."""
@@ -347,145 +433,3 @@ class LayerProgram:
         count = int(choices.count[o, row, m])
         each = float(self.area[top] - self.area[k]) / count
         return Layer(role, self.options[role][o], count, float(self.y[k]), float(self.y[top]), each, float(choices.cost[o, row, m]))
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Climb:
-    """The solved program for one wish. `onward[k, s]` is the least cost from state k whose next layer is welded with setting s,
-    `value[k, r]` the least from state k after setting r: a change of rod or current costs `change_s`.
-
-    `step_up[k, s]` is the fill layer behind `onward` (option, thickness step), (-1, -1) where it is the cap.
-    """
-
-    program: LayerProgram
-    wish: Wish
-    settings: tuple[Setting, ...]
-    caps: list[list[Layer | None]]
-    fill: LayerTable | None
-    onward: Floats
-    value: Floats
-    step_up: Ints
-
-    @property
-    def change_s(self) -> float:
-        """What another rod or current costs, seconds."""
-        return self.program.joint.choices.setting_change_s
-
-    def index(self, last: Setting | None) -> int | None:
-        """The number of a setting; None where nothing was welded yet, or with one that is not offered any more."""
-        return self.settings.index(last) if last in self.settings else None
-
-    def changes(self, last: int | None) -> Floats:
-        """What it costs to go on with each setting."""
-        cost = np.full(len(self.settings), self.change_s if last is not None else 0.0)
-        if last is not None:
-            cost[last] = 0.0
-        return cost
-
-    def from_state(self, k: int, last: Setting | None) -> list[Layer] | None:
-        """The fill layers and the cap from a state."""
-        found: list[Layer] = []
-        at = self.index(last)
-        while True:
-            ahead = self.onward[k] + self.changes(at)
-            s = int(ahead.argmin())
-            if not math.isfinite(ahead[s]):
-                return None
-            o, m = (int(v) for v in self.step_up[k, s])
-            if o < 0 or self.fill is None:
-                caps = (row[k] for option, row in zip(self.program.options["cap"], self.caps, strict=True) if setting_of(option) == self.settings[s])
-                return [*found, min((cap for cap in caps if cap is not None), key=lambda cap: cap.cost)]
-            found.append(self.program.layer("fill", self.fill, o, k, k, m))
-            k, at = k + self.fill.first + m, s
-
-    def after_root(self, k: int, last: Setting | None) -> list[Layer] | None:
-        """The rest of the plan over a root that reaches state k: a hot pass where one is offered and the groove is deep enough."""
-        best, plan = self._skipping(k, last), None
-        hot = self._hot(k, k + 1)
-        if hot is not None:
-            ahead = self._over(hot, k, self.index(last))
-            o, m = np.unravel_index(int(ahead.argmin()), ahead.shape)
-            if ahead[o, m] < best:
-                best, plan = float(ahead[o, m]), self.program.layer("hot", hot, int(o), k, 0, int(m))
-        if not math.isfinite(best):
-            return None
-        if plan is None:
-            return self.from_state(k, last)
-        rest = self.from_state(self.program.nearest(plan.y1), setting_of(plan.option))
-        return None if rest is None else [plan, *rest]
-
-    def _hot(self, start: int, end: int) -> LayerTable | None:
-        program = self.program
-        return program.fill_choices("hot", self.wish, start, end) if program.joint.prep.open_root and program.options["hot"] else None
-
-    def _skipping(self, k: int, last: Setting | None) -> float:
-        """Least cost from a state whose root gets no hot pass."""
-        program = self.program
-        is_deep = program.joint.prep.thickness_mm - program.y[k] > rules.HOT_SKIPPED_BELOW_MM + 1e-9
-        if is_deep and program.joint.prep.open_root and program.options["hot"]:
-            return math.inf
-        return float((self.onward[k] + self.changes(self.index(last))).min())
-
-    def _over(self, hot: LayerTable, k: int, last: int | None, row: int = 0) -> Floats:
-        """Cost of a hot pass and all after it, by option and thickness step."""
-        numbers = [self.settings.index(setting_of(option)) for option in self.program.options["hot"]]
-        ahead = self.value[k + hot.first : k + hot.first + hot.cost.shape[2], numbers].T
-        return np.asarray(hot.cost[:, row, :] + ahead + self.changes(last)[numbers][:, None])
-
-    def from_root(self) -> list[Layer] | None:
-        """The optimal layers from the bare groove."""
-        layered, at_once = self._layered(), self.program.at_once(self.wish)
-        if at_once is None:
-            return layered
-        return [at_once] if layered is None or at_once.cost < self.cost(layered) else layered
-
-    def _layered(self) -> list[Layer] | None:
-        roots = self.program.roots(self.wish)
-        if not roots:
-            return None
-        start, end = min(k for _, k in roots), max(k for _, k in roots) + 1
-        hot = self._hot(start, end)
-        after: dict[tuple[int, Setting], float] = {}
-        for root, k in roots:
-            key = k, setting_of(root.option)
-            if key not in after:
-                least = self._skipping(k, key[1])
-                after[key] = least if hot is None else min(least, float(self._over(hot, k, self.index(key[1]), k - start).min()))
-        root, k = min(roots, key=lambda found: found[0].cost + after[found[1], setting_of(found[0].option)])
-        rest = self.after_root(k, setting_of(root.option))
-        return None if rest is None else [root, *rest]
-
-    def cost(self, layers: Sequence[Layer]) -> float:
-        """What layers cost with the changes between them."""
-        changes = sum(setting_of(a.option) != setting_of(b.option) for a, b in itertools.pairwise(layers))
-        return sum(layer.cost for layer in layers) + self.change_s * changes
-
-
-def climbed(program: LayerProgram, wish: Wish) -> Climb:
-    """The sweep over states from the face down: solved once for a wish, for planning goes on from many states."""
-    options = program.options
-    settings = tuple(dict.fromkeys(setting_of(option) for role in ("root", "hot", "fill", "cap") for option in options[role]))
-    caps, fill = program.caps(wish), program.fill_choices("fill", wish) if options["fill"] else None
-    states, span = len(program.y), 0 if fill is None else fill.first + fill.cost.shape[2]
-    onward = np.full((states, len(settings)), np.inf)
-    for option, row in zip(options["cap"], caps, strict=True):
-        s = settings.index(setting_of(option))
-        onward[:, s] = np.minimum(onward[:, s], [math.inf if cap is None else cap.cost for cap in row])
-    value = np.full((states + span, len(settings)), np.inf)
-    step_up = np.full((states, len(settings), 2), -1, dtype=np.int64)
-    numbers = [settings.index(setting_of(option)) for option in options["fill"]]
-    change_s = program.joint.choices.setting_change_s
-    block = states if fill is None else max(fill.first, 1)  # a layer is no thinner than `first`: so many states only need those above them
-    for end in range(states, 0, -block):
-        ks = np.arange(max(end - block, 0), end)
-        if fill is not None:
-            ahead = np.lib.stride_tricks.sliding_window_view(value[ks[0] + fill.first : end - 1 + span, numbers], fill.cost.shape[2], axis=0)
-            reach = fill.cost[:, ks, :] + ahead.transpose(1, 0, 2)
-            steps = reach.argmin(axis=2)
-            least = np.take_along_axis(reach, steps[..., None], axis=2)[..., 0]
-            for o, s in enumerate(numbers):
-                better = least[o] < onward[ks, s]
-                onward[ks[better], s] = least[o, better]
-                step_up[ks[better], s, 0], step_up[ks[better], s, 1] = o, steps[o, better]
-        value[ks] = np.minimum(onward[ks], onward[ks].min(axis=1, keepdims=True) + change_s)
-    return Climb(program, wish, settings, caps, fill, onward, value, step_up)

@@ -12,6 +12,7 @@ from banister.core.joint.groove import Groove
 from banister.core.joint.working import BALANCED, COOLEST, FEWEST, Pin, cap_of
 from banister.core.plan import rules
 from banister.core.plan.chains import Chain, optimal, rewished, wished
+from banister.core.plan.climb import solve
 from banister.core.plan.explain import blocked, bridging_remarks, over_cap, why_bead
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import (
@@ -69,10 +70,10 @@ def side_study(side: Side) -> SideStudy | tuple[Remark, ...]:
     if reasons:
         return reasons
     program = LayerProgram(joint, groove, options)
-    layers = program.solve(Wish(BALANCED))
+    layers = solve(program, Wish(BALANCED))
     if layers is None:
         wider = stretched(side)
-        layers = wider.solve(Wish(BALANCED))
+        layers = solve(wider, Wish(BALANCED))
         program = program if layers is None else wider
     if layers is None:
         return SideStudy(side, program, None)
@@ -231,7 +232,7 @@ def _onward(program: LayerProgram, wish: Wish, state: SectionState) -> list[Laye
     """The rest of the plan from a level, or from the nearest one that has a rest; beads even it out."""
     for step in range(NEARBY_STATES + 1):
         for sign in (1, -1):
-            found = program.solve(wish, state.level + sign * step * program.step, state.stage, state.last)
+            found = solve(program, wish, state.level + sign * step * program.step, state.stage, state.last)
             if found is not None:
                 return found
     return None

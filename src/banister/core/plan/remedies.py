@@ -14,6 +14,7 @@ from banister.core.joint.kinds import SQUARE
 from banister.core.joint.working import BALANCED, FEWEST, RodUse
 from banister.core.limits.windows import ROLES
 from banister.core.plan import rules
+from banister.core.plan.climb import solve
 from banister.core.plan.explain import role_word
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import LayerProgram, Wish
@@ -72,7 +73,7 @@ def _study(side: Side, answer: str) -> SideStudy | None:
     if reasons:
         return None
     program = LayerProgram(side.joint, side.groove, options, max(TRIAL_STEP_MM, side.groove.thickness_mm / TRIAL_STATES))
-    layers = program.solve(Wish(answer))
+    layers = solve(program, Wish(answer))
     return None if layers is None else SideStudy(side, program, tuple(layers))
 
 
