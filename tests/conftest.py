@@ -42,10 +42,10 @@ def searches_are_short(request: pytest.FixtureRequest, monkeypatch: pytest.Monke
     """What searches and draws come to is tested in the core: everywhere else the first steps of them do."""
     if request.path.parent.name == "core":
         return
-    for name, most in (("heat.board_search.MOST_CHOICES", 1), ("heat.board_search.ROUNDS", 1), ("heat.board_search.TRIES", 1),
-                       ("stops.search.SEEDS", 4), ("stops.search.TIGHTENED", 2)):  # fmt: skip
+    for name, most in (("heat.board_search.MOST_CHOICES", 1), ("heat.board_search.MOST_TRIED", 1), ("heat.board_search.ROUNDS", 1),
+                       ("heat.board_search.TRIES", 1), ("heat.line.POINTS", 50), ("stops.search.SEEDS", 4), ("stops.search.TIGHTENED", 2)):  # fmt: skip
         monkeypatch.setattr(f"banister.core.{name}", most)
-    monkeypatch.setattr("banister.core.heat.line.drawn", lambda: drawn(40))
+    monkeypatch.setattr("banister.core.heat.line.drawn", lambda: drawn(16))
 
 
 def shapes_of(drawing: Drawing) -> list[Shape]:

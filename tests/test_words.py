@@ -37,7 +37,7 @@ from banister.job.journal import read_journal
 from banister.job.library import data_file, demo_job
 from banister.job.practice import read_practice
 from tests.conftest import SAY, SAY_INCH
-from tests.desktop.conftest import Answers, demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
+from tests.desktop.conftest import Answers, demo, dialogs, nothing_is_left, remembered_together, window  # noqa: F401  fixtures
 from tests.desktop.test_files import own_files  # noqa: F401  fixture
 
 
@@ -108,8 +108,10 @@ def left_over(text: str) -> str:
     before = None
     while before != text:
         before, text = text, re.sub(r"\u2039[^\u2039\u203a]*\u203a", " ", text)
-    for own in sorted((o for o in OWN if len(o) > 1), key=len, reverse=True):
-        text = re.sub(rf"(?<!\w){re.escape(own)}(?!\w)", " ", text)
+    if not re.search("[A-Za-z]", text):
+        return ""
+    own = "|".join(re.escape(one) for one in sorted((o for o in OWN if len(o) > 1), key=len, reverse=True))
+    text = re.sub(rf"(?<!\w)(?:{own})(?!\w)", " ", text)
     for pattern in (*map(re.escape, UNITS), *CODES):
         text = re.sub(rf"(?<![A-Za-z\d])(?:{pattern})(?![A-Za-z\d])|(?<=\d)(?:{pattern})(?![A-Za-z])", " ", text)
     return " ".join(re.findall(r"[A-Za-z]\w*", text))

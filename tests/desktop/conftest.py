@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import gc
+import hashlib
 import logging
+import os
+import pickle
 import threading
 from collections.abc import Iterator
 from pathlib import Path
@@ -23,8 +26,37 @@ from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Direct
 from banister.desktop.panel import Panel
 
-REMEMBERED: dict[Any, list[Any]] = {}
-"""What errands brought in this run: a plan asked for by many tests is worked out once."""
+
+class Remembered(dict[bytes, list[Any]]):
+    """What errands brought in this run, in the processes beside this one too: a plan asked for by many tests is worked out once."""
+
+    folder: Path | None = None
+
+    def __contains__(self, key: object) -> bool:
+        if not super().__contains__(key) and (kept := self._file(key)) is not None and kept.exists():
+            super().__setitem__(key, pickle.loads(kept.read_bytes()))
+        return super().__contains__(key)
+
+    def __setitem__(self, key: bytes, brought: list[Any]) -> None:
+        super().__setitem__(key, brought)
+        if (kept := self._file(key)) is not None:
+            mine = kept.with_suffix(f".{os.getpid()}")
+            mine.write_bytes(pickle.dumps(brought))
+            mine.replace(kept)
+
+    def _file(self, key: bytes) -> Path | None:
+        return None if self.folder is None else self.folder / hashlib.sha256(key).hexdigest()
+
+
+REMEMBERED = Remembered()
+
+
+@pytest.fixture(scope="session", autouse=True)
+def remembered_together(tmp_path_factory: pytest.TempPathFactory) -> None:
+    """Processes that share a run share what errands brought in it."""
+    if "PYTEST_XDIST_WORKER" in os.environ:
+        REMEMBERED.folder = tmp_path_factory.getbasetemp().parent / "errands"
+        REMEMBERED.folder.mkdir(exist_ok=True)
 
 
 class Answers:

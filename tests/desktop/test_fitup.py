@@ -44,8 +44,11 @@ def test_a_click_a_figure_and_enter_are_a_reading(demo: MainWindow, panel: FitUp
     assert [r.s_mm for r in demo.store.joint.fitup.readings][-1] == 880.0 and len(demo.store.joint.fitup.readings) == 4
     assert "Close the gap by 2.6 mm at 600 mm" in " ".join(texts_of(view.drawing)) and "2.6 mm" in panel.warn.text() and "unverified" in panel.warn.text()
     assert panel.place.edit.text() not in ("", "880"), "the place worth most comes next"
+    assert panel.uneven.isVisible() and "mm instead of" in panel.uneven.text(), "where it is wide a rod goes less far"
     demo.store.undo()
     assert len(demo.store.joint.fitup.readings) == 3
+    demo.store.edit_joint("bare", fitup=FitUp())
+    assert not panel.uneven.isVisible()
 
 
 def test_a_simulated_gauge_reads_and_its_readings_say_so_until_they_are_measured(demo: MainWindow, panel: FitUpPanel, qtbot: QtBot) -> None:

@@ -89,11 +89,11 @@ def test_inches_and_what_the_plan_has_stand_in_the_cells(demo: MainWindow, grid:
     found = held(demo, "arc_energy", Row())
     assert found.low == pytest.approx(20 / 25.4) and found.high == pytest.approx(66 / 25.4)
     assert grid.cells.item(0, COLUMNS.index("arc_energy")).text() == "20.0..66.0"
-    least, most = plan_range(demo.store.now.plan, None, "arc_energy", Row())
+    least, most = plan_range(Row().passes(demo.store.now.plan), None, "arc_energy")
     energies = [p.arc_energy_kj_mm for p in demo.store.now.plan.passes]
     assert (least, most) == (min(energies), max(energies)) and "plan 2" in grid.cells.item(0, COLUMNS.index("arc_energy")).toolTip()
     demo.store.edit_joint("By role", windows=(Window(quantity="t85", role="cap", low=5.0, high=30.0),))
-    assert grid.columns[-1] == "t85" and Row("cap") in grid.rows and plan_range(demo.store.now.plan, demo.store.now.heat, "t85", Row("cap")) is not None
+    assert grid.columns[-1] == "t85" and Row("cap") in grid.rows and plan_range(Row("cap").passes(demo.store.now.plan), demo.store.now.heat, "t85") is not None
 
 
 def test_an_ordinary_procedure_takes_under_40_entries(demo: MainWindow, grid: WindowGrid, qtbot: QtBot) -> None:

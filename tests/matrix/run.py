@@ -12,7 +12,7 @@ import itertools
 import json
 import sys
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from pathlib import Path
@@ -32,44 +32,54 @@ MATRIX = json.loads((Path(__file__).parent / "matrix.json").read_text(encoding="
 RODS = {rod.id: rod for rod in shipped_rods()}
 SAY = Speech(words())
 LIMIT_MM = 2.5
+Place = tuple[str, str, str]
 
 
-def joints() -> Iterator[Joint]:
-    """Every joint of the matrix."""
+Making = Callable[[], Joint]
+
+
+def joints() -> Iterator[Making]:
+    """Every joint of the matrix, each still to be made."""
     axes = (MATRIX[k] for k in ("thickness_mm", "root_gap_mm", "bevel_deg", "preparation", "backing", "position"))
-    for t, gap, angle, prep, backing, (code, form, progression) in itertools.product(*axes):
-        face = MATRIX["root_face_mm"]["below_8_mm" if t < 8 else "else"] if backing == "open" else 0.0
-        uses = tuple(RodUse(role=role, rod=rod) for role, ids in MATRIX["rods"][backing].items() for rod in ids)
-        yield edited(
-            Joint(id="m", name=f"{prep} {t} gap {gap} {angle} {backing} {code} {form}"), key=prep, thickness_mm=float(t),
-            bevel_left_deg=float(angle) if prep == "single-v" else 0.0, bevel_right_deg=float(angle), root_face_mm=face,
-            root_gap_mm=float(gap), backing=backing, form=form, pipe_od_mm=MATRIX["pipe_od_mm"], position=code,
-            progression=progression, rods=uses,
-        )  # fmt: skip
+    return (partial(_joint, *found) for found in itertools.product(*axes))
 
 
-def breadth() -> Iterator[Joint]:
-    """The preparations of two angles, with radii and from both sides, on open roots and closed noses."""
+def _joint(t: float, gap: float, angle: float, prep: str, backing: str, place: Place) -> Joint:
+    code, form, progression = place
+    face = MATRIX["root_face_mm"]["below_8_mm" if t < 8 else "else"] if backing == "open" else 0.0
+    uses = tuple(RodUse(role=role, rod=rod) for role, ids in MATRIX["rods"][backing].items() for rod in ids)
+    return edited(
+        Joint(id="m", name=f"{prep} {t} gap {gap} {angle} {backing} {code} {form}"), key=prep, thickness_mm=float(t),
+        bevel_left_deg=float(angle) if prep == "single-v" else 0.0, bevel_right_deg=float(angle), root_face_mm=face,
+        root_gap_mm=float(gap), backing=backing, form=form, pipe_od_mm=MATRIX["pipe_od_mm"], position=code,
+        progression=progression, rods=uses,
+    )  # fmt: skip
+
+
+def breadth() -> Iterator[Making]:
+    """The preparations of two angles, with radii and from both sides, on open roots and closed noses, each still to be made."""
     axes = MATRIX["breadth"]
     for t, gap, (prep, angles), share in itertools.product(axes["thickness_mm"], axes["root_gap_mm"], axes["preparation"].items(), axes["front_share"]):
         double = prep.startswith("double")
         if share != 0.5 and not double:
             continue
-        for angle, (code, form, progression), backing in itertools.product(angles, MATRIX["position"], ("open", "closed") if double else ("open",)):
-            if form == "pipe" and double:
-                continue
-            uses = tuple(RodUse(role=role, rod=rod) for role, ids in MATRIX["rods"]["open" if backing == "open" else "bar"].items() for rod in ids)
-            base = edited(Joint(id="m", name=""), thickness_mm=float(t), form=form, pipe_od_mm=MATRIX["pipe_od_mm"], position=code, progression=progression)
-            joint = with_preparation(base, prep)
-            if backing == "closed":
-                joint = with_backing(joint, "closed")
-            left = 0.0 if joint.prep.bevel_left_deg == 0.0 else float(angle)
-            made = edited(
-                joint, name=f"{prep} {t} gap {gap} {angle} {backing} share {share} {code} {form}", bevel_left_deg=left, bevel_right_deg=float(angle),
-                back_bevel_deg=float(angle), front_share=share, root_gap_mm=float(gap) if backing == "open" else 0.0, rods=uses,
-            )  # fmt: skip
-            if not joint_faults(made):
-                yield made
+        for angle, place, backing in itertools.product(angles, MATRIX["position"], ("open", "closed") if double else ("open",)):
+            if not (place[1] == "pipe" and double):
+                yield partial(_broad, t, gap, prep, share, angle, place, backing)
+
+
+def _broad(t: float, gap: float, prep: str, share: float, angle: float, place: Place, backing: str) -> Joint:
+    code, form, progression = place
+    uses = tuple(RodUse(role=role, rod=rod) for role, ids in MATRIX["rods"]["open" if backing == "open" else "bar"].items() for rod in ids)
+    base = edited(Joint(id="m", name=""), thickness_mm=float(t), form=form, pipe_od_mm=MATRIX["pipe_od_mm"], position=code, progression=progression)
+    joint = with_preparation(base, prep)
+    if backing == "closed":
+        joint = with_backing(joint, "closed")
+    left = 0.0 if joint.prep.bevel_left_deg == 0.0 else float(angle)
+    return edited(
+        joint, name=f"{prep} {t} gap {gap} {angle} {backing} share {share} {code} {form}", bevel_left_deg=left, bevel_right_deg=float(angle),
+        back_bevel_deg=float(angle), front_share=share, root_gap_mm=float(gap) if backing == "open" else 0.0, rods=uses,
+    )  # fmt: skip
 
 
 def bridged(joint: Joint) -> bool:
@@ -106,8 +116,9 @@ def _verdict(joint: Joint, study: object, answer: str) -> str:
     return "planned"
 
 
-def _one(joint: Joint, answers: tuple[str, ...]) -> tuple[str, bool, list[tuple[str, str]]]:
-    return joint.name, bridged(joint), verdicts(joint, answers)
+def _one(making: Making, answers: tuple[str, ...]) -> tuple[str, bool, list[tuple[str, str]]]:
+    joint = making()
+    return joint.name, bridged(joint), [] if joint_faults(joint) else verdicts(joint, answers)
 
 
 def main() -> int:

@@ -7,7 +7,7 @@ t8/5 speak of the whole joint and stand above the grid.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from banister.core.heat.line import HeatLine
@@ -32,9 +32,12 @@ class Row:
     role: str = "*"
     rod: str = "*"
 
-    def covers(self, p: Pass) -> bool:
-        """True for a pass of the row."""
-        return Window(quantity="", role=self.role, rod=self.rod).covers(p.role, p.rod.id)
+    def passes(self, plan: Plan | None) -> tuple[Pass, ...]:
+        """The passes of the row; none of a plan that cannot be welded."""
+        if plan is None or not plan.feasible:
+            return ()
+        window = Window(quantity="", role=self.role, rod=self.rod)
+        return tuple(p for p in plan.passes if window.covers(p.role, p.rod.id))
 
 
 def rows_of(joint: Joint) -> tuple[Row, ...]:
@@ -93,9 +96,8 @@ def _with_cell(windows: tuple[Window, ...], quantity: str, row: Row, text: str, 
     return (*windows[:at], made, *(w for w, same in zip(windows[at:], is_same[at:], strict=True) if not same))
 
 
-def plan_range(plan: Plan | None, heat: HeatLine | None, quantity: str, row: Row) -> tuple[float, float] | None:
+def plan_range(passes: Sequence[Pass], heat: HeatLine | None, quantity: str) -> tuple[float, float] | None:
     """The least and the greatest of a figure in the passes of a row; None where none is known."""
-    passes = [] if plan is None or not plan.feasible else [p for p in plan.passes if row.covers(p)]
     values = [pass_value(p, quantity) for p in passes] if quantity in PER_PASS else list(_timed(heat, quantity, {p.key for p in passes}))
     return (min(values), max(values)) if values else None
 

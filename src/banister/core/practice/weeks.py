@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 
@@ -49,6 +50,7 @@ def trend(days: Sequence[float], medians: Sequence[float]) -> Trend | None:
     return Trend(slope, half, float(x.mean()), float(y.mean()), sd, spread, abs(slope) > half)
 
 
+@cache
 def t_975(df: int) -> float:
     """The value Student's t stays under in 97.5 % of cases, by the closed form for whole degrees of freedom (Abramowitz and Stegun, 26.7.3 and 26.7.4)."""
     low, high = 0.0, 100.0

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 from banister.core.fitup.gauge import gauge_for
 from banister.core.fitup.places import course_of
 from banister.core.fitup.readings import POSSIBLE, QUANTITIES, fitup_faults, means
-from banister.core.fitup.stretches import stretch_said, stretches
+from banister.core.fitup.stretches import Stretch, stretch_said, stretches
 from banister.core.fitup.tolerances import fit_of
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.fitting import INSTRUMENTS, SETS, SIMULATED, FitUp, GapReading
@@ -21,6 +21,7 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.remark import INSIDE, OUTSIDE, SURE, WATCH, Figure, Refused, Remark
 from banister.core.words import capital
 from banister.desktop.app.theme import Theme
+from banister.desktop.errands import HEAT, Errand
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel, cleared, keeping_focus
 from banister.desktop.snapshot import Snapshot
@@ -31,6 +32,7 @@ from banister.job.reading import FileFault
 
 READ, TACK = "read", "tack"
 MOST_STRETCHES = 8
+UNEVEN = "uneven"
 
 
 def _seed_of(joint: Joint) -> int:
@@ -255,6 +257,7 @@ class FitUpPanel(Panel):
         if joint is None or not new.differs(old, "joint", "say", "plan"):
             return
         if old is None or old.joint is None or old.joint.id != joint.id:
+            self.uneven.hide()
             self._tell("")
             self.place.show_text("")
         for quantity, field in self.fields.items():
@@ -266,10 +269,7 @@ class FitUpPanel(Panel):
             if not joint.fitup.readings:
                 self.rows.addWidget(QLabel(say("fitup_step.none")))
         self._show_remarks(joint)
-        said = [] if new.plan is None or joint_faults(joint) else [stretch_said(one, joint, say) for one in stretches(joint, new.plan, joint.fitup)]
-        more = [say("stretch.rest", n=len(said) - MOST_STRETCHES)] if len(said) > MOST_STRETCHES else []
-        self.uneven.setText("\n".join([say("stretch.head"), *said[:MOST_STRETCHES], *more]))
-        self.uneven.setVisible(bool(said))
+        self._ask_stretches(joint, new)
         self.set.show_choice(joint.fitup.tolerances)
         self.instrument.show_choice(joint.fitup.instrument)
         self.by.show_text(joint.fitup.by)
@@ -286,6 +286,22 @@ class FitUpPanel(Panel):
             texts += [say.sentence(r) + ("" if r.certainty == SURE else unverified) for r in fit.remarks if r.verdict in verdicts]
             label.setText("\n\n".join(texts))
             label.setVisible(bool(texts))
+
+    def _ask_stretches(self, joint: Joint, now: Snapshot) -> None:
+        """Have what the uneven joint does to the layers worked out; what was said before goes once that is known."""
+        if now.plan is None or joint_faults(joint) or not joint.fitup.readings:
+            self.store.stop(UNEVEN)
+            self.uneven.hide()
+            return
+        self.store.errands.run(Errand(HEAT, UNEVEN, UNEVEN, stretches, (joint, now.plan, joint.fitup), partial(self._show_stretches, joint)))
+
+    def _show_stretches(self, joint: Joint, found: tuple[Stretch, ...]) -> None:
+        if joint is not self.store.now.joint:
+            return
+        say, rest = self.say, len(found) - MOST_STRETCHES
+        said = [stretch_said(one, joint, say) for one in found[:MOST_STRETCHES]]
+        self.uneven.setText("\n".join([say("stretch.head"), *said, *([say("stretch.rest", n=rest)] if rest > 0 else [])]))
+        self.uneven.setVisible(bool(found))
 
     def _row(self, reading: GapReading, joint: Joint) -> QWidget:
         say, box, row = self.say, QWidget(), QHBoxLayout()

@@ -25,6 +25,7 @@ from PySide6.QtWidgets import (
 from banister.core.drawing.charts.window_bar import cell_bar
 from banister.core.judge.grid import ABOVE, Row, cell_text, cell_window, columns_of, plan_range, rows_of, with_cells
 from banister.core.limits.windows import QUANTITIES, Bounds
+from banister.core.plan.plan import Pass
 from banister.core.remark import OUTSIDE, Figure, Refused
 from banister.core.words import Speech, capital
 from banister.desktop.app.theme import CONDENSED, Theme, font
@@ -53,7 +54,7 @@ class CellDelegate(QStyledItemDelegate):
         (quantity, row), now = self.grid.cell_at(index.row(), index.column()), self.grid.store.now
         window = Bounds() if now.joint is None else cell_window(now.joint.working.windows, quantity, row)
         rect = option.rect
-        seen_by_plan = plan_range(now.plan, now.heat, quantity, row) if window.is_set else None
+        seen_by_plan = plan_range(row.passes(now.plan), now.heat, quantity) if window.is_set else None
         drawing = cell_bar(window, seen_by_plan, (float(rect.width()), float(rect.height())))
         painter.save()
         if seen := index.data(SEEN):
@@ -268,10 +269,11 @@ class WindowGrid(QWidget):
         self.cells.setHorizontalHeaderLabels([say(f"grid.{q}", unit=say.units.unit(QUANTITIES[q])) for q in self.columns])
         self.cells.setVerticalHeaderLabels([row_name(row, say) for row in self.rows])
         for i, row in enumerate(self.rows):
+            passes = row.passes(now.plan)
             for j, quantity in enumerate(self.columns):
-                self._fill_cell(i, j, (quantity, row), now)
+                self._fill_cell(i, j, (quantity, row), passes, now)
         for quantity, entry in self.above.items():
-            cell, seen = (quantity, Row()), plan_range(now.plan, now.heat, quantity, Row())
+            cell, seen = (quantity, Row()), plan_range(Row().passes(now.plan), now.heat, quantity)
             if cell not in self.wrong:
                 entry.show_text(self._text(cell))
             entry.setProperty("wrong", cell in self.wrong)
@@ -280,10 +282,10 @@ class WindowGrid(QWidget):
             entry.setAccessibleName(f"{say(f'grid.{quantity}')}, {say.units.unit(QUANTITIES[quantity])}")
             self.seen[quantity].setText("" if seen is None else say("grid.seen", seen=Figure(seen, QUANTITIES[quantity])))
 
-    def _fill_cell(self, i: int, j: int, cell: Cell, now: Snapshot) -> None:
+    def _fill_cell(self, i: int, j: int, cell: Cell, passes: tuple[Pass, ...], now: Snapshot) -> None:
         say, (quantity, row) = now.say, cell
         text, kind = self.wrong.get(cell, self._text(cell)), QUANTITIES[quantity]
-        seen = plan_range(now.plan, now.heat, quantity, row)
+        seen = plan_range(passes, now.heat, quantity)
         item = self.cells.item(i, j)
         if item is None:
             item = QTableWidgetItem()
