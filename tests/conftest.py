@@ -37,15 +37,22 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
         monkeypatch.setenv(name, str(tmp_path / name.lower()))
 
 
+SHORT = {
+    "core.heat.board_search.MOST_CHOICES": 1, "core.heat.board_search.MOST_TRIED": 1, "core.heat.board_search.ROUNDS": 1, "core.heat.board_search.TRIES": 1,
+    "core.heat.line.POINTS": 50, "core.stops.search.SEEDS": 4, "core.stops.search.TIGHTENED": 2, "core.plan.front.MOST_CAPS": 12,
+    "core.sure.variants.MOST_ANEW": 6, "core.plan.improve.ACROSS": 5, "core.plan.improve.UP": 4, "core.plan.improve.MOST_ROUNDS": 2, "cli.heat.THOUSAND": 16,
+}  # fmt: skip
+"""How far searches go outside the tests of the core."""
+
+
 @pytest.fixture(autouse=True)
 def searches_are_short(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
     """What searches and draws come to is tested in the core: everywhere else the first steps of them do."""
     if request.path.parent.name == "core":
         return
-    for name, most in (("heat.board_search.MOST_CHOICES", 1), ("heat.board_search.MOST_TRIED", 1), ("heat.board_search.ROUNDS", 1),
-                       ("heat.board_search.TRIES", 1), ("heat.line.POINTS", 50), ("stops.search.SEEDS", 4), ("stops.search.TIGHTENED", 2)):  # fmt: skip
-        monkeypatch.setattr(f"banister.core.{name}", most)
-    monkeypatch.setattr("banister.core.heat.line.drawn", lambda: drawn(16))
+    for name, most in SHORT.items():
+        monkeypatch.setattr(f"banister.{name}", most)
+    monkeypatch.setattr(drawn, "__defaults__", (16, 1))
 
 
 def shapes_of(drawing: Drawing) -> list[Shape]:

@@ -92,7 +92,7 @@ from tests.codes_of_files import (
     sets_that_are_none,
 )  # fmt: skip
 from tests.conftest import SAY, SAY_INCH, bench_rods, make_joint, rods_by_id
-from tests.desktop.conftest import demo, dialogs, nothing_is_left, window  # noqa: F401  fixtures
+from tests.desktop.conftest import demo, dialogs, nothing_is_left, unshown, window  # noqa: F401  fixtures
 
 RODS, ROWS = rods_by_id(), shipped_rows()
 TODAY = date(2026, 6, 1)

@@ -37,7 +37,7 @@ from banister.job.journal import read_journal
 from banister.job.library import data_file, demo_job
 from banister.job.practice import read_practice
 from tests.conftest import SAY, SAY_INCH
-from tests.desktop.conftest import Answers, demo, dialogs, nothing_is_left, remembered_together, window  # noqa: F401  fixtures
+from tests.desktop.conftest import Answers, demo, dialogs, nothing_is_left, remembered_together, unshown, window  # noqa: F401  fixtures
 from tests.desktop.test_files import own_files  # noqa: F401  fixture
 
 

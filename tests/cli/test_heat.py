@@ -11,11 +11,22 @@ import pytest
 
 from banister.cli.main import run
 from banister.core.heat.shift import LEFT_OUT, Pause, Shift
+from banister.core.job import Job
 from banister.job.codec import encoded
 from banister.job.files import read
-from banister.job.library import data_file
+from banister.job.library import data_file, shipped_rods
+from tests.conftest import make_joint
 
 DEMO = str(data_file("demo.banister"))
+
+
+@pytest.fixture
+def thin(tmp_path: Path) -> str:
+    """A job of two plates that are soon planned."""
+    joints = tuple(replace(make_joint(thickness_mm=6.0, length_mm=length), id=name) for name, length in (("A1", 300.0), ("B2", 500.0)))
+    path = tmp_path / "thin.banister"
+    path.write_bytes(encoded(Job(name="Thin", joints=joints, rods=shipped_rods())))
+    return str(path)
 
 
 def test_heat_as_table_json_and_csv(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
@@ -78,31 +89,35 @@ def test_impossible_limits_get_a_plain_word(window: str, word: str, tmp_path: Pa
     assert word in capsys.readouterr().out
 
 
-def test_the_board_is_listed_written_and_limited(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
-    assert run(["board", DEMO, "--exclude", "H1", "--quick", "--start", "7:00", "--break", "9:00..9:30"]) == 0
-    lines = capsys.readouterr().out.splitlines()
-    assert lines[0].startswith("7:") and "until" in lines[0] and "H1" not in "".join(lines)
-    assert any("not possible before" in line for line in lines)
-    assert run(["board", DEMO, "--exclude", "H1", "--quick", "--json"]) == 0
+def test_the_board_is_listed_and_begins_with_what_the_journal_leaves(capsys: pytest.CaptureFixture) -> None:
+    assert run(["board", DEMO, "--exclude", "F2", "--quick", "--json"]) == 0
     board = json.loads(capsys.readouterr().out)["board"]
     assert board["lower_bound_s"] * 0.98 <= board["end_s"] <= board["one_after_the_other_s"]
     assert board["shift"] == {"begins_s": 25200.0, "lasts_s": None, "welders": 1, "breaks_s": []}
     starts = [s["start_s"] for s in board["slots"]]
     assert starts == sorted(starts) and all(s["end_s"] > s["start_s"] for s in board["slots"])
-    assert run(["board", DEMO, "--exclude", "H1", "--quick", "--start", "7:00", "--until", "10:00", "--lock", "F2"]) == 0
-    assert "By 10:00" in (said := capsys.readouterr().out) and "left for the next shift" in said
     assert {s["number"] for s in board["slots"] if s["joint"] == "G1"} == set(range(6, 12)), "what its journal tells as welded is not on the board"
-    assert run(["board", DEMO, "--lock", "Z9"]) == 2 and "there is no joint 'Z9'" in capsys.readouterr().err
-    assert run(["board", DEMO, "--start", "7:00", "--until", "6:00"]) == 2
-    assert run(["board", DEMO, DEMO, "--quick", "--exclude", "P4", "--exclude", "H1", "--pdf", str(tmp_path / "b.pdf")]) == 0
+    assert run(["board", DEMO, "--quick", "--start", "22:00", "--welders", "2"]) == 0
+    said = capsys.readouterr().out
+    assert "gouge to sound metal and grind: 1 min 41 s, before pass 11 (back)" in said
+    assert "22:00 welder 1: " in said and "22:00 welder 2: " in said and "+1 day" in said
+
+
+def test_the_board_is_written_and_limited(thin: str, tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    assert run(["board", thin, "--quick", "--start", "7:00", "--break", "7:10..7:20"]) == 0
+    lines = capsys.readouterr().out.splitlines()
+    assert lines[0].startswith("7:") and "until" in lines[0] and any("not possible before" in line for line in lines)
+    assert not any("7:10" < line.split()[0] < "7:20" for line in lines if " pass " in line), "nothing begins in the break"
+    assert run(["board", thin, "--exclude", "B2", "--quick"]) == 0 and "B2" not in capsys.readouterr().out
+    assert run(["board", thin, "--quick", "--start", "7:00", "--until", "7:15", "--lock", "A1"]) == 0
+    assert "By 7:15" in (said := capsys.readouterr().out) and "left for the next shift" in said
+    assert run(["board", thin, "--lock", "Z9"]) == 2 and "there is no joint 'Z9'" in capsys.readouterr().err
+    assert run(["board", thin, "--start", "7:00", "--until", "6:00"]) == 2
+    assert run(["board", thin, thin, "--quick", "--pdf", str(tmp_path / "b.pdf")]) == 0
     assert (tmp_path / "b.pdf").read_bytes().startswith(b"%PDF")
     capsys.readouterr()
-    assert run(["board", DEMO, "--exclude", "H1", "--steps", "2"]) == 0 and "not possible before" in capsys.readouterr().out
-    assert run(["board", DEMO, "--quick", "--leaving", "2 h"]) == 2 and "3600 s" in capsys.readouterr().err
-    assert run(["board", DEMO, "--quick"]) == 0 and "gouge to sound metal and grind: 1 min 41 s, before pass 11 (back)" in capsys.readouterr().out
-    assert run(["board", DEMO, "--exclude", "H1", "--quick", "--welders", "2", "--start", "22:00"]) == 0
-    said = capsys.readouterr().out
-    assert "22:00 welder 1: " in said and "22:00 welder 2: " in said and "+1 day" in said
+    assert run(["board", thin, "--steps", "2"]) == 0 and "not possible before" in capsys.readouterr().out
+    assert run(["board", thin, "--quick", "--leaving", "2 h"]) == 2 and "3600 s" in capsys.readouterr().err
 
 
 def test_the_board_of_the_job_is_found_again_and_its_page_holds_the_whole_list(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
@@ -124,10 +139,10 @@ def test_six_frames_are_written_of_one_joint(tmp_path: Path, capsys: pytest.Capt
     assert run(["heat", DEMO, "--strip", str(tmp_path / "t.pdf")]) == 2 and "--joint" in capsys.readouterr().err and not (tmp_path / "t.pdf").exists()
 
 
-def test_wrong_shifts_are_said(capsys: pytest.CaptureFixture) -> None:
-    none_left = [word for joint in ("F2", "G1", "P4", "H1") for word in ("--exclude", joint)]
-    for wrong in (["--start", "soon"], ["--break", "9"], ["--break", "9:00..8:00"], none_left):
-        assert run(["board", DEMO, *wrong]) == 2
+def test_wrong_shifts_are_said_before_anything_is_planned(thin: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("banister.cli.desk.Desk.plan", lambda *_: pytest.fail("planned for nothing"))
+    for wrong in (["--start", "soon"], ["--break", "9"], ["--break", "9:00..8:00"], ["--lock", "Z9"], ["--exclude", "A1", "--exclude", "B2"]):
+        assert run(["board", thin, *wrong]) == 2
 
 
 def test_a_window_on_cooling_time_is_set_kept_and_told(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:

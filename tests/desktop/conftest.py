@@ -124,23 +124,33 @@ def dialogs() -> Answers:
 
 
 @pytest.fixture
-def window(qtbot: QtBot, qapp: QApplication, dialogs: Answers, tmp_path: Path) -> Iterator[MainWindow]:
+def unshown(qapp: QApplication, dialogs: Answers, tmp_path: Path) -> Iterator[MainWindow]:
+    """The window, not shown yet."""
     load_fonts()
     dress(qapp, LIGHT_THEME)
     settings = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
-    made = MainWindow(Direct(REMEMBERED), dialogs, Preferences(settings), tmp_path / "recovery")
-    made.show()
-    qtbot.waitExposed(made)
-    yield made
+    window = MainWindow(Direct(REMEMBERED), dialogs, Preferences(settings), tmp_path / "recovery")
+    yield window
     dialogs.keep = "discard"
-    made.close()
-    made.deleteLater()
+    window.close()
+    window.deleteLater()
 
 
 @pytest.fixture
-def demo(window: MainWindow) -> MainWindow:
-    window.open_demo()
-    return window
+def window(unshown: MainWindow, qtbot: QtBot) -> MainWindow:
+    """The window on its start page."""
+    unshown.show()
+    qtbot.waitExposed(unshown)
+    return unshown
+
+
+@pytest.fixture
+def demo(unshown: MainWindow, qtbot: QtBot) -> MainWindow:
+    """The window on the demo, which it opens before it is shown: the start page need not be drawn first."""
+    unshown.open_demo()
+    unshown.show()
+    qtbot.waitExposed(unshown)
+    return unshown
 
 
 def type_in(qtbot: QtBot, edit: Any, text: str) -> None:

@@ -28,7 +28,7 @@ from tests.conftest import shapes_of, texts_of
 PAPER_FACES = {PLAIN: "IBMPlexSans-Regular", BOLD: "IBMPlexSans-SemiBold", NARROW: "IBMPlexSansCondensed-Regular", NARROW_BOLD: "IBMPlexSansCondensed-Medium"}
 
 
-@pytest.mark.parametrize(("size", "dark"), [((960, 540), False), ((960, 540), True), ((1024, 700), True), ((1280, 800), False), ((1920, 1080), False)])
+@pytest.mark.parametrize(("size", "dark"), [((960, 540), True), ((1024, 700), False), ((1280, 800), True), ((1920, 1080), False)])
 def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[int, int], dark: bool) -> None:
     demo.resize(*size)
     demo.store.look(dark=dark)

@@ -85,7 +85,7 @@ def test_a_key_that_stands_twice_is_refused() -> None:
         decoded(data)
 
 
-def test_every_leaf_replaced_is_refused_in_words_or_plans(seed: int = 7, rounds: int = 70) -> None:
+def test_every_leaf_replaced_is_refused_in_words_or_plans(seed: int = 7, rounds: int = 30) -> None:
     """A sample of leaves, each with something else in its place: read, saved as far as it goes, planned, drawn; the whole trial is `tests.faults.mutate`."""
     draw = random.Random(seed)
     paths = list(leaves(DEMO))

@@ -6,6 +6,7 @@ import argparse
 import itertools
 import json
 import sys
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -25,6 +26,9 @@ from banister.core.typed import typed, typed_clock_s
 from banister.core.under_way import left_of, welded_of
 from banister.core.words import Speech
 from banister.job.journal import records_of
+
+Named = tuple[Path, Job, Joint, Joint]
+"""A joint in its file, as it stands there, and by the name it has on the board."""
 
 
 def add_parser(commands: Any, say: Speech) -> None:
@@ -51,13 +55,12 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     """Print or write the board."""
     say = desk.say
     files = [(path, desk.read(path)) for path in a.files]
-    jobs = _jobs(files, desk)
-    there = dict.fromkeys([*(joint.id for joint, _ in jobs), *(joint.id for _, job in files for joint in job.joints)])  # those that are welded too
-    shift = _shift(a, files[0][1].shift, list(there))
-    for joint, _ in jobs:
+    named = list(_named(files))
+    shift = _shift(a, files[0][1].shift, list(dict.fromkeys([*(joint.id for *_, joint in named), *(joint.id for _, job in files for joint in job.joints)])))
+    for *_, joint in named:
         if joint.id in a.halves and (joint.runs == 1 or shift.welders == 1):
             raise UsageFault("cli.fault.board.halves", joint=joint.id)
-    jobs = [(joint, plan) for joint, plan in jobs if shift.kept_as(joint.id) != LEFT_OUT]
+    jobs = _jobs([one for one in named if shift.kept_as(one[2].id) != LEFT_OUT], desk)
     if not jobs:
         raise UsageFault("cli.fault.board.empty")
     if faults := board_faults([joint for joint, _ in jobs]):
@@ -96,17 +99,20 @@ def _sought(jobs: list[tuple[Joint, Plan]], shift: Shift, steps: int | None, say
     return best
 
 
-def _jobs(files: list[tuple[Path, Job]], desk: Desk) -> list[tuple[Joint, Plan]]:
-    """Joints of all files with their chosen plans; an id used twice is named with its file."""
-    found: list[tuple[Joint, Plan]] = []
+def _named(files: list[tuple[Path, Job]]) -> Iterator[Named]:
+    """Joints of all files; an id used twice is named with its file."""
+    taken = set[str]()
     for path, job in files:
         for joint in job.joints:
-            plan = _left(path, job, joint, desk)
-            if not plan.passes and not plan.reasons:
-                continue
-            taken = {j.id for j, _ in found}
-            found.append((replace(joint, id=joint.id if joint.id not in taken else f"{path.stem}/{joint.id}"), plan))
-    return found
+            name = joint.id if joint.id not in taken else f"{path.stem}/{joint.id}"
+            taken.add(name)
+            yield path, job, joint, replace(joint, id=name)
+
+
+def _jobs(named: Iterable[Named], desk: Desk) -> list[tuple[Joint, Plan]]:
+    """Joints by the names they have on the board, with what is left to weld of their chosen plans; those that are welded have none."""
+    found = [(joint, _left(path, job, own, desk)) for path, job, own, joint in named]
+    return [(joint, plan) for joint, plan in found if plan.passes or plan.reasons]
 
 
 def _left(path: Path, job: Job, joint: Joint, desk: Desk) -> Plan:

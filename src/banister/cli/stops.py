@@ -95,7 +95,7 @@ def _document(joint: Joint, found: JointStops) -> dict[str, Any]:
     return {
         "format": "banister-stops", "version": 1, "joint": joint.id, "length_mm": round(found.course.length_mm, 2),
         "least_distance_mm": _mm(found.distance_mm), "tie_ins_apart_mm": found.tie_ins_apart_mm,
-        "maps": [{"least_distance_mm": _mm(m.distance_mm), "proved_at_most_mm": _mm(m.bound_mm), "stops": m.stops, "extra": m.extra,
+        "maps": [{"least_distance_mm": _mm(m.distance_mm), "stops": m.stops, "extra": m.extra,
                   "habits_mm": {key: _mm(d) for key, d in zip(HABITS, m.habits, strict=True)},
                   "limited_by": [{"pass": m.runs[run].key, "stop": number} for run, number in m.limits]} for m in found.maps],
         "passes": [{"key": p.key, "number": p.number, "half": p.half, "from_mm": round(p.start_mm, 2), "to_mm": round(p.end_mm, 2),

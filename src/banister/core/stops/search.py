@@ -1,7 +1,7 @@
 """The stop map: patterns that keep a distance, found exactly, tightened, and trimmed of stops that buy nothing.
 
-Each step is exact for what it claims: arc consistency and depth-first search over patterns with a limit of nodes
-("unknown" is never "impossible"), then the greatest distance of the order found. Seeded: the same answer every time.
+Arc consistency and depth-first search over evenly spaced patterns, with a limit of nodes, then the greatest distance there
+is for each order of marks found: exact for that order, and no proof that no other order keeps more. Seeded: the same answer every time.
 """
 
 from __future__ import annotations
@@ -9,6 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 import random
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
@@ -30,14 +31,13 @@ HABITS = ("same end", "alternate", "half", "third")
 class StopMap:
     """Marks of every run and the least distance between those of touching ones.
 
-    `bound_mm` is the distance that is proved impossible, `extra` how many stops more than need be there are, `habits`
-    what the usual ways come to, `limits` the marks (run, number) that let no more.
+    `extra` is how many stops more than need be there are, `habits` what the usual ways come to, `limits` the marks
+    (run, number) that let no more in their order.
     """
 
     runs: tuple[Run, ...]
     marks: Marks
     distance_mm: float
-    bound_mm: float
     extra: int
     habits: tuple[float, ...]
     limits: tuple[tuple[int, int], ...] = ()
@@ -68,18 +68,18 @@ class _Patterns:
             found[i, j], found[j, i] = ok, ok.T
         return found
 
-    def solved(self, d: float, draw: random.Random | None = None, most: int = MOST_NODES) -> tuple[list[int] | None, bool]:
-        """A pattern for every run that keeps a distance, and whether the search was exhausted."""
+    def solved(self, d: float, draw: random.Random | None = None, most: int = MOST_NODES) -> list[int] | None:
+        """A pattern for every run that keeps a distance; None where none was found."""
         together = self.together(d)
         domains = [np.ones(len(own), dtype=bool) for own in self.lists]
         if not self._consistent(domains, together, list(together)):
-            return None, True
+            return None
         packed = {pair: np.packbits(ok, axis=1, bitorder="little") for pair, ok in together.items()}
         nodes = itertools.count()
         try:
-            return self._searched([_number(np.packbits(own, bitorder="little")) for own in domains], packed, {}, nodes, draw, most), True
+            return self._searched([_number(np.packbits(own, bitorder="little")) for own in domains], packed, {}, nodes, draw, most)
         except TimeoutError:
-            return None, False
+            return None
 
     def _consistent(self, domains: list[np.ndarray], together: dict[tuple[int, int], np.ndarray], queue: list[tuple[int, int]]) -> bool:
         """Drop patterns that go with nothing left in a neighbour (AC-3)."""
@@ -174,39 +174,40 @@ def _with_extra(runs: Sequence[Run], touching: Sequence[tuple[int, int]], extra:
         lists.append(tuple(dict.fromkeys(found)))
     patterns = _Patterns(runs, touching, lists)
     draw = random.Random(seed)
-    best, proved = _bisected(patterns, max(run.length_mm for run in runs))
-    seeds = [tuple(lists[i][p] for i, p in enumerate(best[1]))] if best[1] is not None else []
-    for _ in range(SEEDS if best[1] is not None else 0):
-        found_, _ = patterns.solved(draw.uniform(0.75, 1.0) * best[0], draw, most=SEED_NODES)
-        if found_ is not None:
-            seeds.append(tuple(lists[i][p] for i, p in enumerate(found_)))
+    kept_mm, chosen = _bisected(patterns, max(run.length_mm for run in runs))
+    picked = [chosen]
+    if chosen is not None:
+        picked += [patterns.solved(draw.uniform(0.75, 1.0) * kept_mm, draw, most=SEED_NODES) for _ in range(SEEDS)]
+    seeds = [tuple(lists[i][p] for i, p in enumerate(one)) for one in picked if one is not None]
     naive = [_habit(eased, habit, least_mm) for habit in HABITS]
     room = [len(run.pinned) if run.pinned is not None else run.rods - 1 + extra[i] for i, run in enumerate(runs)]
     seeds += [marks for marks in naive if marks is not None and all(len(own) <= most for own, most in zip(marks, room, strict=True))]
-    seeds = sorted(dict.fromkeys(seeds), key=lambda marks: -least_apart(marks, touching))
-    tight = [tightened(eased, touching, marks, least_mm) for marks in seeds[:TIGHTENED]]
+    tight = [tightened(eased, touching, marks, least_mm) for marks in _unlike_first(seeds, touching)[:TIGHTENED]]
     top = max(tight, key=lambda t: t.distance_mm, default=Tight(tuple(own[0] if own else () for own in lists), 0.0))
     habits = tuple(least_apart(marks, touching) if marks is not None else 0.0 for marks in naive)
     need = sum(run.rods - 1 if run.pinned is None else len(run.pinned) for run in runs)
-    return StopMap(tuple(eased), top.marks, top.distance_mm, max(proved, top.distance_mm), sum(map(len, top.marks)) - need, habits, top.limits,
-                   tuple(dropped))  # fmt: skip
+    return StopMap(tuple(eased), top.marks, top.distance_mm, sum(map(len, top.marks)) - need, habits, top.limits, tuple(dropped))
 
 
-def _bisected(patterns: _Patterns, most: float) -> tuple[tuple[float, list[int] | None], float]:
-    """The greatest distance the patterns keep, and the least that is proved impossible for them."""
-    found, _ = patterns.solved(0.0)
-    if found is None:
-        return (0.0, None), most
-    low, high, best, proved = 0.0, most, found, most
-    while high - low > BISECT_MM:
+def _unlike_first(seeds: Sequence[Marks], touching: Sequence[tuple[int, int]]) -> list[Marks]:
+    """The furthest apart first, one of each number of stops before a second: those that lie worse on the grid may have more room between it."""
+    found, ranks = sorted(dict.fromkeys(seeds), key=lambda marks: -least_apart(marks, touching)), Counter[tuple[int, ...]]()
+    ranked = []
+    for marks in found:
+        counts = tuple(map(len, marks))
+        ranked.append((ranks[counts], marks))
+        ranks[counts] += 1
+    return [marks for _, marks in sorted(ranked, key=lambda one: one[0])]
+
+
+def _bisected(patterns: _Patterns, most: float) -> tuple[float, list[int] | None]:
+    """The greatest distance found that patterns keep, and those that keep it."""
+    low, high, best = 0.0, most, patterns.solved(0.0)
+    while best is not None and high - low > BISECT_MM:
         middle = (low + high) / 2
-        found, is_sure = patterns.solved(middle)
-        if found is not None:
-            low, best = middle, found
-        else:
-            high = middle
-            proved = min(proved, middle) if is_sure else proved
-    return (low, best), proved
+        found = patterns.solved(middle)
+        low, high, best = (middle, high, found) if found is not None else (low, middle, best)
+    return low, best
 
 
 def _habit(runs: Sequence[Run], habit: str, least_mm: float) -> Marks | None:
