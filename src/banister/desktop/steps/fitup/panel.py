@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import zlib
 from dataclasses import replace
-from functools import partial
+from functools import cached_property, partial
 from pathlib import Path
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
@@ -53,12 +54,19 @@ class FitUpPanel(Panel):
         self.bent = self.button("fitup_step.ring", lambda: store.look(ring=not store.view.ring), tip=True)
         with self.part() as self.reading:
             self._make_reading()
-        self.tacks = TacksPart(store, theme)
-        self.column.addWidget(self.tacks)
         self.turn = self.button("turn.open", lambda: self.window().open_view("turn"), tip=True)  # type: ignore[attr-defined]
         self.card = self.button("card.open", self.print_card, tip=True)
         self.remark(say("fitup_step.caution"))
         self.column.addStretch(1)
+
+    @cached_property
+    def tacks(self) -> TacksPart:
+        """What stands here while tacks are at hand, made when they first are."""
+        made = TacksPart(self.store, self.theme)
+        self.column.insertWidget(self.column.indexOf(self.reading) + 1, made)
+        for first, second in itertools.pairwise((made.closes.edit, self.turn, self.card)):
+            QWidget.setTabOrder(first, second)
+        return made
 
     def _make_reading(self) -> None:
         say = self.say
@@ -248,7 +256,8 @@ class FitUpPanel(Panel):
         joint, say = new.joint, new.say
         self.work.show_choice(TACK if new.view.tacking else READ)
         self.reading.setVisible(not new.view.tacking)
-        self.tacks.setVisible(new.view.tacking)
+        if new.view.tacking or "tacks" in vars(self):
+            self.tacks.setVisible(new.view.tacking)
         self.bent.setText(say("fitup_step.batten" if new.view.ring else "fitup_step.ring"))
         self.bent.setVisible(joint is not None and joint.piece.form == "pipe")
         self.turn.setVisible(joint is not None and joint.piece.form == "pipe")

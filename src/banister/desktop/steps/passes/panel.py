@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cached_property
+
 from PySide6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.drawing.charts.window_bar import Gauge
@@ -45,9 +47,14 @@ class PassesPanel(Panel):
         self.work = self.choice("fitup_step.work", {key: say(f"passes.work.{key}") for key in (BEADS, CHECK)}, lambda key: store.look(checking=key == CHECK))
         with self.part() as self.beads:
             self._add_beads(theme)
-        self.sheet = SheetPart(store, theme)
-        self.column.addWidget(self.sheet)
         self.column.addStretch(1)
+
+    @cached_property
+    def sheet(self) -> SheetPart:
+        """The sheet, made when it is first looked at."""
+        made = SheetPart(self.store, self.theme)
+        self.column.insertWidget(self.column.indexOf(self.beads) + 1, made)
+        return made
 
     def _add_beads(self, theme: Theme) -> None:
         self.title = self.heading("", 20)
@@ -124,7 +131,8 @@ class PassesPanel(Panel):
         """Show the selected pass, or what the whole plan comes to; or the sheet."""
         self.work.show_choice(CHECK if new.view.checking else BEADS)
         self.beads.setVisible(not new.view.checking)
-        self.sheet.setVisible(new.view.checking)
+        if new.view.checking or "sheet" in vars(self):
+            self.sheet.setVisible(new.view.checking)
         if new.view.checking:
             self.sheet.catch_up()
         if not new.differs(old, "joint", "plan", "plans", "selected", "judgement", "say", "front", "heat", "job"):
