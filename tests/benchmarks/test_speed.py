@@ -220,7 +220,7 @@ def test_heat_speeds(benchmark: object) -> None:
     joint = make_joint(thickness_mm=24.0, windows=limit)
     plan = plan_joint(joint, RODS)
     twenty = replace(plan, passes=tuple(replace(plan.passes[i % len(plan.passes)], key=f"p{i + 1}", number=i + 1) for i in range(20)), sequence=())
-    one = best_of(lambda: schedule_of(joint, twenty), 25)
+    one = best_of(lambda: schedule_of(joint, twenty, Fin(across_of(joint), material_of(joint), 36.6, 0.01)), 25)
     boards = [(edited(joint, id=f"J{i}"), replace(twenty, passes=twenty.passes[:12])) for i in range(4)]
     first = best_of(lambda: first_boards(boards), 7)
     build = best_of(lambda: Fin(across_of(joint), material_of(joint), 36.6, 0.01), 25)

@@ -27,7 +27,7 @@ from banister.devices.simulated import SIMULATED, ArcSource, Simulated, Simulate
 from banister.devices.station import SimulatedStation
 from banister.devices.trace import Sample
 
-ROD_AMP_S, SHORT_ROD_AMP_S = 8315.1, 4000.0
+ROD_AMP_S, SHORT_ROD_AMP_S = 8315.1, 3200.0
 
 
 def arc(seed: int = 1, **also: object) -> SimulatedArc:

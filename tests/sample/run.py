@@ -14,6 +14,7 @@ import sys
 from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
+from functools import cache
 
 from banister.core.joint.defaults import with_backing, with_preparation
 from banister.core.joint.faults import joint_faults
@@ -55,6 +56,7 @@ def drawn(draw: random.Random, kinds: Sequence[str], positions: Sequence[str]) -
             return joint
 
 
+@cache
 def samples(count: int) -> dict[str, list[Joint]]:
     """The three kinds, the same at every call."""
     draw = random.Random(SEED)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 from banister.core.heat.fin import AUSTENITIC, STEEL, Across, Fin, Material, Stretch, loss
 from banister.core.joint.groove import groove_of
@@ -198,7 +199,13 @@ def fin_of(joint: Joint, plan: Plan) -> Fin:
     limit_c = limits_of(joint).interpass_c
     warmer_k = mean_over_limit_k(joules / (material.density * material.capacity * section), limit_c - joint.heat.air_c)
     h = loss_of(joint, limit_c + max(HOTTER_THAN_LIMIT_K, warmer_k))
-    return Fin(across, material, h, max(edge_mm(joint), 2.0) / 1000)
+    return _fin(across, material, h, max(edge_mm(joint), 2.0) / 1000)
+
+
+@lru_cache(maxsize=32)
+def _fin(across: Across, material: Material, h: float, heat_half_m: float) -> Fin:
+    """Remembered: schedules, bands, maps and boards of one plan all ask for it."""
+    return Fin(across, material, h, heat_half_m)
 
 
 def valid_from_s(joint: Joint) -> float:

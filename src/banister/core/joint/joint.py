@@ -6,7 +6,7 @@ from collections.abc import Hashable
 from dataclasses import dataclass, fields, replace
 from functools import cache
 from operator import attrgetter
-from typing import Any, TypeVar, get_type_hints
+from typing import Any, TypeVar
 
 from banister.core.joint.fitting import FitUp
 from banister.core.joint.heating import HeatSettings, Reading
@@ -14,7 +14,7 @@ from banister.core.joint.piece import OnPiece, Piece
 from banister.core.joint.preparation import Preparation
 from banister.core.joint.repairing import RepairOf
 from banister.core.joint.stopping import StopChoices
-from banister.core.joint.working import Working
+from banister.core.joint.working import Choices, Working
 from banister.core.material.steel import BaseMetal
 
 Value = TypeVar("Value")
@@ -55,7 +55,8 @@ class Joint(OnPiece):
         return self.prep.welded_thickness_mm if self.repair is None else self.repair.plate_mm
 
 
-PARTS = ("prep", "piece", "metal", "working", "choices", "heat")
+PARTS: dict[str, type] = {"prep": Preparation, "piece": Piece, "metal": BaseMetal, "working": Working, "choices": Choices, "heat": HeatSettings}
+"""The parts whose fields are named by themselves."""
 
 
 def edited(value: Value, /, **changes: Any) -> Value:
@@ -98,14 +99,13 @@ def _homes_of(value: object) -> dict[str, str]:
 @cache
 def _path(kind: Any, name: str) -> str:
     home = _homes(kind)[name]
-    return f"{home}.{_path(get_type_hints(kind)[home], name)}" if home else name
+    return f"{home}.{_path(PARTS[home], name)}" if home else name
 
 
 @cache
 def _homes(kind: Any) -> dict[str, str]:
     """For every field of a class and of its parts the part it is in, '' for the class's own."""
-    hints = get_type_hints(kind)
     found = {f.name: "" for f in fields(kind)}
     for part in [p for p in PARTS if p in found]:
-        found |= {name: part for name in _homes(hints[part]) if name not in found}
+        found |= {name: part for name in _homes(PARTS[part]) if name not in found}
     return found

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import partial
+from functools import cached_property, partial
 from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
@@ -27,16 +27,20 @@ class PatternTile(QAbstractButton):
 
     def __init__(self, joint: Joint, say: Speech, theme: Theme) -> None:
         super().__init__()
-        self.theme, self.joint, self.name = theme, joint, ""
-        drawing = section_drawing(joint, None, say)
-        self.drawing = Drawing(tuple(s for s in drawing.shapes if not isinstance(s, Text)), drawing.box)
+        self.theme, self.joint, self.say, self.name = theme, joint, say, ""
         self.show_words(say)
         self.setMinimumSize(200, 150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
+    @cached_property
+    def drawing(self) -> Drawing:
+        """The section without its figures, drawn when it is first seen."""
+        drawing = section_drawing(self.joint, None, self.say)
+        return Drawing(tuple(s for s in drawing.shapes if not isinstance(s, Text)), drawing.box)
+
     def show_words(self, say: Speech) -> None:
         """Its name in the units of the day."""
-        self.name = say(f"pattern.{self.joint.id}")
+        self.say, self.name = say, say(f"pattern.{self.joint.id}")
         self.setAccessibleName(self.name)
         self.update()
 
