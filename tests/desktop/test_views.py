@@ -48,6 +48,17 @@ def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[
     assert demo.rail.theme is demo.theme and demo.theme.dark == dark
 
 
+def test_what_is_not_seen_takes_another_theme_when_it_next_is(demo: MainWindow) -> None:
+    for step in ("limits", "passes"):
+        demo.go_to(step)
+    before = demo.theme
+    demo.toggle_theme()
+    assert demo.theme.dark != before.dark
+    demo.go_to("limits")
+    assert demo.work.grid.cells.item(0, 0).foreground().color().name() == demo.theme.text != before.text
+    assert demo.work.panel("limits").shown is demo.store.now and demo.work.panel("limits").theme is demo.theme
+
+
 METRIC, INCH = (
     re.compile(r"\d ?(mm\N{SUPERSCRIPT TWO}?|\N{DEGREE SIGN}C|kJ/mm|kg)(?!\w)"),
     re.compile(r"\d ?(in\N{SUPERSCRIPT TWO}?|\N{DEGREE SIGN}F|kJ/in|lb)(?! \w| 6G)(?!\w)"),

@@ -52,10 +52,11 @@ class Panel(QWidget):
         """Draw what differs."""
 
     def set_theme(self, theme: Theme) -> None:
-        """Another theme."""
+        """Another theme; what is not seen is drawn when it next is."""
         self.theme = theme
         self.shown = None
-        self.catch_up()
+        if self.isVisible():
+            self.catch_up()
 
     # --- what a column is made of -------------------------------------------------------------
     def heading(self, text: str, size: float = 17) -> QLabel:

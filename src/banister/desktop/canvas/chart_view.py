@@ -62,9 +62,9 @@ class ChartView(QWidget):
         self.update()
 
     def set_theme(self, theme: Theme) -> None:
-        """Another theme."""
+        """Another theme: the same chart in other colours."""
         self.theme = theme
-        self.redraw()
+        self.update()
 
     def point(self, at: QPointF) -> tuple[float, float]:
         """A pixel as a point of the chart."""

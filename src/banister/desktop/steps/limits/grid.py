@@ -245,9 +245,10 @@ class WindowGrid(QWidget):
             label.setVisible(self.width() > SEEN_FROM_PX)
 
     def set_theme(self, theme: Theme) -> None:
-        """Another theme."""
+        """Another theme; off the screen it is filled when the step is gone to."""
         self.theme = theme
-        self._fill(self.store.now)
+        if self.isVisible():
+            self._fill(self.store.now)
 
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Draw what differs, while it is on screen."""
