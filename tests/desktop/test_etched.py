@@ -18,6 +18,7 @@ from banister.desktop.steps.inspect.pieces_view import PiecesDialog
 from banister.job.photos import photo_told
 from banister.job.reading import FileFault
 from tests.conftest import shapes_of, texts_of
+from tests.core.test_charts import collisions
 from tests.desktop.conftest import Answers, choose, step
 
 MM_PX, TURN, WIDE, HIGH = 0.04, math.radians(3.0), 1200, 900
@@ -128,6 +129,10 @@ def test_test_pieces_are_cut_dragged_put_back_and_printed(demo: MainWindow, qtbo
     demo.open_view("pieces")
     view = demo.opened["pieces"]
     assert isinstance(view, PiecesDialog) and view.rules and view.picture.cuts
+    demo.store.look(joint_id="G1")
+    QApplication.processEvents()
+    assert len(view.picture.cuts) == 4 and collisions(view.picture.chart.drawing) == [], "numbers of narrow pieces do not run together"
+    demo.store.look(joint_id="F2")
     picture, best = view.picture, view.picture.cuts
     QApplication.processEvents()
     y = picture.height() // 2

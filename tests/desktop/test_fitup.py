@@ -13,9 +13,11 @@ from banister.core.drawing.charts.batten import BattenView, batten
 from banister.core.fitup.judged import judged_fit
 from banister.core.fitup.tolerances import set_of
 from banister.core.joint.fitting import SIMULATED, FitUp, GapReading
+from banister.core.words import Speech
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.fitup.panel import FitUpPanel
-from tests.conftest import SAY, make_joint, shapes_of, texts_of
+from tests.conftest import SAY, SAY_INCH, make_joint, shapes_of, texts_of
+from tests.core.test_charts import collisions
 from tests.desktop.conftest import Answers, press, step, type_in
 
 
@@ -144,6 +146,16 @@ def test_the_batten_draws_what_was_measured() -> None:
     for drawing in (bare.drawing,):
         x0, y0, x1, y1 = drawing.box
         assert all(x0 <= t.at[0] <= x1 and y0 <= t.at[1] <= y1 for t in shapes_of(drawing) if hasattr(t, "text"))
+
+
+@pytest.mark.parametrize("say", [SAY, SAY_INCH], ids=["mm", "inch"])
+@pytest.mark.parametrize("tacking", [False, True])
+@pytest.mark.parametrize("width", [560.0, 736.0, 1100.0])
+def test_words_over_the_batten_never_collide(width: float, tacking: bool, say: Speech) -> None:
+    for readings in ((), (GapReading(at="300", s_mm=300.0, gap=3.0),), (GapReading(at="610", s_mm=610.0, gap=5.6, note=SIMULATED),)):
+        joint = make_joint(thickness_mm=22.0, length_mm=900.0, fitup=FitUp(readings=readings))
+        fit = judged_fit(joint, joint.fitup, set_of(joint))
+        assert collisions(batten(joint, fit, set_of(joint), say, BattenView(width, 240.0, tacking=tacking)).drawing) == []
 
 
 def test_the_section_is_cut_anew_where_the_pointer_is(demo: MainWindow, panel: FitUpPanel) -> None:

@@ -18,6 +18,7 @@ from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.passes.stops_view import StopsDialog
 from banister.job.library import data_file
 from tests.conftest import shapes_of, texts_of
+from tests.core.test_charts import collisions
 from tests.desktop.conftest import choose, type_in
 
 
@@ -44,6 +45,14 @@ def test_the_laths_show_every_rod_and_a_click_lights_a_pass_up(demo: MainWindow,
     choose(stops.half, "second")
     stops.half.chosen.emit("second")
     assert stops.strip.half == "second" and stops.list.count() == len(plan.passes)
+
+
+def test_laths_of_many_passes_stay_under_the_words(demo: MainWindow, stops: StopsDialog) -> None:
+    demo.store.look(joint_id="H1")
+    for height in (720, 560):
+        stops.resize(760, height)
+        QApplication.processEvents()
+        assert len(stops.strip.chart.rows) == len(demo.store.now.plan.passes) and collisions(stops.strip.drawing) == []
 
 
 def test_an_edit_lays_them_anew_and_more_is_wanted(demo: MainWindow, stops: StopsDialog, qtbot: QtBot) -> None:

@@ -21,9 +21,11 @@ from banister.desktop.app.help import HelpDialog, help_text
 from banister.desktop.app.theme import FONTS
 from banister.desktop.app.views import CLASSES, is_open
 from banister.desktop.app.window import MainWindow
+from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.steps.registry import STEPS
 from banister.job.library import data_file
 from tests.conftest import shapes_of, texts_of
+from tests.core.test_charts import collisions
 
 PAPER_FACES = {PLAIN: "IBMPlexSans-Regular", BOLD: "IBMPlexSans-SemiBold", NARROW: "IBMPlexSansCondensed-Regular", NARROW_BOLD: "IBMPlexSansCondensed-Medium"}
 
@@ -45,6 +47,8 @@ def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[
         assert step in BELOW or size[1] < 700 or all(area > w.width() * w.height() for w in (demo.work.stair, demo.answers, demo.rail))
         assert clipped(demo.work) == [], (joint.id, one.key)
         assert outside(demo.rail.drawing) == []
+        charts = [chart for chart in demo.findChildren(ChartView) if chart.isVisible() and chart.drawing is not None]
+        assert {type(chart).__name__: found for chart in charts if (found := collisions(chart.drawing))} == {}, (joint.id, one.key)
     assert demo.rail.theme is demo.theme and demo.theme.dark == dark
 
 

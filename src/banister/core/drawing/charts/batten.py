@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -28,6 +28,8 @@ from banister.core.remark import Figure
 from banister.core.words import Speech
 
 LEFT, RIGHT, HEAD, FOOT, LATH = 64.0, 24.0, 68.0, 56.0, 20.0
+ROWS, UNDER, GAP = (17.0, 37.0), 9.0, 16.0
+"""How far under the top the rows of words stand, where over the foot those go that have no room there, and how far words keep off one another."""
 MM_STEPS, INCH_STEPS, DEGREE_STEPS = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0), (12.7, 25.4, 50.8, 127.0, 254.0), (30.0,)
 SAMPLES = 181
 MARK_PX, RING_PX, MARK_ROW = 5.0, 7.0, 10.0
@@ -180,16 +182,26 @@ class Laths:
         head = say("batten.none") if not verdicts else say(f"batten.do.{bad[0].code.removeprefix('fitup.')}", **bad[0].figures) if bad else say("batten.go")
         if self.view.tacking and not bad:
             head = self._tack_head()
-        yield Text((14.0, self.view.height - 17), head, "outside" if bad else "text", 17.0, "start", face=BOLD)
+        yield Text((14.0, self.view.height - ROWS[0]), head, "outside" if bad else "text", 17.0, "start", face=BOLD)
+        taken = [advance(head, 17.0, BOLD), 0.0]
         if verdicts:
             counted = ", ".join(f"{verdicts.count(v)} {say(f'fit.{v}')}" for v in dict.fromkeys(verdicts))
             also = f". {say('cli.fitup.next', at=self.fit.course.figure(self.fit.next_mm))}" if self.fit.next_mm is not None else ""
             line = say("cli.fitup.count", n=len(verdicts), verdicts=counted) + also
-            yield Text((14.0, self.view.height - 37), line, "soft", 12.0, "start", face=NARROW)
+            yield Text((14.0, self.view.height - ROWS[1]), line, "soft", 12.0, "start", face=NARROW)
+            taken[1] = advance(line, 12.0, NARROW)
+        room = [self.view.width - RIGHT - 14.0 - GAP - wide for wide in taken]
         scale = say("batten.scale.tacks" if self.view.tacking else "batten.scale", k=f"{times:.0f}")
-        yield Text((self.view.width - RIGHT, self.view.height - 17), scale, "soft", 11.5, "end", face=NARROW)
-        for made_up in (r for r in self.fit.remarks if r.code == "fitup.simulated"):
-            yield Text((self.view.width - RIGHT, self.view.height - 37), say.text(made_up), "warning", 12.0, "end", "simulated", face=NARROW_BOLD)
+        notes = [Text((0.0, 0.0), scale, "soft", 11.5, "end", "scale", face=NARROW)]
+        notes += [Text((0.0, 0.0), say.text(r), "warning", 12.0, "end", "simulated", face=NARROW_BOLD) for r in self.fit.remarks if r.code == "fitup.simulated"]
+        for note in notes:
+            wide = advance(note.text, note.size, note.face)
+            row = next((i for i, free in enumerate(room) if wide <= free), None)
+            if row is None and self.view.pointer_mm is not None:
+                continue  # what is pointed at is said there
+            yield replace(note, at=(self.view.width - RIGHT, UNDER if row is None else self.view.height - ROWS[row]))
+            if row is not None:
+                room[row] = 0.0
 
     def _tack_head(self) -> str:
         """Of the tacks what to do first."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from banister.core.drawing.advances import advance, elided
 from banister.core.drawing.charts.axis import Axis
@@ -16,7 +16,7 @@ from banister.core.inspect.pieces import Cut, Zone
 from banister.core.words import Speech
 
 LEFT, RIGHT, FOOT, HEAD, WELD = 20.0, 20.0, 46.0, 44.0, 14.0
-LEAST_LETTERS = 26.0
+LEAST_LETTERS, NUMBER, LEVELS = 26.0, 15.0, (10.0, 26.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,15 +48,17 @@ def pieces_strip(cuts: Sequence[Cut], zones: Sequence[Zone], course: Course, say
     shapes: list[Shape] = [Rect((0.0, 0.0, view.width, view.height), "ground"), Rect((LEFT, FOOT, view.width - RIGHT, top), "plate"),
                            Rect((LEFT, middle - WELD, view.width - RIGHT, middle + WELD), "bead.cap", "bead.edge", "weld")]  # fmt: skip
     slips: dict[int, tuple[float, float]] = {}
+    numbers: list[tuple[float, float, float]] = []
     for cut in cuts:
-        shapes += _slip(cut, along, course, zones, view, slips, say)
+        shapes += _slip(cut, along, course, zones, view, slips, numbers, say)
     shapes += _zones(zones, along, course, middle)
     shapes += place_axis(along, course, FOOT, say)
     return PiecesStrip(Drawing(tuple(shapes), (0.0, 0.0, view.width, view.height)), along, slips)
 
 
 def _slip(
-    cut: Cut, along: Axis, course: Course, zones: Sequence[Zone], view: PiecesView, slips: dict[int, tuple[float, float]], say: Speech,
+    cut: Cut, along: Axis, course: Course, zones: Sequence[Zone], view: PiecesView, slips: dict[int, tuple[float, float]],
+    numbers: list[tuple[float, float, float]], say: Speech,
 ) -> Iterator[Shape]:  # fmt: skip
     """A piece: its two cuts, its number over it, its stamp within where there is room."""
     top = view.height - HEAD
@@ -68,12 +70,22 @@ def _slip(
         yield Rect((x0, FOOT, x1, top), "ground", "handle" if cut.number == view.held else "text", f"piece:{cut.number}")
         middle, centre = (FOOT + top) / 2, (x0 + x1) / 2
         yield Rect((x0, middle - WELD, x1, middle + WELD), "bead.cap", "bead.edge")
-        yield Text((centre, top + 10), str(cut.number), "warning" if is_bad else "text", 15, face=BOLD, id=f"number:{cut.number}")
+        number = Text((centre, 0.0), str(cut.number), "warning" if is_bad else "text", NUMBER, face=BOLD, id=f"number:{cut.number}")
+        yield replace(number, at=(centre, top + _clear(number, numbers)))
         said = piece_word(cut.piece, say)
         if x1 - x0 >= LEAST_LETTERS:
             yield Text((centre, middle + WELD + 22), elided(said, x1 - x0 - 4, 12, NARROW), "text", 12, face=NARROW)
     if is_bad:
-        yield Text(((x0 + x1) / 2, top + 28), "!", "warning", 14, face=NARROW_BOLD, id=f"takes:{cut.number}")
+        yield Text(((x0 + x1) / 2, top - 10), "!", "warning", 14, face=NARROW_BOLD, id=f"takes:{cut.number}")
+
+
+def _clear(number: Text, numbers: list[tuple[float, float, float]]) -> float:
+    """How high over its piece a number stands, so that it runs into no other: 1 and 2 of narrow pieces side by side are not 12."""
+    half = advance(number.text, number.size, BOLD) / 2 + 2
+    low, high = number.at[0] - half, number.at[0] + half
+    level = next((one for one in LEVELS if not any(at == one and low < b and high > a for a, b, at in numbers)), LEVELS[-1])
+    numbers.append((low, high, level))
+    return level
 
 
 def _zones(zones: Sequence[Zone], along: Axis, course: Course, middle: float) -> Iterator[Shape]:

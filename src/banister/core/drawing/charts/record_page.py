@@ -22,7 +22,7 @@ from banister.core.words import Speech
 PAD, HEAD, ROW, LEAST_ROW, GAP, FOOT = 16.0, 24.0, 36.0, 27.0, 12.0, 22.0
 SECTIONS, LEAST_SECTIONS = 0.42, 120.0
 """Of the height the sections take so much, and never less than so many pixels."""
-COLUMNS = (("pass", 0.00), ("rod", 0.07), ("amps", 0.30), ("energy", 0.42), ("rods", 0.58), ("temp", 0.68), ("when", 0.81))
+COLUMNS = (("pass", 0.00), ("rod", 0.07), ("amps", 0.30), ("energy", 0.42), ("rods", 0.605), ("temp", 0.69), ("when", 0.81))
 """Columns with where each begins, as a share of the width."""
 
 
@@ -75,8 +75,8 @@ class _Page:
         """Every pass: planned over welded. Those that have no room here are told by their number."""
         say, rows = self.say, self.record["passes"]
         y = self.table_top - HEAD / 2
-        for key, x in self._columns():
-            yield Text((x, y), say(f"record.column.{key}"), "soft", 12, "start", face=NARROW)
+        for key, x, end in self._columns():
+            yield Text((x, y), elided(say(f"record.column.{key}"), end - x - 4, 12, NARROW), "soft", 12, "start", face=NARROW)
         y -= HEAD / 2
         yield Lines((((self.left, y), (self.right, y)),), "rule")
         row = min(max((y - FOOT) / max(len(rows), 1), LEAST_ROW), ROW)
@@ -90,8 +90,10 @@ class _Page:
             text = say("record.more", n=len(rows) - len(shown))
             yield Text((self.left, y - row / 2), text, "soft", 12, "start", "more", face=NARROW)
 
-    def _columns(self) -> list[tuple[str, float]]:
-        return [(key, self.left + share * (self.right - self.left)) for key, share in COLUMNS]
+    def _columns(self) -> list[tuple[str, float, float]]:
+        """Every column with where it begins and ends."""
+        begins = [self.left + share * (self.right - self.left) for _, share in COLUMNS]
+        return [(key, x, end) for (key, _), x, end in zip(COLUMNS, begins, (*begins[1:], self.right), strict=True)]
 
     def _pass(self, one: Mapping[str, Any], top: float, row: float) -> Iterator[Shape]:
         """One pass: its planned figures over its welded ones."""
@@ -107,8 +109,7 @@ class _Page:
             "rods": (str(planned["rods"]), used), "temp": ("", self._sized("temperature", w.get("temperature_before_c"))),
             "when": (marks.strip(), when or say("record.not_welded")),
         }  # fmt: skip
-        ends = [*(x for _, x in self._columns()[1:]), self.right]
-        for (key, x), end in zip(self._columns(), ends, strict=True):
+        for key, x, end in self._columns():
             over, under = cells[key]
             if over:
                 only = key in ("pass", "rod")

@@ -20,7 +20,7 @@ from banister.core.stops.search import StopMap
 from banister.core.words import Speech
 
 LEFT, RIGHT, HEAD, FOOT, GAP = 52.0, 20.0, 46.0, 34.0, 3.0
-THINNEST, THICKEST = 11.0, 26.0
+THINNEST, THICKEST, LABEL = 11.0, 26.0, 12.0
 MM_STEPS, INCH_STEPS = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0), (25.4, 50.8, 127.0, 254.0)
 FULL, CUT_PX, HATCH_PX, NAIL_PX, GRIP_PX = 0.97, 6.0, 5.0, 3.5, 12.0
 
@@ -67,6 +67,7 @@ def stop_strip(passes: Sequence[Pass], stops: JointStops, say: Speech, view: Str
     shapes: list[Shape] = [Rect((0.0, 0.0, view.width, view.height), "ground")]
     for p in shown:
         shapes += _lath(p, own[p.key], rows[p.key], along, not view.lit or p.key in near)
+    shapes += _labels(shown, rows, view.lit, near)
     shapes += _kept_off(found, rows, along, view.lit)
     for p in shown:
         shapes += _nails(own[p.key], rows[p.key], along)
@@ -80,19 +81,30 @@ def stop_strip(passes: Sequence[Pass], stops: JointStops, say: Speech, view: Str
 def _rows(passes: Sequence[Pass], view: StripView) -> dict[str, tuple[float, float]]:
     """Foot and top of every lath, root lowest, thick as the beads are."""
     room = view.height - HEAD - FOOT - GAP * len(passes)
-    whole = sum(p.thickness_mm for p in passes)
-    scale = min(room / whole, THICKEST / max(p.thickness_mm for p in passes)) if passes else 1.0
     at, found = FOOT, dict[str, tuple[float, float]]()
-    for p in passes:
-        high = at + max(p.thickness_mm * scale, min(THINNEST, room / len(passes)))
-        found[p.key] = at, high
-        at = high + GAP
+    for p, thick in zip(passes, _thick([p.thickness_mm for p in passes], room), strict=True):
+        found[p.key] = at, at + thick
+        at += thick + GAP
     return found
+
+
+def _thick(beads_mm: Sequence[float], room: float) -> list[float]:
+    """How thick each lath is drawn: in proportion, but none thinner than can be worked; what those take more is taken from the others."""
+    if not beads_mm:
+        return []
+    least = min(THINNEST, room / len(beads_mm))
+    thin: set[int] = set()
+    while True:
+        whole = sum(mm for i, mm in enumerate(beads_mm) if i not in thin)
+        scale = min((room - least * len(thin)) / whole, THICKEST / max(beads_mm)) if whole > 0 else 0.0
+        more = {i for i, mm in enumerate(beads_mm) if i not in thin and mm * scale < least - 1e-9}
+        if not more:
+            return [least if i in thin else mm * scale for i, mm in enumerate(beads_mm)]
+        thin |= more
 
 
 def _lath(p: Pass, own: PassStops, row: tuple[float, float], along: Axis, firm: bool) -> Iterator[Shape]:
     low, high = row
-    yield Text((LEFT - 8, (low + high) / 2), pass_label(p), "text" if firm else "soft", 12.0, "end", face=NARROW_BOLD)
     for n, piece in enumerate(own.pieces):
         x0, x1 = sorted((along.at(piece.from_s), along.at(piece.to_s)))
         x0, x1 = x0 + 1, x1 - 1
@@ -102,6 +114,17 @@ def _lath(p: Pass, own: PassStops, row: tuple[float, float], along: Axis, firm: 
         if firm and p.role in HATCHES:
             yield Lines(hatched(corners, HATCHES[p.role], HATCH_PX), f"hatch.{p.role}")
         yield Lines(tuple(itertools.pairwise((*corners, corners[0]))), "bead.edge" if firm else "rule")
+
+
+def _labels(shown: Sequence[Pass], rows: Mapping[str, tuple[float, float]], lit: str, near: set[str]) -> Iterator[Shape]:
+    """What each lath is called; where they lie closer than that can be read, so many as can, and the lit one."""
+    middle = {p.key: sum(rows[p.key]) / 2 for p in shown}
+    taken = [middle[lit]] if lit in middle else []
+    for p in shown:
+        if p.key != lit and any(abs(middle[p.key] - at) < LABEL for at in taken):
+            continue
+        taken.append(middle[p.key])
+        yield Text((LEFT - 8, middle[p.key]), pass_label(p), "text" if not lit or p.key in near else "soft", LABEL, "end", face=NARROW_BOLD)
 
 
 def _kept_off(found: StopMap, rows: Mapping[str, tuple[float, float]], along: Axis, lit: str) -> Iterator[Shape]:
