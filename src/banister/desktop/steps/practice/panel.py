@@ -160,13 +160,16 @@ class PracticePanel(Panel):
     # --- showing -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Units and words; nothing of it is the job's, but the rods there are to practise with."""
+        if not new.differs(old, "say", "job"):
+            return
+        self.session_part.show_job(new)
+        self.rod_part.show_units(new.say)
         if not self._is_remembered:
             self._is_remembered = True
-            self.open_remembered()
-        if new.differs(old, "say", "job"):
-            self.session_part.show_job(new)
-            self.rod_part.show_units(new.say)
-            self.show_book()
+            self.open_remembered()  # a book that opens is shown by that
+            if self.desk.book is not None:
+                return
+        self.show_book()
 
     def show_book(self) -> None:
         """What the desk holds."""
