@@ -138,7 +138,7 @@ class _Fits:
 
 
 class LayerProgram:
-    """The dynamic program of one joint. `start` and `from_stage` re-plan from a real level."""
+    """What one joint's layers can be, by height, rod and beads; `climb.solve` finds the way through, from the bare groove or from a real level."""
 
     def __init__(self, joint: PlanInputs, groove: Groove, options: dict[str, tuple[Option, ...]], step_mm: float = STEP_MM) -> None:
         self.joint, self.groove, self.options = joint, groove, options
