@@ -16,6 +16,7 @@ from PySide6.QtDBus import QDBusMessage
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from banister.core import under_way
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.weld_picture import HEAD_TEXT, WeldPicture, weld_picture
 from banister.core.drawing.shapes import Text
@@ -102,6 +103,20 @@ def held_inside(page: WeldPage, picture: WeldPicture | None = None) -> list[Text
         figure = next(t for t in texts if t.id == f"figure:{label.id.removeprefix('label:')}")
         assert span(label)[1] < span(figure)[0], f"{label.text} runs into {figure.text}"
     return texts
+
+
+def test_going_to_and_fro_between_joints_follows_neither_again(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    followed, real = list[str](), under_way.follower_of
+    monkeypatch.setattr(under_way, "follower_of", lambda sheet, rods: followed.append(sheet.joint.id) or real(sheet, rods))
+    seen = {}
+    for joint in ("P4", "G1", "P4", "G1"):
+        demo.store.look(joint_id=joint)
+        now = demo.store.welded.now
+        assert seen.setdefault(joint, now.plan.passes) == now.plan.passes
+    assert len(seen["P4"]) != len(seen["G1"]) and len(followed) == len(set(followed)) <= 2
+    demo.store.edit_joint("wider", root_gap_mm=9.0)
+    demo.store.issue()
+    assert demo.store.following.follower(demo.store.now).plan is demo.store.now.plan and followed[-1] == "G1", "another sheet is followed anew"
 
 
 def burn(page: WeldPage, qtbot: QtBot, clock: Clock, seconds: float, off: float = 12.0) -> None:

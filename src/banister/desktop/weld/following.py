@@ -13,12 +13,15 @@ if TYPE_CHECKING:
     from banister.core.under_way import Welded
     from banister.desktop.snapshot import Snapshot
 
+MOST_KEPT = 4
+
 
 class Following:
-    """Keeps the follower of the sheet that was last asked for."""
+    """Keeps the followers of the sheets that were asked for last: going to and fro between joints works nothing out again."""
 
     def __init__(self) -> None:
-        self._of: tuple[Sheet, Follower] | None = None
+        self._of: dict[str, tuple[Sheet, Follower]] = {}
+        """By joint, the one that was asked for last at the end."""
         self._last: tuple[object, object, Welded] | None = None
 
     def follower(self, now: Snapshot) -> Follower | None:
@@ -28,12 +31,16 @@ class Following:
         sheet, job = now.issued, now.job
         if sheet is None or job is None:
             return None
-        if self._of is None or self._of[0] is not sheet:
+        known = self._of.pop(sheet.joint.id, None)
+        if known is None or known[0] is not sheet:
             found = follower_of(sheet, job.rods)
             if found is None:
                 return None
-            self._of = sheet, found
-        return self._of[1]
+            known = sheet, found
+            while len(self._of) >= MOST_KEPT:
+                del self._of[next(iter(self._of))]
+        self._of[sheet.joint.id] = known
+        return known[1]
 
     def welded(self, now: Snapshot) -> Welded | None:
         """What was welded of the shown joint; None where nothing is issued or nothing was begun."""
