@@ -127,3 +127,12 @@ def test_each_answer_is_best_at_what_it_is_named_for(name: str) -> None:
     assert peak_energy(found["coolest"]) <= min(peak_energy(v) for v in found.values()) + 1e-9
     assert bead_count(found["coolest"]) <= 1.5 * bead_count(found["balanced"]) + 1
     assert set(ROLES) == set(p.options)
+
+
+@pytest.mark.parametrize("thickness", [3.0, 4.0, 6.0])
+@pytest.mark.parametrize(("hot", "fill"), [("E6010-3.2x350", "E7018-2.5x350"), ("E6010-4.0x350", "E7018-3.2x350")])
+def test_a_hot_pass_with_a_larger_rod_than_the_fill_ends_under_the_face(thickness: float, hot: str, fill: str) -> None:
+    uses = tuple(RodUse(role=role, rod=rod) for role, rod in (("root", "E6010-2.5x300"), ("hot", hot), ("fill", fill), ("cap", fill)))
+    for answer in ANSWERS:
+        plan = plan_joint(make_joint(thickness_mm=thickness, root_face_mm=1.0, root_gap_mm=2.4, rods=uses), rods_by_id(), answer)
+        assert plan.reasons or all(y <= thickness + 1e-6 for p in plan.passes if p.role == "hot" for _, y in p.outline_mm)

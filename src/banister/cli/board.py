@@ -56,7 +56,7 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     say = desk.say
     files = [(path, desk.read(path)) for path in a.files]
     named = list(_named(files))
-    shift = _shift(a, files[0][1].shift, list(dict.fromkeys([*(joint.id for *_, joint in named), *(joint.id for _, job in files for joint in job.joints)])))
+    shift = _shift(a, files[0][1].shift, [joint.id for *_, joint in named])
     for *_, joint in named:
         if joint.id in a.halves and (joint.runs == 1 or shift.welders == 1):
             raise UsageFault("cli.fault.board.halves", joint=joint.id)

@@ -121,8 +121,9 @@ class Climb:
 
     def _over(self, hot: LayerTable, o: int, states: Ints, start: int) -> Floats:
         """Cost of a hot pass of an option and of all after it, by state and thickness step; `start` is the state the table begins with."""
-        number, steps = self.numbers("hot")[o], hot.first + np.arange(hot.cost.shape[2])
-        return np.asarray(hot.cost[o, states - start] + self.value[number, states[:, None] + steps])
+        number, tops = self.numbers("hot")[o], states[:, None] + hot.first + np.arange(hot.cost.shape[2])
+        inside = np.minimum(tops, self.value.shape[1] - 1)  # above the face there is none, and the table says so
+        return np.asarray(hot.cost[o, states - start] + self.value[number, inside])
 
     def _with_hot(self, hot: LayerTable, states: Ints, start: int, last: int | None) -> Floats:
         """Least cost from each state after a setting with a hot pass next, by option and state."""

@@ -37,7 +37,7 @@ class Following:
             if found is None:
                 return None
             known = sheet, found
-            while len(self._of) >= MOST_KEPT:
+            if len(self._of) >= MOST_KEPT:
                 del self._of[next(iter(self._of))]
         self._of[sheet.joint.id] = known
         return known[1]

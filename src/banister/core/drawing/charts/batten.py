@@ -29,7 +29,8 @@ from banister.core.words import Speech
 
 LEFT, RIGHT, HEAD, FOOT, LATH = 64.0, 24.0, 68.0, 56.0, 20.0
 ROWS, UNDER, GAP = (17.0, 37.0), 9.0, 16.0
-"""How far under the top the rows of words stand, where over the foot those go that have no room there, and how far words keep off one another."""
+"""How far under the top the rows of words stand, where over the foot those go that have no room there (unless a place is pointed at,
+which is said there), and how far words keep off one another."""
 MM_STEPS, INCH_STEPS, DEGREE_STEPS = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0), (12.7, 25.4, 50.8, 127.0, 254.0), (30.0,)
 SAMPLES = 181
 MARK_PX, RING_PX, MARK_ROW = 5.0, 7.0, 10.0
@@ -190,18 +191,19 @@ class Laths:
             line = say("cli.fitup.count", n=len(verdicts), verdicts=counted) + also
             yield Text((14.0, self.view.height - ROWS[1]), line, "soft", 12.0, "start", face=NARROW)
             taken[1] = advance(line, 12.0, NARROW)
-        room = [self.view.width - RIGHT - 14.0 - GAP - wide for wide in taken]
+        rows = [*(self.view.height - row for row in ROWS), UNDER]
+        room = [self.view.width - RIGHT - 14.0 - GAP - wide for wide in (*taken, 0.0 if self.view.pointer_mm is None else self.view.width)]
         scale = say("batten.scale.tacks" if self.view.tacking else "batten.scale", k=f"{times:.0f}")
-        notes = [Text((0.0, 0.0), scale, "soft", 11.5, "end", "scale", face=NARROW)]
-        notes += [Text((0.0, 0.0), say.text(r), "warning", 12.0, "end", "simulated", face=NARROW_BOLD) for r in self.fit.remarks if r.code == "fitup.simulated"]
-        for note in notes:
+        made_up = [
+            Text((0.0, 0.0), say.text(r), "warning", 12.0, "end", "simulated", face=NARROW_BOLD) for r in self.fit.remarks if r.code == "fitup.simulated"
+        ]
+        for note in (*made_up, Text((0.0, 0.0), scale, "soft", 11.5, "end", "scale", face=NARROW)):
             wide = advance(note.text, note.size, note.face)
-            row = next((i for i, free in enumerate(room) if wide <= free), None)
-            if row is None and self.view.pointer_mm is not None:
-                continue  # what is pointed at is said there
-            yield replace(note, at=(self.view.width - RIGHT, UNDER if row is None else self.view.height - ROWS[row]))
-            if row is not None:
-                room[row] = 0.0
+            for i, free in enumerate(room):
+                if wide <= free:
+                    yield replace(note, at=(self.view.width - RIGHT, rows[i]))
+                    room[i] = 0.0
+                    break
 
     def _tack_head(self) -> str:
         """Of the tacks what to do first."""

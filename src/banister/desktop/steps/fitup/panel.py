@@ -302,7 +302,8 @@ class FitUpPanel(Panel):
             self.store.stop(UNEVEN)
             self.uneven.hide()
             return
-        self.store.errands.run(Errand(HEAT, UNEVEN, UNEVEN, stretches, (joint, now.plan, joint.fitup), partial(self._show_stretches, joint)))
+        request = joint, now.plan, joint.fitup
+        self.store.errands.run(Errand(HEAT, UNEVEN, UNEVEN, stretches, request, partial(self._show_stretches, joint), failed=lambda _: self.uneven.hide()))
 
     def _show_stretches(self, joint: Joint, found: tuple[Stretch, ...]) -> None:
         if joint is not self.store.now.joint:
