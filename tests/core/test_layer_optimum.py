@@ -8,6 +8,7 @@ from functools import cache
 
 import pytest
 
+from banister.core.joint.faults import joint_faults
 from banister.core.joint.groove import groove_of
 from banister.core.joint.working import ANSWERS, BALANCED, FEWEST, QUICKEST, Choices, RodUse
 from banister.core.limits.windows import ROLES
@@ -136,3 +137,10 @@ def test_a_hot_pass_with_a_larger_rod_than_the_fill_ends_under_the_face(thicknes
     for answer in ANSWERS:
         plan = plan_joint(make_joint(thickness_mm=thickness, root_face_mm=1.0, root_gap_mm=2.4, rods=uses), rods_by_id(), answer)
         assert plan.reasons or all(y <= thickness + 1e-6 for p in plan.passes if p.role == "hot" for _, y in p.outline_mm)
+
+
+def test_a_closed_nose_as_thick_as_the_plate_is_refused_in_words() -> None:
+    for face, codes in ((2.0, ["joint.face"]), (1.0, [])):
+        joint = make_joint("closed", thickness_mm=2.0, root_face_mm=face, root_gap_mm=0.0)
+        assert [r.code for r in joint_faults(joint)] == codes
+        assert (plan_joint(joint, rods_by_id()).reasons[0].code == "joint.face") == bool(codes)

@@ -24,6 +24,8 @@ MOST_FILLET_GAP_MM = 5.0
 RUN_OUT_MM = (20.0, 1500.0)
 MOST_ALIKE = 9999
 MOST_PIN, MOST_PINNED_BEADS = 1e4, 60
+LEAST_OPEN_MM = 0.1
+"""A closed nose as thick as the plate leaves nothing to weld."""
 
 
 def joint_faults(joint: Joint) -> tuple[Remark, ...]:
@@ -151,7 +153,7 @@ def _together(joint: OnPiece) -> Iterator[Remark]:
     kind, t = prep.kind, prep.welded_thickness_mm
     if piece.form == "pipe" and prep.thickness_mm >= piece.pipe_od_mm / 2:
         yield fault("joint.wall", "prep.thickness_mm", most=_mm(piece.pipe_od_mm / 2))
-    most_face = t - 2.0 if kind.double else t
+    most_face = t - 2.0 if kind.double else t - LEAST_OPEN_MM if prep.backing == "closed" else t
     face_fits = not kind.has_face or prep.root_face_mm <= most_face
     if not face_fits:
         yield fault("joint.face.double" if kind.double else "joint.face", "prep.root_face_mm", most=_mm(max(most_face, 0.0)))
