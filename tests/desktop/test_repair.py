@@ -243,7 +243,7 @@ def test_a_record_is_signed_and_a_later_change_leaves_it_for_another_state(pipe:
     fits(pipe.work.page.drawing)
     pipe.store.look(joint_id="G1")
     begun = " | ".join(texts_of(pipe.work.page.drawing))
-    assert "not welded" in begun and "5 of 11" in panel.state.text() and pipe.work.page.welded.told.passes
+    assert "not welded" in begun and "5 of 11" in panel.state.text() and pipe.store.welded.told.passes
     pipe.store.look(joint_id="F2")
     assert "nothing welded yet" in texts_of(pipe.work.page.drawing)
     pipe.store.look(joint_id="P4")

@@ -16,7 +16,6 @@ from PySide6.QtDBus import QDBusMessage
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from banister.core import under_way
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.weld_picture import HEAD_TEXT, WeldPicture, weld_picture
 from banister.core.drawing.shapes import Text
@@ -24,9 +23,11 @@ from banister.core.follow.cues import cue_of
 from banister.core.follow.factor import Own
 from banister.core.follow.hands import Hand
 from banister.desktop.app.window import MainWindow
+from banister.desktop.errands import Errand
 from banister.desktop.steps.registry import STEPS
 from banister.desktop.steps.weld.panel import WeldPanel
 from banister.desktop.weld.awake import Awake
+from banister.desktop.weld.following import FOLLOW
 from banister.desktop.weld.page import WeldPage
 from banister.job.journal import read_journal
 from banister.job.library import hands_in
@@ -106,17 +107,44 @@ def held_inside(page: WeldPage, picture: WeldPicture | None = None) -> list[Text
 
 
 def test_going_to_and_fro_between_joints_follows_neither_again(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
-    followed, real = list[str](), under_way.follower_of
-    monkeypatch.setattr(under_way, "follower_of", lambda sheet, rods: followed.append(sheet.joint.id) or real(sheet, rods))
+    followed, real = list[str](), demo.errands.run
+    monkeypatch.setattr(demo.errands, "run", lambda errand: (followed.append(errand.request[0].joint.id) if errand.key == FOLLOW else None, real(errand)))
     seen = {}
     for joint in ("P4", "G1", "P4", "G1"):
         demo.store.look(joint_id=joint)
         now = demo.store.welded.now
         assert seen.setdefault(joint, now.plan.passes) == now.plan.passes
-    assert len(seen["P4"]) != len(seen["G1"]) and len(followed) == len(set(followed)) <= 2
+    assert len(seen["P4"]) != len(seen["G1"]) and followed == ["P4", "G1"]
     demo.store.edit_joint("wider", root_gap_mm=9.0)
     demo.store.issue()
-    assert demo.store.following.follower(demo.store.now).plan is demo.store.now.plan and followed[-1] == "G1", "another sheet is followed anew"
+    assert demo.store.welded is not None and followed == ["P4", "G1", "G1"], "another sheet is followed anew"
+    assert demo.store.following.follower(demo.store.now).plan is demo.store.now.plan
+
+
+def test_what_was_welded_is_followed_beside_the_window_and_the_page_waits_for_it(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    waiting, real = list[Errand](), demo.errands.run
+    monkeypatch.setattr(demo.errands, "run", lambda errand: waiting.append(errand) if errand.key == FOLLOW else real(errand))
+    demo.store.look(joint_id="G1")
+    panel = step(demo, "weld")
+    assert panel.state.text() == "What was welded is being followed." and demo.store.welded is None and not panel.go_by.isVisible()
+    panel.go.click()
+    assert "weld" not in demo.opened and len(waiting) == 1, "asked once, and the page waits"
+    demo.store.stop(FOLLOW)
+    assert "not followed" in demo.work.note.text.text() and len(waiting) == 1
+    demo.work.note.again.click()
+    assert len(waiting) == 2
+    panel.go.click()
+    before = demo.section.drawing
+    real(waiting[1])
+    assert "5 of 11 passes welded" in panel.state.text() and demo.section.drawing is not before and demo.work.note.again.isHidden()
+    assert len(demo.opened["weld"].bench.now.welded) == 5 and len(waiting) == 2
+    demo.opened["weld"].close()
+    demo.store.look(joint_id="P4")
+    panel.go.click()
+    demo.store.look(joint_id="F2")
+    panel.paper.click()
+    real(waiting[2])
+    assert not demo.opened["weld"].isVisible(), "another joint is looked at: nothing opens by itself"
 
 
 def burn(page: WeldPage, qtbot: QtBot, clock: Clock, seconds: float, off: float = 12.0) -> None:

@@ -91,19 +91,20 @@ def _page(data: bytes, own: str, desk: Desk, file: Path) -> int:
     except ValueError:
         print(say("verify.page.journal"))
         return OUTSIDE
-    found = next((one for joint in job.joints if (one := _gathered(job, joint, desk, chain)).digest == own), None)
-    if found is None:
+    joint = next((one for one in job.joints if _gathered(job, one, desk, chain).digest == own), None)
+    if joint is None:
         print(say("verify.page.other_job"))
         return OUTSIDE
+    found = _gathered(job, joint, desk, chain, follow=True)
     is_same = any(traveller(found, chain, Speech(say.words, Units(inches)), paper) == data for inches in (False, True) for paper in PAPERS)
     print(say("verify.page.same" if is_same else "verify.page.changed"))
     return INSIDE if is_same else OUTSIDE
 
 
-def _gathered(job: Job, joint: Joint, desk: Desk, chain: Chain) -> Gathered:
+def _gathered(job: Job, joint: Joint, desk: Desk, chain: Chain, follow: bool = False) -> Gathered:
     """A joint's record as it then was."""
     sheet = job.issued_for(joint)
-    return gathered(job, joint, desk.plan(job, joint) if sheet is None else sheet.plan, chain, acceptance_sets())
+    return gathered(job, joint, desk.plan(job, joint) if sheet is None else sheet.plan, chain, acceptance_sets(), follow)
 
 
 def _digest_of(path: Path) -> tuple[str, dict[str, Any] | None]:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from banister.core.follow.between import stretches_left
-from banister.core.follow.course import Follower
+from banister.core.follow.course import Course, Follower, Stand
 from banister.core.follow.facts import Learnt, Told, told
 from banister.core.follow.rest import Followed
 from banister.core.journal import Record
@@ -37,6 +37,16 @@ def welded_of(sheet: Sheet, rods: Mapping[str, Rod], records: Iterable[Record]) 
     facts = told(records, sheet.joint.id)
     follower = follower_of(sheet, rods.values()) if facts.passes else None
     return None if follower is None else Welded(facts, *follower.after(facts))
+
+
+def followed_to(sheet: Sheet, rods: Mapping[str, Rod], facts: Told, known: tuple[Course, Stand] | None) -> Stand:
+    """Where the course of an issued plan has come to, on from the part of it that is known; ValueError where its joint cannot be planned any more."""
+    follower = follower_of(sheet, rods.values())
+    if follower is None:
+        raise ValueError(f"the joint {sheet.joint.id} cannot be planned any more")
+    if known is not None:
+        follower.take(*known)
+    return follower.stand(facts)
 
 
 def left_of(welded: Welded) -> Plan:

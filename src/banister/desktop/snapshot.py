@@ -100,6 +100,8 @@ class Snapshot:
     hints: tuple[Remark, ...] = ()
     records: tuple[Record, ...] = ()
     """What the journal of the job tells."""
+    followed: object = None
+    """Another one where more of what was welded is followed than before."""
 
     @property
     def feasible(self) -> bool:

@@ -30,7 +30,7 @@ from banister.desktop.errands import HEAT, PLAN, Runs
 from banister.desktop.session import Session
 from banister.desktop.snapshot import Snapshot, View
 from banister.desktop.steps.inspect.inspecting import Inspecting
-from banister.desktop.weld.following import Following
+from banister.desktop.weld.following import FOLLOW, Following
 from banister.job.library import Library
 
 if TYPE_CHECKING:
@@ -54,7 +54,7 @@ class Store(QObject):
         self._clock, self.records, self._as_it_was = clock, tuple[Record, ...](), False
         self.session = Session()
         self.view = view or View()
-        self.derived, self.following, self.inspecting = Derived(errands, self._publish), Following(), Inspecting()
+        self.derived, self.following, self.inspecting = Derived(errands, self._publish), Following(errands, self._publish), Inspecting()
         self._edit_name, self._edit_merge = "", ""
         self._before: Plan | None = None
         self._refusal: Remark | None = None
@@ -86,8 +86,13 @@ class Store(QObject):
 
     @property
     def welded(self) -> Welded | None:
-        """What was welded of the shown joint, and the plan as it follows."""
+        """What was welded of the shown joint, and the plan as it follows; None also while that is worked out (`is_behind`)."""
         return self.following.welded(self.now)
+
+    @property
+    def is_behind(self) -> bool:
+        """True while what was welded is being followed, and where that was stopped or failed."""
+        return self.following.is_behind(self.now)
 
     @property
     def say(self) -> Speech:
@@ -265,6 +270,7 @@ class Store(QObject):
         """Have computed what was stopped, or failed."""
         if self.joint is not None:
             self.derived.ask_again(self.joint)
+            self.following.ask_again(self.now)
             self._publish()
 
     def ask_front(self) -> None:
@@ -275,7 +281,7 @@ class Store(QObject):
     def stop(self, key: str) -> None:
         """Stop an errand; what it would have brought stays away."""
         self.errands.stop(key)
-        if key in (PLAN, HEAT):
+        if key in (PLAN, HEAT, FOLLOW):
             self._publish()
 
     def _told(self, name: str, before: Plan | None, merge: str = "") -> None:
@@ -308,7 +314,7 @@ class Store(QObject):
             say, self.view, job, joint, old.plans if _same(old.plans, plans) else plans, plan, heat, self._judgement(job, joint, plan, heat), sheet,
             sheet is not None and job.standing_for(joint) is sheet, _selected(plan, self.view), self.session.dirty,
             what_changed(self._before, plan, self._edit_name, say), self._refusal, self.derived.front(joint), self.derived.hints(joint),
-            self.records,
+            self.records, self.following.arrival,
         )  # fmt: skip
 
     def _judgement(self, job: Job, joint: Joint, plan: Plan | None, heat: HeatLine | None) -> Judgement | None:

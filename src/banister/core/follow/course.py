@@ -16,6 +16,16 @@ from banister.core.plan.answers import Study
 from banister.core.plan.plan import Plan
 from banister.core.plan.sides import Side
 
+Course = tuple[tuple[tuple[str, Own], ...], tuple[PassFacts, ...]]
+"""What a followed plan hangs on beside the issued one: figures of the welder gone by, and the passes welded, in order."""
+Stand = tuple[Followed, Learnt]
+"""Where a course has come to: the plan as it stands, what was learnt."""
+
+
+def course_of(facts: Told) -> Course:
+    """The course of a joint by what is told of it."""
+    return tuple(sorted(facts.hands.items(), key=lambda item: item[0])), tuple(facts.passes[key] for key in facts.ended)
+
 
 @dataclass(slots=True)
 class Follower:
@@ -24,25 +34,38 @@ class Follower:
     study: Study
     plan: Plan
     last_key: int = 0
-    _known: dict[tuple[tuple[tuple[str, Own], ...], tuple[PassFacts, ...]], tuple[Followed, Learnt]] = field(default_factory=dict)
+    _known: dict[Course, Stand] = field(default_factory=dict)
 
     @property
     def sides(self) -> Mapping[str, Side]:
         """The sides of the joint by their name."""
         return {one.side.name: one.side for one in self.study.sides}
 
-    def after(self, facts: Told) -> tuple[Followed, Learnt]:
-        """The plan as it stands after every pass that is welded, and what was learnt."""
-        now, known = Followed(self.plan, ()), Learnt({}, dict(facts.hands))
-        hands = tuple(sorted(facts.hands.items(), key=lambda item: item[0]))
-        done: tuple[PassFacts, ...] = ()
-        for key in facts.ended:
-            done = (*done, facts.passes[key])
-            if (hands, done) not in self._known:
-                told_so_far = Told({one.key: one for one in done}, hands=facts.hands)
-                learnt_now = learnt(told_so_far, now.plan, self.sides)
-                self._known[hands, done] = followed(self.study, now.plan, learnt_now.areas_mm2, self.last_key), learnt_now
-            now, known = self._known[hands, done]
+    def known(self, facts: Told) -> tuple[Course, Stand] | None:
+        """The longest part of a course that was followed already; None where none was."""
+        hands, done = course_of(facts)
+        courses = ((hands, done[:n]) for n in range(len(done), 0, -1))
+        return next(((course, self._known[course]) for course in courses if course in self._known), None)
+
+    def take(self, course: Course, stand: Stand) -> None:
+        """What another follower of the same plan came to."""
+        self._known[course] = stand
+
+    def stand(self, facts: Told) -> Stand:
+        """The plan after every pass that is welded, its differences against the plan before the last of them; and what was learnt."""
+        hands, done = course_of(facts)
+        found = self.known(facts)
+        now, known = (Followed(self.plan, ()), Learnt({}, dict(facts.hands))) if found is None else found[1]
+        for n in range(0 if found is None else len(found[0][1]), len(done)):
+            told_so_far = Told({one.key: one for one in done[: n + 1]}, hands=facts.hands)
+            known = learnt(told_so_far, now.plan, self.sides)
+            now = followed(self.study, now.plan, known.areas_mm2, self.last_key)
+            self._known[hands, done[: n + 1]] = now, known
+        return now, known
+
+    def after(self, facts: Told) -> Stand:
+        """The plan as it stands after every pass that is welded, against the one that was issued; and what was learnt."""
+        now, known = self.stand(facts)
         return _against(now, self.plan), known
 
 

@@ -68,7 +68,7 @@ class Gathered:
         return [kept_said(one, i, course_of(self.joint), say) for i, one in enumerate(self.repairs, 1)]
 
 
-def gathered(job: Job, joint: Joint, plan: Plan, chain: Chain, sets: Mapping[str, AcceptanceSet], follow: bool = True) -> Gathered:
+def gathered(job: Job, joint: Joint, plan: Plan, chain: Chain, sets: Mapping[str, AcceptanceSet], follow: bool = False) -> Gathered:
     """The record of a joint: of its issued plan where there is one, else of the plan given; `follow` where the welded section is wanted too."""
     standing = corrected(chain.records).records
     sheet = job.issued_for(joint)

@@ -25,6 +25,7 @@ from banister.desktop.steps.passes.answers import AnswersStrip
 from banister.desktop.steps.passes.table import PassTable
 from banister.desktop.steps.registry import STEPS_BY_KEY
 from banister.desktop.store import Store
+from banister.desktop.weld.following import FOLLOW
 
 if TYPE_CHECKING:
     from banister.desktop.steps.fitup.batten_view import BattenWidget
@@ -39,6 +40,8 @@ NOTES_OVER_SECTION = 2
 BELOW: dict[str, Callable[[View], str]] = {"limits": lambda _: "grid", "fitup": lambda _: "batten", "rods": lambda view: "rack" if view.racking else "",
          "inspect": lambda _: "strip", "record": lambda _: "page", "practice": lambda _: "practice"}  # fmt: skip
 """What stands under the section on a step, in the place of the table; '' for the table."""
+FOLLOWED_ON = ("heat", "weld", "record")
+"""Steps that show how what was welded is followed."""
 NARROW_PX, LOW_PX, GRID_ALONE_PX = 1150, 760, 640
 SIDE_PX, STAIR_PX = (304, 348), (166, 196)
 RAIL_PX = {(True, False): 150, (True, True): 176, (False, False): 186, (False, True): 214}
@@ -173,7 +176,7 @@ class NoteLine(QWidget):
         elif plan is None:
             text, tone = say("note.stopped" if self._is_stopped(new) else "note.planning"), self.theme.warn
         elif self._is_stopped(new):
-            text, tone = say("note.heat_stopped"), self.theme.warn
+            text, tone = say("note.heat_stopped" if new.heat is None else "note.follow_stopped"), self.theme.warn
         elif self.said or new.change:
             text, tone = self.said or new.change, self.theme.changed
         else:  # on the step of the passes all of them stand in the panel
@@ -189,8 +192,9 @@ class NoteLine(QWidget):
         self.show_job(None, self.store.now)
 
     def _is_stopped(self, now: Snapshot) -> bool:
-        """True where plan or heat is missing and is not on its way: it was stopped, or failed."""
-        missing = {PLAN} if now.plan is None else {HEAT} if now.feasible and now.heat is None else set()
+        """True where plan, heat or what was welded is missing and is not on its way: it was stopped, or failed."""
+        behind = {FOLLOW} if self.store.is_behind and now.view.step in FOLLOWED_ON else set()
+        missing = {PLAN} if now.plan is None else {HEAT} if now.feasible and now.heat is None else behind
         return bool(missing) and not missing & {errand.key for errand in self.store.errands.busy}
 
     def _show_busy(self, errand: Errand | None) -> None:

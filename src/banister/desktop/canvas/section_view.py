@@ -50,6 +50,8 @@ class SectionView(QWidget):
         super().__init__()
         self.store, self.theme = store, theme
         self.drawing: Drawing | None = None
+        self._drawn_of = ""
+        """The joint that is drawn."""
         self._still = Still()
         self._handle: Handle | None = None
         self._dragging = False
@@ -75,7 +77,7 @@ class SectionView(QWidget):
         is_turned = old is not None and (old.view.step == "weld") != (new.view.step == "weld")
         is_warm = old is not None and (old.view.step == "heat") != (new.view.step == "heat")
         self._ask_warmth(old, new)
-        welds = new.view.step == "weld" and new.differs(old, "records", "issued")
+        welds = new.view.step == "weld" and new.differs(old, "records", "issued", "followed")
         if not same or not alike or is_turned or is_warm or welds or new.differs(old, *drawn):
             self._draw(new)
         if new.differs(old, "selected"):
@@ -84,9 +86,12 @@ class SectionView(QWidget):
 
     def _draw(self, new: Snapshot) -> None:
         joint = new.joint
-        self.drawing = None
+        is_welded = new.view.step == "weld"
+        welded = self.store.following.welded(new) if is_welded else None
+        if joint is not None and is_welded and self.drawing is not None and self._drawn_of == joint.id and self.store.following.is_behind(new):
+            return  # it stays as it was until the rest is followed
+        self.drawing, self._drawn_of = None, "" if joint is None else joint.id
         if joint is not None and not joint_faults(joint):
-            welded = self.store.following.welded(new) if new.view.step == "weld" else None
             if welded is not None and new.issued is not None:
                 self.drawing = welded_section(joint, new.issued.plan, welded.now.plan, welded.now.welded, new.say, new.view.convention)
                 return

@@ -1,28 +1,40 @@
 """Following in the window: the issued sheet of the shown joint, and its plan as it stands after what was welded.
 
-What follows is read when a joint is first issued: the first window does without.
+What was welded is followed beside the window, pass by pass: of a joint of a hundred passes that takes seconds. What follows is read
+when a joint is first issued: the first window does without.
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from banister.desktop.errands import HEAT, Errand, Runs
+
 if TYPE_CHECKING:
-    from banister.core.follow.course import Follower
+    from banister.core.follow.course import Follower, Stand
+    from banister.core.follow.facts import Told
     from banister.core.sheet import Sheet
     from banister.core.under_way import Welded
     from banister.desktop.snapshot import Snapshot
 
+FOLLOW = "follow"
 MOST_KEPT = 4
 
 
 class Following:
     """Keeps the followers of the sheets that were asked for last: going to and fro between joints works nothing out again."""
 
-    def __init__(self) -> None:
+    def __init__(self, errands: Runs, arrived: Callable[[], None]) -> None:
+        self._errands, self._arrived = errands, arrived
         self._of: dict[str, tuple[Sheet, Follower]] = {}
         """By joint, the one that was asked for last at the end."""
         self._last: tuple[object, object, Welded] | None = None
+        self._asked: tuple[object, object] | None = None
+        """Records and sheet that are being followed, or were when it was stopped or failed."""
+        self._wish: Callable[[], None] | None = None
+        self.arrival: Stand | None = None
+        """What came last from beside the window."""
 
     def follower(self, now: Snapshot) -> Follower | None:
         """The follower of the joint's issued sheet; None where nothing is issued, or it cannot be planned any more."""
@@ -43,19 +55,71 @@ class Following:
         return known[1]
 
     def welded(self, now: Snapshot) -> Welded | None:
-        """What was welded of the shown joint; None where nothing is issued or nothing was begun."""
+        """What was welded of the shown joint; None where nothing is issued, nothing was begun, or it is still being followed."""
         if now.joint is None or now.issued is None:
             return None
         if self._last is not None and self._last[0] is now.records and self._last[1] is now.issued:
             return self._last[2]
         from banister.core.follow.facts import told
         from banister.core.journal import corrected
-        from banister.core.under_way import Welded
 
         facts = told(corrected(now.records).records, now.joint.id)
         follower = self.follower(now) if facts.passes else None
         if follower is None:
-            return None
+            self._asked = None
+        elif self._is_followed(follower, facts) or self._ask(now, follower, facts):
+            return self._keep(now, follower, facts)
+        return None
+
+    def is_behind(self, now: Snapshot) -> bool:
+        """True while what was welded of the shown joint is being followed; and where that was stopped, or failed."""
+        return self._asked is not None and self._asked[0] is now.records and self._asked[1] is now.issued
+
+    def when_followed(self, now: Snapshot, then: Callable[[], None]) -> None:
+        """Do something as soon as what was welded is known; a later wish, another joint or another entry takes its place."""
+        self._wish = None
+        if self.welded(now) is None and self.is_behind(now):
+            self._wish = then
+        else:
+            then()
+
+    def ask_again(self, now: Snapshot) -> None:
+        """Ask once more for what was stopped or failed."""
+        if self.is_behind(now):
+            self._asked = None
+            self.welded(now)
+
+    # --- beside the window --------------------------------------------------------------------
+    def _is_followed(self, follower: Follower, facts: Told) -> bool:
+        known = follower.known(facts)
+        return len(facts.ended) == (0 if known is None else len(known[0][1]))
+
+    def _keep(self, now: Snapshot, follower: Follower, facts: Told) -> Welded:
+        from banister.core.under_way import Welded
+
         found = Welded(facts, *follower.after(facts))
-        self._last = (now.records, now.issued, found)
+        self._last, self._asked = (now.records, now.issued, found), None
         return found
+
+    def _ask(self, now: Snapshot, follower: Follower, facts: Told) -> bool:
+        """Have it followed beside the window, once; True where it is there at once."""
+        from banister.core.follow.course import course_of
+        from banister.core.under_way import followed_to
+
+        sheet, job = now.issued, now.job
+        if self.is_behind(now) or sheet is None or job is None:
+            return False
+        asked = self._asked = (now.records, sheet)
+        self._wish = None
+
+        def arrived(stand: Stand) -> None:
+            follower.take(course_of(facts), stand)
+            if self._asked is asked:
+                self._asked, self.arrival, wish = None, stand, self._wish
+                self._arrived()
+                if wish is not None:
+                    wish()
+
+        request = (sheet, job.rods_by_id, facts, follower.known(facts))
+        self._errands.run(Errand(HEAT, FOLLOW, FOLLOW, followed_to, request, arrived, failed=lambda _: self._arrived()))
+        return self._is_followed(follower, facts)

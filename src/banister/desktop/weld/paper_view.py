@@ -71,6 +71,8 @@ class PaperDialog(Beside):
         if follower is None:
             return None
         welded = self.store.welded
+        if self.store.is_behind:
+            return None
         rest = follower.plan.passes if welded is None else welded.now.rest
         return rest[0] if rest else None
 
@@ -158,7 +160,7 @@ class PaperDialog(Beside):
     # --- showing -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Another pass is next, or another joint."""
-        if new.differs(old, "joint", "records", "issued", "say"):
+        if new.differs(old, "joint", "records", "issued", "say", "followed"):
             self._show_fields()
 
     def _show_fields(self) -> None:
@@ -170,7 +172,8 @@ class PaperDialog(Beside):
             field.show_unit(say)
         if p is None:
             follower = self.store.following.follower(self.store.now)
-            self.next.setText(say("weld_step.not_issued") if follower is None else say("weld.all_done"))
+            is_done = "weld_step.behind" if self.store.is_behind else "weld.all_done"
+            self.next.setText(say("weld_step.not_issued" if follower is None else is_done))
         else:
             self.next.setText(say("weld_step.next", number=str(p.number), rod=Figure(p.rod.id, "rod"), amps=Figure(p.amps, "current")))
         self.keep.setEnabled(p is not None or what != PASS)

@@ -127,6 +127,8 @@ class HeatCurves(Beside):
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Have the curves of what is shown computed beside the window."""
         if not new.differs(old, "joint", "plan", "heat", "say"):
+            if new.differs(old, "followed"):
+                self._redraw()
             return
         self.note.setText(new.say("curves.note"))
         joint, plan, heat = new.joint, new.plan, new.heat

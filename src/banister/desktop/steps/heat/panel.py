@@ -161,7 +161,7 @@ class HeatPanel(Panel):
             self._show_schedule(joint, new)
         if new.differs(old, "joint", "plan", "heat"):
             self._ask_fit(joint, new)
-        if new.differs(old, "joint", "records", "issued", "say"):
+        if new.differs(old, "joint", "records", "issued", "say", "followed"):
             self._ask_there(joint, new)
         if new.differs(old, "selected", "heat", "say", "plan"):
             self.pass_text.setText(pass_heat_said(new) if new.heat is not None and new.heat.schedule.feasible else "")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict, replace
+
 from banister.core.canonical import canonical
 from banister.core.record.gathering import Gathered, gathered
 from banister.core.record.record import SIGN, signing
@@ -42,16 +44,16 @@ class RecordPanel(Panel):
         self.column.addStretch(1)
 
     # --- intents -----------------------------------------------------------------------------
-    def gathered(self, follow: bool = False) -> Gathered | None:
+    def gathered(self) -> Gathered | None:
         """The record as it stands; gathered anew where anything of it is another."""
         job, joint, now = self.store.job, self.store.joint, self.store.now
         plan = now.issued.plan if now.issued is not None else now.plan
         if job is None or joint is None or plan is None:
             return None
-        key = (job, joint, plan, now.records, follow)
+        key = (job, joint, plan, now.records)
         if self._gathered is None or any(a is not b for a, b in zip(self._gathered[0], key, strict=True)):
             chain = self.window().logbook.chain  # type: ignore[attr-defined]
-            self._gathered = key, gathered(job, joint, plan, chain, acceptance_sets(), follow)
+            self._gathered = key, gathered(job, joint, plan, chain, acceptance_sets())
         return self._gathered[1]
 
     def sign(self) -> None:
@@ -68,18 +70,20 @@ class RecordPanel(Panel):
             self.role.show_text("")
 
     def write_traveller(self) -> None:
-        """The traveller as PDF."""
-        found, path = self.gathered(follow=True), self._path("pdf")
+        """The traveller as PDF, once what was welded is followed."""
+        self.store.following.when_followed(self.store.now, self._write_traveller)
+
+    def _write_traveller(self) -> None:
+        found, path, welded = self.gathered(), self._path("pdf"), self.store.welded
         if found is not None and path is not None:
             from banister.export.record import traveller
 
+            whole = replace(found, welded=None if welded is None else welded.now)
             chain = self.window().logbook.chain  # type: ignore[attr-defined]
-            self.window().files.write(path, traveller(found, chain, self.say))  # type: ignore[attr-defined]
+            self.window().files.write(path, traveller(whole, chain, self.say))  # type: ignore[attr-defined]
 
     def write_record(self) -> None:
         """The record as canonical JSON."""
-        from dataclasses import asdict
-
         found, path = self.gathered(), self._path("json")
         if found is not None and path is not None:
             whole = {**found.record, "signatures": [asdict(one) for one in found.signed]}

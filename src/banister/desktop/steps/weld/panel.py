@@ -104,7 +104,8 @@ class WeldPanel(Panel):
     def _offered(self) -> dict[str, Own]:
         """What may be gone by: while nothing is welded, and nothing else is gone by."""
         joint, now = self.store.joint, self.store.now
-        if joint is None or self.store.welded is not None or now.issued is None or any(r.k == "hands" and r.j == joint.id for r in now.records):
+        is_begun = self.store.welded is not None or self.store.is_behind
+        if joint is None or is_begun or now.issued is None or any(r.k == "hands" and r.j == joint.id for r in now.records):
             return {}
         rods = [use.rod for use in joint.working.rods]
         return offered(self.store.library.hands, joint.welder, rods, joint.piece.position, self.store.today)
@@ -148,7 +149,7 @@ class WeldPanel(Panel):
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """How far it is, what it came to, what waits."""
         joint, say = new.joint, new.say
-        if joint is None or not new.differs(old, "joint", "plan", "records", "issued", "say", "view"):
+        if joint is None or not new.differs(old, "joint", "plan", "records", "issued", "say", "view", "followed"):
             return
         self.temp.show_unit(say)
         welded = self.store.welded
@@ -164,7 +165,7 @@ class WeldPanel(Panel):
         self.list.addItems([self._deviation_said(one) for one in self._deviations])
         for part in (self.list, self.as_, self.why, self.by, self.dispose_button):
             part.setVisible(bool(self._deviations))
-        self.no_deviations.setVisible(not self._deviations)
+        self.no_deviations.setVisible(not self._deviations and not self.store.is_behind)
         told = [say("weld_step.device_at", device=say(f"devices.{line.device}"), line=Figure(line.path, "name")) for line in new.view.lines]
         self.meter_said.setText("\n".join(told) if new.view.line_of(ARC_METER) is not None else "\n".join((say("weld_step.no_meter"), *told)))
         self._show_buttons()
@@ -172,7 +173,8 @@ class WeldPanel(Panel):
     def _show_state(self, new: Snapshot, welded: Welded | None) -> None:
         say = self.say
         if welded is None:
-            self.state.setText(say("weld_step.none") if new.issued is not None else say("weld_step.not_issued"))
+            word = "behind" if self.store.is_behind else "none" if new.issued is not None else "not_issued"
+            self.state.setText(say(f"weld_step.{word}"))
             self.changed.hide()
             return
         rest = welded.now.rest
