@@ -15,6 +15,7 @@ os.environ.setdefault("QT_SCALE_FACTOR", "1")
 os.environ.setdefault("QT_FONT_DPI", "96")
 
 from banister.core.drawing.shapes import Clip, Drawing, Shape, Text
+from banister.core.heat.board_walk import ready_first
 from banister.core.heat.spread import drawn
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import RodUse
@@ -37,9 +38,10 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
         monkeypatch.setenv(name, str(tmp_path / name.lower()))
 
 
-SHORT = {
+SHORT: dict[str, object] = {
     "core.heat.board_search.MOST_CHOICES": 1, "core.heat.board_search.MOST_TRIED": 1, "core.heat.board_search.ROUNDS": 1, "core.heat.board_search.TRIES": 1,
-    "core.heat.line.POINTS": 50, "core.stops.search.SEEDS": 4, "core.stops.search.TIGHTENED": 2, "core.plan.front.MOST_CAPS": 12,
+    "core.heat.line.POINTS": 30, "core.stops.search.SEEDS": 2, "core.stops.search.TIGHTENED": 1, "core.plan.front.MOST_CAPS": 7,
+    "core.heat.board_search.BASES": (ready_first,),
     "core.sure.variants.MOST_ANEW": 6, "core.plan.improve.ACROSS": 5, "core.plan.improve.UP": 4, "core.plan.improve.MOST_ROUNDS": 2, "cli.heat.THOUSAND": 16,
 }  # fmt: skip
 """How far searches go outside the tests of the core."""
@@ -52,7 +54,7 @@ def searches_are_short(request: pytest.FixtureRequest, monkeypatch: pytest.Monke
         return
     for name, most in SHORT.items():
         monkeypatch.setattr(f"banister.{name}", most)
-    monkeypatch.setattr(drawn, "__defaults__", (16, 1))
+    monkeypatch.setattr(drawn, "__defaults__", (10, 1))
 
 
 def shapes_of(drawing: Drawing) -> list[Shape]:

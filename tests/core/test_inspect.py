@@ -456,7 +456,7 @@ def test_what_speaks_for_and_against_and_what_to_look_at_next() -> None:
 
 @pytest.mark.parametrize("fault", ["", LONG])
 def test_an_arc_held_long_is_seen_where_it_was_and_nowhere_else(fault: str) -> None:
-    arc = SimulatedArc(118.0, 118.0 * 70.0, 3.2, "basic", 4, faults=frozenset({fault} - {""}))
+    arc = SimulatedArc(118.0, 118.0 * 70.0, 3.2, "basic", 4, inner_hz=500.0, faults=frozenset({fault} - {""}))
     arc.strike(0.5)
     samples = np.array([s[:3] for s in arc.until(80.0)])
     levels = {share: dict(arc_there(samples, share, 170.0)) for share in (0.15, 0.35, 0.67)}

@@ -19,29 +19,15 @@ from pytestqt.qtbot import QtBot
 from shiboken6 import delete
 
 from banister.desktop.app.preferences import Preferences
-from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
+from banister.desktop.app.theme import LIGHT_THEME, dress
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import HEAT, LANES, MOST_STARTS, PLAN, SEARCH, BusyLine, Direct, Errand, Errands
 from banister.desktop.store import Store
 from banister.job.library import demo_job, load, words
+from tests.asked import counted, told, wrong
 from tests.desktop.conftest import Answers
 
 WAIT_MS = 20_000
-
-
-def told(value: int, after_s: float = 0.0) -> int:
-    time.sleep(after_s)
-    return value
-
-
-def counted(n: int, each_s: float) -> Iterator[int]:
-    for i in range(n):
-        time.sleep(each_s)
-        yield i
-
-
-def wrong(value: int) -> int:
-    raise ZeroDivisionError(f"value {value}")
 
 
 @pytest.fixture
@@ -113,7 +99,6 @@ def test_what_raises_is_told_and_logged_and_the_next_works(errands: Errands, qtb
 @pytest.fixture
 def running(qtbot: QtBot, qapp: QApplication, tmp_path: Path) -> Iterator[MainWindow]:
     """The window as main() makes it, with its worker processes."""
-    load_fonts()
     dress(qapp, LIGHT_THEME)
     preferences = Preferences(QSettings(str(tmp_path / "w.ini"), QSettings.Format.IniFormat))
     made = MainWindow(Errands(), Answers(), preferences, tmp_path / "recovery")
@@ -128,7 +113,7 @@ def running(qtbot: QtBot, qapp: QApplication, tmp_path: Path) -> Iterator[MainWi
 @pytest.mark.logs
 def test_a_worker_killed_is_told_and_the_next_edit_is_planned(running: MainWindow, qtbot: QtBot) -> None:
     store = running.store
-    store.edit_joint("Thick", thickness_mm=60.0)
+    store.edit_joint("Thick", thickness_mm=45.0)
     qtbot.waitUntil(lambda: any(e.key == PLAN and e.begun_s for e in store.errands.busy), timeout=WAIT_MS)
     os.kill(store.errands.worker_pids()[PLAN], signal.SIGKILL)
     qtbot.waitUntil(lambda: running.notices.shown is not None, timeout=WAIT_MS)
@@ -138,7 +123,7 @@ def test_a_worker_killed_is_told_and_the_next_edit_is_planned(running: MainWindo
     assert running.work.note.text.text() == store.say("note.stopped")
     running.work.note.again.click()
     qtbot.waitUntil(lambda: store.now.feasible, timeout=WAIT_MS)
-    store.edit_joint("Thicker", thickness_mm=61.0)
+    store.edit_joint("Thicker", thickness_mm=46.0)
     qtbot.waitUntil(lambda: store.now.feasible and store.now.heat is not None, timeout=WAIT_MS)
     for lane in LANES:
         if pid := store.errands.worker_pids().get(lane):
@@ -202,7 +187,7 @@ def test_a_killed_window_leaves_no_process() -> None:
             "from banister.desktop.errands import Errands\n"
             "errands = Errands(); errands.warm()\n"
             "while len(errands.worker_pids()) < 3: app.processEvents(); time.sleep(0.01)\n"
-            "print(*errands.worker_pids().values(), flush=True); time.sleep(1.0); os.kill(os.getpid(), 9)")  # fmt: skip
+            "print(*errands.worker_pids().values(), flush=True); time.sleep(0.3); os.kill(os.getpid(), 9)")  # fmt: skip
     done = subprocess.run([sys.executable, "-c", code], stdout=subprocess.PIPE, text=True, timeout=60, check=False)
     children = [int(pid) for pid in done.stdout.split()]
     assert done.returncode == -signal.SIGKILL and len(children) == len(LANES)

@@ -142,10 +142,14 @@ def test_test_pieces_are_cut_dragged_put_back_and_printed(demo: MainWindow, qtbo
     qtbot.mouseRelease(picture, Qt.MouseButton.LeftButton, pos=QPoint((x0 + x1) // 2 - 30, y))
     assert picture.cuts[0].from_mm < best[0].from_mm - 5 and "takes" in view.list.item(0).text() and "pieces take of" in view.title.text()
     qtbot.keyClick(picture, Qt.Key.Key_Down)
-    qtbot.keyClick(picture, Qt.Key.Key_Right)
-    assert picture.cuts[1] == best[1] and "goes no further" in view.title.text(), "its neighbour is there"
+    lay = list[float]()
+    while len(lay) < 2 or lay[-1] != lay[-2]:
+        qtbot.keyClick(picture, Qt.Key.Key_Right)
+        lay.append(picture.cuts[1].from_mm)
+    held, beyond = picture.cuts[1:3]
+    assert "goes no further" in view.title.text() and held.from_mm + held.width_mm <= beyond.from_mm, "its neighbour is there"
     qtbot.keyClick(picture, Qt.Key.Key_Left)
-    assert picture.held == 2 and view.list.currentRow() == 1 and picture.cuts[1].from_mm == pytest.approx(best[1].from_mm - 0.5)
+    assert picture.held == 2 and view.list.currentRow() == 1 and picture.cuts[1].from_mm == pytest.approx(lay[-1] - 0.5)
     dialogs.path = tmp_path / "pieces.pdf"
     view.sheet.click()
     assert dialogs.path.read_bytes().startswith(b"%PDF")

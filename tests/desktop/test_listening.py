@@ -37,7 +37,7 @@ def test_a_meter_on_a_line_welds_into_the_journal(demo: MainWindow, page: WeldPa
         live._timer.stop()
         live._listening.stop()
         p = live.bench.lit
-        station = SimulatedStation.of_arc(SimulatedArc(0.5 * p.amps, p.rod.burn_time_s(p.amps) * p.amps, p.rod.diameter_mm, p.rod.family))
+        station = SimulatedStation.of_arc(SimulatedArc(0.5 * p.amps, p.rod.burn_time_s(p.amps) * p.amps, p.rod.diameter_mm, p.rod.family, inner_hz=250.0))
         begun = clock.s
         for _ in range(700):
             clock.s += 0.5

@@ -25,7 +25,7 @@ from tests.desktop.conftest import Answers, choose, press, step, type_in
 
 def rods_burnt(count: int) -> list[Sample]:
     """What a meter tells of simulated rods, half a minute apart."""
-    found = SimulatedArc(118.0, 4200.0, 3.2, "basic", 3, rate_hz=20.0)
+    found = SimulatedArc(118.0, 4200.0, 3.2, "basic", 3, rate_hz=20.0, inner_hz=500.0)
     samples = list[Sample]()
     for _ in range(count):
         found.strike(found.t + 5.0)

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import replace
 from datetime import date
 from typing import TYPE_CHECKING, Any
@@ -287,6 +288,17 @@ class Store(QObject):
     def _told(self, name: str, before: Plan | None, merge: str = "") -> None:
         self._edit_name, self._before, self._edit_merge, self._refusal = name, before, merge, None
 
+    @contextmanager
+    def together(self) -> Iterator[None]:
+        """What is changed meanwhile is told as one."""
+        was, self._is_publishing = self._is_publishing, True
+        try:
+            yield
+        finally:
+            self._is_publishing = was
+            if self._is_stale and not was:
+                self._publish()
+
     def _publish(self) -> None:
         """Tell the views; what arrives while they are told is told after it."""
         self._is_stale = True
@@ -296,7 +308,10 @@ class Store(QObject):
         try:
             while self._is_stale:
                 self._is_stale = False
-                old, self.now = self.now, self._snapshot()
+                now = self._snapshot()
+                if self._is_stale:
+                    continue  # what was asked for was there at once: told together
+                old, self.now = self.now, now
                 self.changed.emit(old, self.now)
         finally:
             self._is_publishing = False

@@ -100,8 +100,9 @@ class Files(QObject):
         self.file = file
         self.recovery = Recovery(self.folder, None if file is None else file.path)
         self.is_demo = is_demo
-        self.store.open(job, saved, step)
-        self.opened.emit()
+        with self.store.together():
+            self.store.open(job, saved, step)
+            self.opened.emit()
 
     def leave(self) -> None:
         """Nothing of it is to be kept any more: the window closes."""
