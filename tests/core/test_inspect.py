@@ -13,7 +13,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from banister.core.arc.simulated import LONG, SimulatedArc
@@ -505,6 +505,7 @@ def way(from_mm: float, length: float, depth: float, side: str = FACE) -> Way:
 
 
 @given(st.floats(0, 900), st.floats(0, 900), st.floats(60, 120), st.floats(60, 120))
+@example(396.77690533368394, 516.776905333684, 120.0, 120.0)
 def test_one_place_is_what_overlaps_round_a_pipe_too(a: float, b: float, long_a: float, long_b: float) -> None:
     closed, open_ = Course(900.0, True), Course(900.0, False)
     covered = {round(a + i) % 900 for i in range(int(long_a) + 1)} & {round(b + i) % 900 for i in range(int(long_b) + 1)}

@@ -25,6 +25,8 @@ REPAIRS_FREE, REPAIRS_NAMED = 1, 2
 """Repairs of one place that need nobody's name, and the last that can be with one; then only against a reason."""
 ONE_MM = 50.0
 """Two repairs nearer than this are dug as one (typical)."""
+TOUCH_MM = 1e-6
+"""Ends this near each other are the same place: figures come from sums, and are rounded."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +82,7 @@ def _kept(r: Record, welded: int) -> KeptRepair:
 def before(kept: Sequence[KeptRepair], way: Way, course: Course, t_mm: float) -> tuple[KeptRepair, ...]:
     """The repairs of the same place: those it overlaps along the weld, ends counted, and in the section."""
     begins, length = along(way)
-    return tuple(one for one in kept if _apart(one, begins, length, course) <= 0.0 and _in_one_depth(one, way, t_mm))
+    return tuple(one for one in kept if _apart(one, begins, length, course) <= TOUCH_MM and _in_one_depth(one, way, t_mm))
 
 
 def _apart(one: KeptRepair, begins: float, length: float, course: Course) -> float:
