@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import os
 from pathlib import Path
@@ -24,6 +25,7 @@ from banister.core.units import Units
 from banister.core.words import Speech
 from banister.job.library import shipped_rods, words
 
+gc.set_threshold(50_000, 20, 100)  # what a test leaves behind is looked for after it
 settings.register_profile("quiet", deadline=None, max_examples=40)  # a busy machine is no fault
 settings.register_profile("long", deadline=None, max_examples=1000)  # pytest --hypothesis-profile=long
 settings.load_profile("quiet")

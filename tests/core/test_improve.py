@@ -36,6 +36,14 @@ from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, texts_of
 RODS = rods_by_id()
 
 
+@pytest.fixture(autouse=True)
+def coarse(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A coarser grid and fewer rounds, but where a search by hand is held against it."""
+    if "by_hand" not in request.node.name:
+        for name, most in (("ACROSS", 6), ("UP", 4), ("MOST_ROUNDS", 3)):
+            monkeypatch.setattr(f"banister.core.plan.improve.{name}", most)
+
+
 def searched(joint: Joint, goal: str = TIME, bounds: tuple[Bound, ...] | None = None) -> Improving:
     *_, last = improved(joint, RODS, unknowns_of(joint) if bounds is None else bounds, WEIGHTS[goal])
     return last

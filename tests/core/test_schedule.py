@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from banister.core.heat.advice import faster, next_size, others
 from banister.core.heat.board import BOTH, board_faults, board_said, work_list
 from banister.core.heat.board_search import first_boards, sought
+from banister.core.heat.board_walk import Walk, pieces_of, ready_first
 from banister.core.heat.cooling import BACK, ON, TOGETHER, Cooling, Work
 from banister.core.heat.fin import STEEL, Across, Fin, Stretch, loss
 from banister.core.heat.history import at_readings_c, curve_c
@@ -369,7 +370,7 @@ def test_the_work_is_not_turned_or_gouged_in_a_break() -> None:
 
 def test_the_search_takes_the_same_steps_and_never_claims_that_nothing_is_left() -> None:
     jobs = alike(2, interpass=170.0)
-    boards = [[found.best for found in itertools.islice(sought(jobs), 4)] for _ in range(2)]
+    boards = [[found.best for found in itertools.islice(sought(jobs), 3)] for _ in range(2)]
     assert boards[0] == boards[1]
     lone = replace(first_boards(jobs)[0], one_by_one_s=first_boards(jobs)[0].end_s)
     assert "nothing" not in board_said(lone, Shift(), SAY)[0] and "no shorter order found" in board_said(lone, Shift(), SAY)[0]
@@ -401,13 +402,14 @@ def test_a_joint_as_drawn_keeps_its_places_while_the_others_change() -> None:
     assert shift.kept_as(wanted) == AS_DRAWN and shift.keeping(wanted, FREE).as_drawn == ()
     places = [i for i, id_ in enumerate(drawn.order) if id_ == wanted]
     boards = first_boards(jobs, shift)
-    for board in (*boards, *(found.best for found in itertools.islice(sought(jobs, shift), 5))):
+    for board in (*boards, *(found.best for found in itertools.islice(sought(jobs, shift), 3))):
         assert [i for i, id_ in enumerate(board.order) if id_ == wanted] == places
     assert any(board.order != drawn.order for board in boards)
 
 
-def test_every_choice_tried_comes_close_to_the_best_there_is() -> None:
+def test_every_choice_tried_comes_close_to_the_best_there_is(monkeypatch: pytest.MonkeyPatch) -> None:
     """Small cases with a tight window, against every order there is."""
+    monkeypatch.setattr("banister.core.heat.board_search.ROUNDS", 2)
     for width, preheat in ((60.0, 100.0), (90.0, 110.0)):
         heat = HeatSettings(width_left_mm=width, width_right_mm=width, reheat_s=900.0)
         jobs = []
@@ -419,10 +421,10 @@ def test_every_choice_tried_comes_close_to_the_best_there_is() -> None:
         everything = []
         for order in set(itertools.permutations(ids)):
             shift = Shift(order=order, as_drawn=tuple(j.id for j, _ in jobs))
-            everything.append(first_boards(jobs, shift)[0].end_s)
+            everything.append(Walk(pieces_of(jobs, shift), shift).to_the_end(ready_first, "drawn").end_s)
         *_, last = sought(jobs, Shift(leaving_s=0.0))
         best = last.best
-        assert min(everything) - 1.0 <= best.end_s <= 1.015 * min(everything)
+        assert len(everything) == 20 and min(everything) - 1.0 <= best.end_s <= 1.015 * min(everything)
         assert max(everything) > 1.05 * min(everything), "the order must matter, or nothing is shown"
 
 

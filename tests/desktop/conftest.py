@@ -23,7 +23,8 @@ from banister.core.words import Speech
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
 from banister.desktop.app.window import MainWindow
-from banister.desktop.errands import Direct
+from banister.desktop.derived import FRONT
+from banister.desktop.errands import Direct, Errand
 from banister.desktop.panel import Panel
 
 
@@ -129,12 +130,24 @@ def dialogs() -> Answers:
     return Answers()
 
 
+class AtOnce(Direct):
+    """Errands done in place; what lies between the answers stays on its way, unless the test is about it (mark: front)."""
+
+    def __init__(self, with_front: bool) -> None:
+        super().__init__(REMEMBERED)
+        self.with_front = with_front
+
+    def run(self, errand: Errand) -> None:
+        if errand.key != FRONT or self.with_front:
+            super().run(errand)
+
+
 @pytest.fixture
-def unshown(qapp: QApplication, dialogs: Answers, tmp_path: Path) -> Iterator[MainWindow]:
+def unshown(request: pytest.FixtureRequest, qapp: QApplication, dialogs: Answers, tmp_path: Path) -> Iterator[MainWindow]:
     """The window, not shown yet."""
     dress(qapp, LIGHT_THEME)
     settings = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
-    window = MainWindow(Direct(REMEMBERED), dialogs, Preferences(settings), tmp_path / "recovery")
+    window = MainWindow(AtOnce(request.node.get_closest_marker("front") is not None), dialogs, Preferences(settings), tmp_path / "recovery")
     yield window
     dialogs.keep = "discard"
     window.close()

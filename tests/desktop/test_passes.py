@@ -6,6 +6,7 @@ import itertools
 from datetime import date
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
@@ -69,6 +70,7 @@ def test_the_four_answers_and_issuing_one(demo: MainWindow, qtbot: QtBot) -> Non
     assert store.now.issued is issued
 
 
+@pytest.mark.front
 def test_a_card_is_one_plan_and_the_front_is_picked_from(demo: MainWindow, qtbot: QtBot) -> None:
     store, front = demo.store, step(demo, "passes").front
     store.look(joint_id="G1")
@@ -89,6 +91,7 @@ def test_a_card_is_one_plan_and_the_front_is_picked_from(demo: MainWindow, qtbot
     assert not front.isVisible()
 
 
+@pytest.mark.front
 def test_any_point_of_the_front_is_picked_by_keys_or_pointer_and_keeps_its_peak(demo: MainWindow, qtbot: QtBot, dialogs: Answers, tmp_path: Path) -> None:
     store, front = demo.store, step(demo, "passes").front
     store.look(joint_id="H1")

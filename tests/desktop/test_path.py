@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLineEdit, QWidget
 from pytestqt.qtbot import QtBot
@@ -40,6 +41,7 @@ class Hand:
         self.count += 1 + len(modifiers)
 
 
+@pytest.mark.front
 def test_from_a_pattern_to_a_printed_sheet(window: MainWindow, dialogs: Answers, qtbot: QtBot, tmp_path: Path) -> None:
     hand, dialogs.path = Hand(qtbot), tmp_path / "sheet.pdf"
     window.show()
