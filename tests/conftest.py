@@ -7,6 +7,7 @@ import json
 import os
 from pathlib import Path
 
+import numpy as np
 import pytest
 from hypothesis import settings
 
@@ -43,7 +44,7 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
 SHORT: dict[str, object] = {
     "core.heat.board_search.MOST_CHOICES": 1, "core.heat.board_search.MOST_TRIED": 1, "core.heat.board_search.ROUNDS": 1, "core.heat.board_search.TRIES": 1,
     "core.heat.line.POINTS": 30, "core.stops.search.SEEDS": 2, "core.stops.search.TIGHTENED": 1, "core.plan.front.MOST_CAPS": 7,
-    "core.heat.board_search.BASES": (ready_first,),
+    "core.heat.board_search.BASES": (ready_first,), "core.heat.readings.SEARCHES": (np.geomspace(0.25, 4.0, 31), np.geomspace(0.9, 1.1, 21)),
     "core.sure.variants.MOST_ANEW": 6, "core.plan.improve.ACROSS": 5, "core.plan.improve.UP": 4, "core.plan.improve.MOST_ROUNDS": 2, "cli.heat.THOUSAND": 16,
 }  # fmt: skip
 """How far searches go outside the tests of the core."""
