@@ -26,6 +26,8 @@ from banister.desktop.app.window import MainWindow
 from banister.desktop.derived import FRONT
 from banister.desktop.errands import Direct, Errand
 from banister.desktop.panel import Panel
+from banister.desktop.steps.heat.panel import OTHERS
+from banister.desktop.weld.opening import STOPS
 
 
 class Remembered(dict[bytes, list[Any]]):
@@ -119,8 +121,8 @@ def nothing_is_left(request: pytest.FixtureRequest, qapp: QApplication) -> Itera
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     assert set(threading.enumerate()) <= threads
     assert qapp.topLevelWidgets() == [] or not [w for w in qapp.topLevelWidgets() if w.isVisible() or isinstance(w, MainWindow)]
-    assert [t for t in gc.get_objects() if type(t) is QTimer and isValid(t) and t.isActive()] == []
     gc.collect()
+    assert [t for t in gc.get_objects() if type(t) is QTimer and isValid(t) and t.isActive()] == []
     gc.freeze()  # what this test left behind is looked for once
     assert bool(seen.records) == (request.node.get_closest_marker("logs") is not None), [r.getMessage() for r in seen.records]
 
@@ -131,14 +133,16 @@ def dialogs() -> Answers:
 
 
 class AtOnce(Direct):
-    """Errands done in place; what lies between the answers stays on its way, unless the test is about it (mark: front)."""
+    """Errands done in place; long ones that few tests are about stay on their way (mark: awaits)."""
 
-    def __init__(self, with_front: bool) -> None:
+    LONG = (FRONT, OTHERS, STOPS)
+
+    def __init__(self, awaited: tuple[str, ...]) -> None:
         super().__init__(REMEMBERED)
-        self.with_front = with_front
+        self.left_out = set(self.LONG) - set(awaited)
 
     def run(self, errand: Errand) -> None:
-        if errand.key != FRONT or self.with_front:
+        if errand.key not in self.left_out:
             super().run(errand)
 
 
@@ -147,7 +151,8 @@ def unshown(request: pytest.FixtureRequest, qapp: QApplication, dialogs: Answers
     """The window, not shown yet."""
     dress(qapp, LIGHT_THEME)
     settings = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
-    window = MainWindow(AtOnce(request.node.get_closest_marker("front") is not None), dialogs, Preferences(settings), tmp_path / "recovery")
+    awaited = request.node.get_closest_marker("awaits")
+    window = MainWindow(AtOnce(() if awaited is None else awaited.args), dialogs, Preferences(settings), tmp_path / "recovery")
     yield window
     dialogs.keep = "discard"
     window.close()

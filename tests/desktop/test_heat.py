@@ -98,6 +98,7 @@ def test_readings_are_entered_fitted_and_dropped(demo: MainWindow) -> None:
     assert len(store.joint.readings) == 2
 
 
+@pytest.mark.awaits("others")
 def test_preheat_methods_and_other_ways_stand_beside_one_another(demo: MainWindow) -> None:
     panel, store = step(demo, "heat"), demo.store
     assert all(name in panel.methods.text() for name in ("EN 1011-2", "annex", "prequalified")) and "unverified" in panel.methods.text()

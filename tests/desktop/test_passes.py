@@ -70,7 +70,7 @@ def test_the_four_answers_and_issuing_one(demo: MainWindow, qtbot: QtBot) -> Non
     assert store.now.issued is issued
 
 
-@pytest.mark.front
+@pytest.mark.awaits("front")
 def test_a_card_is_one_plan_and_the_front_is_picked_from(demo: MainWindow, qtbot: QtBot) -> None:
     store, front = demo.store, step(demo, "passes").front
     store.look(joint_id="G1")
@@ -91,7 +91,7 @@ def test_a_card_is_one_plan_and_the_front_is_picked_from(demo: MainWindow, qtbot
     assert not front.isVisible()
 
 
-@pytest.mark.front
+@pytest.mark.awaits("front")
 def test_any_point_of_the_front_is_picked_by_keys_or_pointer_and_keeps_its_peak(demo: MainWindow, qtbot: QtBot, dialogs: Answers, tmp_path: Path) -> None:
     store, front = demo.store, step(demo, "passes").front
     store.look(joint_id="H1")

@@ -41,7 +41,7 @@ class Hand:
         self.count += 1 + len(modifiers)
 
 
-@pytest.mark.front
+@pytest.mark.awaits("front")
 def test_from_a_pattern_to_a_printed_sheet(window: MainWindow, dialogs: Answers, qtbot: QtBot, tmp_path: Path) -> None:
     hand, dialogs.path = Hand(qtbot), tmp_path / "sheet.pdf"
     window.show()

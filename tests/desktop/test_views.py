@@ -30,7 +30,7 @@ from tests.core.test_charts import collisions
 PAPER_FACES = {PLAIN: "IBMPlexSans-Regular", BOLD: "IBMPlexSans-SemiBold", NARROW: "IBMPlexSansCondensed-Regular", NARROW_BOLD: "IBMPlexSansCondensed-Medium"}
 
 
-@pytest.mark.front
+@pytest.mark.awaits("front", "others")
 @pytest.mark.parametrize(("size", "dark"), [((960, 540), True), ((1024, 700), False), ((1280, 800), True), ((1920, 1080), False)])
 def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[int, int], dark: bool) -> None:
     demo.resize(*size)

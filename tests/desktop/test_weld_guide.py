@@ -25,6 +25,7 @@ CAPITAL = 0.698
 """Height of a capital of the shipped face over its size."""
 
 
+@pytest.mark.awaits("weld stops")
 def test_a_fixed_pipe_is_welded_in_two_stretches_of_one_pass(demo: MainWindow, dialogs: Answers, qtbot: QtBot, clock: Clock, tmp_path: Path) -> None:  # noqa: F811
     demo.logbook.folder = tmp_path / "data"
     demo.store.look(joint_id="F2")
