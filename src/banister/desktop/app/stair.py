@@ -5,10 +5,10 @@ from __future__ import annotations
 import itertools
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from banister.desktop.app.theme import Theme, font, font_within
+from banister.desktop.app.theme import Theme, font, font_within, width_px
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.registry import STEPS, StepState
 from banister.desktop.store import Store
@@ -98,8 +98,7 @@ class Stair(QWidget):
             return
         painter.setPen(QColor(t.bad if state.bad else t.soft))
         room = int(self.width() - left - 6)
-        wide = font(12)
-        painter.setFont(wide if QFontMetricsF(wide).horizontalAdvance(state.text) <= room else font_within(state.text, 12, room))
+        painter.setFont(font(12) if width_px(state.text, 12) <= room else font_within(state.text, 12, room))
         text = painter.fontMetrics().elidedText(state.text, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(left, title_y + 20, self.width() - left - 4, 18), Qt.AlignmentFlag.AlignVCenter, text)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 
 from PySide6.QtCore import QLocale
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette
@@ -60,19 +61,29 @@ def load_fonts() -> None:
 
 def font(pixels: float, weight: QFont.Weight = QFont.Weight.Normal, family: str = FAMILY) -> QFont:
     """A shipped font at a pixel size, drawn the same everywhere."""
+    return _measured(max(1, round(pixels)), weight, family)[0]
+
+
+def width_px(text: str, pixels: float, weight: QFont.Weight = QFont.Weight.Normal, family: str = FAMILY) -> float:
+    """How wide a text is in a shipped font."""
+    return _measured(max(1, round(pixels)), weight, family)[1].horizontalAdvance(text)
+
+
+@cache
+def _measured(pixels: int, weight: QFont.Weight, family: str) -> tuple[QFont, QFontMetricsF]:
+    """A font and what measures it, made once: Qt looks a new one up among all fonts there are."""
     made = QFont(family)
-    made.setPixelSize(max(1, round(pixels)))
+    made.setPixelSize(pixels)
     made.setWeight(weight)
     made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
-    return made
+    return made, QFontMetricsF(made)
 
 
 def font_within(text: str, pixels: int, width: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     """The condensed font at the size, or as much smaller as the text needs (10 px at least)."""
-    made = font(pixels, weight, CONDENSED)
-    while made.pixelSize() > 10 and QFontMetricsF(made).horizontalAdvance(text) > width:
-        made.setPixelSize(made.pixelSize() - 1)
-    return made
+    while pixels > 10 and width_px(text, pixels, weight, CONDENSED) > width:
+        pixels -= 1
+    return font(pixels, weight, CONDENSED)
 
 
 def dress(app: QApplication, theme: Theme) -> None:

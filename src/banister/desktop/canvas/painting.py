@@ -4,17 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPen, QPolygonF
 
 from banister.core.drawing.palette import DASHES, WIDTHS
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Band, Box, Clip, Dot, Drawing, Lines, Polygon, Rect, Shape, Text
-from banister.desktop.app.theme import CONDENSED, FAMILY, Theme, font
+from banister.desktop.app.theme import CONDENSED, FAMILY, Theme, font, width_px
 
 ALIGN = {
     "start": Qt.AlignmentFlag.AlignLeft, "middle": Qt.AlignmentFlag.AlignHCenter, "end": Qt.AlignmentFlag.AlignRight,
 }  # fmt: skip
+LEFT_OF = {"start": 0.0, "middle": 0.5, "end": 1.0}
+LONGEST_PX = 4000.0
+"""No text is longer: it has this room to the right of where it starts, about its middle, or to the left of its end."""
 SMALLEST_NUMBER = 8.5
 FACES = {
     "": (QFont.Weight.Medium, FAMILY), PLAIN: (QFont.Weight.Normal, FAMILY), BOLD: (QFont.Weight.DemiBold, FAMILY),
@@ -99,7 +103,7 @@ def _paint_shapes(painter: QPainter, shapes: Iterable[Shape], frame: Frame, pale
             _ink(painter, palette, shape.style, shape.edge)
             painter.drawEllipse(frame.px(*shape.at), shape.radius, shape.radius)
         elif isinstance(shape, Lines):
-            painter.setPen(_pen(palette, shape.style))
+            painter.setPen(_pen(palette[shape.style], shape.style))
             _paint_lines(painter, shape, frame)
         elif shape.style == "number" and shape.id:
             _paint_number(painter, shape, frame, QColor(palette[shape.style]), rooms.get(shape.id))
@@ -108,13 +112,15 @@ def _paint_shapes(painter: QPainter, shapes: Iterable[Shape], frame: Frame, pale
 
 
 def _ink(painter: QPainter, palette: Mapping[str, str], fill: str, edge: str) -> None:
-    painter.setPen(_pen(palette, edge) if edge else QPen(Qt.PenStyle.NoPen))
+    painter.setPen(_pen(palette[edge], edge) if edge else QPen(Qt.PenStyle.NoPen))
     painter.setBrush(QColor(palette[fill]) if fill else QBrush(Qt.BrushStyle.NoBrush))
 
 
-def _pen(palette: Mapping[str, str], style: str) -> QPen:
+@cache
+def _pen(colour: str, style: str) -> QPen:
+    """The pen of a style; made once, for hundreds of shapes are painted with it."""
     width = WIDTHS[style]
-    pen = QPen(QColor(palette[style]), width)
+    pen = QPen(QColor(colour), width)
     pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
     dashes = DASHES.get(style)
     if dashes:
@@ -150,10 +156,8 @@ def face_font(text: Text) -> QFont:
 def _paint_text(painter: QPainter, shape: Text, frame: Frame, colour: QColor) -> None:
     painter.setFont(face_font(shape))
     painter.setPen(colour)
-    at = frame.px(*shape.at)
-    width, high = QFontMetricsF(painter.font()).horizontalAdvance(shape.text) + 4, max(20.0, 1.5 * shape.size)
-    left = {"start": at.x(), "middle": at.x() - width / 2, "end": at.x() - width}[shape.anchor]
-    rect = QRectF(left, at.y() - shape.lift - high / 2, width, high)
+    at, high = frame.px(*shape.at), max(20.0, 1.5 * shape.size)
+    rect = QRectF(at.x() - LEFT_OF[shape.anchor] * LONGEST_PX, at.y() - shape.lift - high / 2, LONGEST_PX, high)
     painter.drawText(rect, ALIGN[shape.anchor] | Qt.AlignmentFlag.AlignVCenter, shape.text)
 
 
@@ -168,7 +172,7 @@ def _paint_number(painter: QPainter, shape: Text, frame: Frame, colour: QColor, 
         if size < SMALLEST_NUMBER:
             return
         painter.setFont(font(size, QFont.Weight.DemiBold, CONDENSED))
-        width = QFontMetricsF(painter.font()).horizontalAdvance(text)
+        width = width_px(text, size, QFont.Weight.DemiBold, CONDENSED)
         if width <= 0.72 * wide:
             at = frame.px(*shape.at)
             if ground is not None:

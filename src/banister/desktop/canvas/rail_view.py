@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen, QWheelEvent
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPen, QWheelEvent
 
 from banister.core.drawing.charts.rail import FOOT, HEAD, LEFT, RIGHT, Post, RailChart, RailView, rail
 from banister.core.drawing.shapes import Drawing
@@ -77,7 +77,7 @@ class Rail(ChartView):
         painter.drawLine(QPointF(x, HEAD - 14), QPointF(x, self.height() - FOOT))
         painter.setFont(font(13, QFont.Weight.DemiBold, CONDENSED))
         text = say("rail.cursor", at=Figure(seconds, "clock"), temp=Figure(likely, "temperature"), band=Figure((low, high), "temperature"))
-        width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 12
+        width = painter.fontMetrics().horizontalAdvance(text) + 12
         top = self.height() - self.chart.temperature_box[1] + 2
         box = QRectF(min(max(x - width / 2, LEFT), self.width() - width - 4), top, width, 19)
         painter.fillRect(box, QColor(self.theme.panel))
