@@ -17,7 +17,8 @@ os.environ.setdefault("QT_SCALE_FACTOR", "1")
 os.environ.setdefault("QT_FONT_DPI", "96")
 
 from banister.core.drawing.shapes import Clip, Drawing, Shape, Text
-from banister.core.heat.board_walk import ready_first
+from banister.core.heat.board_search import ONE_BY_ONE
+from banister.core.heat.board_walk import longest_first, one_by_one, ready_first
 from banister.core.heat.spread import drawn
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import RodUse
@@ -41,11 +42,18 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
         monkeypatch.setenv(name, str(tmp_path / name.lower()))
 
 
-SHORT: dict[str, object] = {
-    "core.heat.board_search.MOST_CHOICES": 1, "core.heat.board_search.MOST_TRIED": 1, "core.heat.board_search.ROUNDS": 1, "core.heat.board_search.TRIES": 1,
-    "core.heat.line.POINTS": 30, "core.stops.search.SEEDS": 2, "core.stops.search.TIGHTENED": 1, "core.plan.front.MOST_CAPS": 7,
-    "core.heat.board_search.BASES": (ready_first,), "core.heat.readings.SEARCHES": (np.geomspace(0.25, 4.0, 31), np.geomspace(0.9, 1.1, 21)),
-    "core.sure.variants.MOST_ANEW": 6, "core.plan.improve.ACROSS": 5, "core.plan.improve.UP": 4, "core.plan.improve.MOST_ROUNDS": 2, "cli.heat.THOUSAND": 16,
+SHORT: dict[str, dict[str, object]] = {
+    "core.heat.board_search": {
+        "RULES": {"longest chain first": longest_first, ONE_BY_ONE: one_by_one}, "BASES": (ready_first,), "MOST_CHOICES": 1, "MOST_TRIED": 1,
+        "ROUNDS": 1, "TRIES": 1,
+    },
+    "core.heat.line": {"POINTS": 30},
+    "core.heat.readings": {"SEARCHES": (np.geomspace(0.25, 4.0, 31), np.geomspace(0.9, 1.1, 21))},
+    "core.plan.front": {"MOST_CAPS": 7},
+    "core.plan.improve": {"ACROSS": 5, "UP": 4, "MOST_ROUNDS": 2},
+    "core.stops.search": {"SEEDS": 1, "MOST_NODES": 300, "TIGHTENED": 1},
+    "core.sure.variants": {"MOST_ANEW": 6},
+    "cli.heat": {"THOUSAND": 16},
 }  # fmt: skip
 """How far searches go outside the tests of the core."""
 
@@ -55,8 +63,9 @@ def searches_are_short(request: pytest.FixtureRequest, monkeypatch: pytest.Monke
     """What searches and draws come to is tested in the core: everywhere else the first steps of them do."""
     if request.path.parent.name == "core":
         return
-    for name, most in SHORT.items():
-        monkeypatch.setattr(f"banister.{name}", most)
+    for module, figures in SHORT.items():
+        for name, most in figures.items():
+            monkeypatch.setattr(f"banister.{module}.{name}", most)
     monkeypatch.setattr(drawn, "__defaults__", (10, 1))
 
 
