@@ -46,10 +46,14 @@ def _same(passes: Sequence[Pass], before: Sequence[Pass]) -> Mapping[str, str]:
     shares = []
     most = boxes_shared([old.outline_mm for old in before], [p.outline_mm for p in passes])
     for old, row in zip(before, most, strict=True):
-        needed = KEPT_SHARE * area(old.outline_mm)
+        whole = area(old.outline_mm)
+        needed = KEPT_SHARE * whole
         for i in sorted(np.flatnonzero(row > needed).tolist(), key=lambda i: -float(row[i])):
             p = passes[i]
-            if (p.role, p.side) == (old.role, old.side) and (shared := overlap(old.outline_mm, p.outline_mm)) > needed:
+            if (p.role, p.side) != (old.role, old.side):
+                continue
+            shared = whole if p.outline_mm == old.outline_mm else overlap(old.outline_mm, p.outline_mm)
+            if shared > needed:
                 shares.append((shared / needed, p.key, old.key))
                 break
     found: dict[str, str] = {}

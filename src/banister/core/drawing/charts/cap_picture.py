@@ -8,6 +8,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -21,7 +22,11 @@ from banister.core.plan.sides import BACK, FRONT
 from banister.core.polygon import centroid
 from banister.core.words import Speech
 
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
 ROOM_MM, UNDER_MM, OVER_MM, SAMPLES = 9.0, 7.0, 2.0, 241
+FAR_BELOW = -1e9
 NEAR_MM = 5.0
 """What was seen so near the cursor is drawn in the section there."""
 HEIGHTS, LOWS, UNDERCUTS = ("502", "503", "504"), ("511", "509", "515"), ("5011", "5012", "5013")
@@ -78,8 +83,8 @@ class _Picture:
         if not over:
             return []
         xs = np.linspace(min(x for o in over for x, y in o if y >= -0.2), max(x for o in over for x, y in o if y >= -0.2), SAMPLES)
-        heights = [max((_top(outline, float(x)) for outline in over), default=0.0) for x in xs]
-        return [(float(x), y) for x, y in zip(xs, heights, strict=True) if y > -1.0]
+        heights = np.max([_tops(outline, xs) for outline in over], axis=0)
+        return [(float(x), float(y)) for x, y in zip(xs, heights, strict=True) if y > -1.0]
 
     # --- what is drawn --------------------------------------------------------------------------
     def shapes(self) -> Iterator[Shape]:
@@ -130,10 +135,13 @@ class _Picture:
             yield Text((x0 + 10, y1 - 32 - 17 * i), text, style, 13, "start", f"figure:{i}", face=face)
 
 
-def _top(outline: Sequence[Point], x: float) -> float:
-    """The highest point of an outline over a place; far below where it does not reach there."""
-    found = -1e9
-    for (xa, ya), (xb, yb) in itertools.pairwise((*outline, outline[0])):
-        if min(xa, xb) <= x <= max(xa, xb):
-            found = max(found, max(ya, yb) if xa == xb else ya + (yb - ya) * (x - xa) / (xb - xa))
-    return found
+def _tops(outline: Sequence[Point], x: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The highest point of an outline over each place; far below where it does not reach there."""
+    begins = np.array(outline)[:, :, None]
+    ends = np.roll(begins, -1, axis=0)
+    (xa, ya), (xb, yb) = begins.swapaxes(0, 1), ends.swapaxes(0, 1)
+    is_upright = xa == xb
+    along = ya + (yb - ya) * (x - xa) / np.where(is_upright, 1.0, xb - xa)
+    heights = np.where(is_upright, np.maximum(ya, yb), along)
+    reaches = (np.minimum(xa, xb) <= x) & (x <= np.maximum(xa, xb))
+    return np.asarray(np.where(reaches, heights, FAR_BELOW).max(axis=0))
