@@ -94,6 +94,7 @@ def test_the_batten_of_a_pipe_is_bent_to_a_ring(demo: MainWindow, panel: FitUpPa
     assert view.pointer_mm == pytest.approx(course.length_mm / 4, abs=8.0), "three o'clock lies at the right"
     assert panel.fields["gap"].edit.hasFocus() and panel.fields["gap"].edit.text() == "3.9", "what was read there stands in the field"
     assert any("wedge" in t for t in texts_of(view.drawing)) and "C8" in texts_of(view.drawing), "the section stands in the middle"
+    assert texts_of(view.drawing).count("12:00") == 1, "where it begins it ends: said once"
     x0, y0, x1, y1 = view.drawing.box
     assert all(x0 <= t.at[0] <= x1 and y0 <= t.at[1] <= y1 for t in shapes_of(view.drawing) if hasattr(t, "text"))
     demo.store.look(joint_id="F2")

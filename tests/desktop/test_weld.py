@@ -126,7 +126,7 @@ def test_what_was_welded_is_followed_beside_the_window_and_the_page_waits_for_it
     monkeypatch.setattr(demo.errands, "run", lambda errand: waiting.append(errand) if errand.key == FOLLOW else real(errand))
     demo.store.look(joint_id="G1")
     panel = step(demo, "weld")
-    assert panel.state.text() == "What was welded is being followed." and demo.store.welded is None and not panel.go_by.isVisible()
+    assert panel.state.text() == "What was welded is not followed yet." and demo.store.welded is None and not panel.go_by.isVisible()
     panel.go.click()
     assert "weld" not in demo.opened and len(waiting) == 1, "asked once, and the page waits"
     demo.store.stop(FOLLOW)

@@ -52,7 +52,11 @@ class Bend:
         return tuple(p for a, b in itertools.pairwise([*own, own[0]]) for p in self.run(a, b)[:-1])
 
     def bent(self, shapes: Iterable[Shape], along: bool = False) -> Iterator[Shape]:
-        """Shapes, bent; texts beside the strip have no place on a ring. `along`: boxes are stretches of the weld, and bend as it does."""
+        """Shapes, bent; texts beside the strip have no place on a ring, and what both its ends say is said once.
+
+        `along`: boxes are stretches of the weld, and bend as it does.
+        """
+        said = set[tuple[str, int, int]]()
         for shape in shapes:
             if isinstance(shape, Polygon):
                 yield replace(shape, points=self.closed(shape.points))
@@ -61,8 +65,11 @@ class Bend:
             elif isinstance(shape, Dot):
                 yield replace(shape, at=self.at(shape.at))
             elif isinstance(shape, Text):
-                if min(self.begin, self.end) - 1 <= shape.at[0] <= max(self.begin, self.end) + 1:
-                    yield replace(shape, at=self.at(shape.at), anchor="middle")
+                x, y = self.at(shape.at)
+                once = (shape.text, round(x), round(y))
+                if min(self.begin, self.end) - 1 <= shape.at[0] <= max(self.begin, self.end) + 1 and once not in said:
+                    said.add(once)
+                    yield replace(shape, at=(x, y), anchor="middle")
             elif isinstance(shape, Rect) and along:
                 x0, y0, x1, y1 = shape.box
                 corners = ((x0, y0), (x1, y0), (x1, y1), (x0, y1))

@@ -11,6 +11,8 @@ from banister.core.words import Speech
 
 MM_STEPS, INCH_STEPS, DEGREE_STEPS = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0), (12.7, 25.4, 50.8, 127.0, 254.0), (30.0,)
 APART_PX, MARK_PX, SAID_PX = 46.0, 5.0, 12.0
+PLACE = "place"
+"""What the texts of an axis are known by."""
 
 
 def place_axis(along: Axis, course: Course, y: float, say: Speech) -> Iterator[Shape]:
@@ -21,4 +23,4 @@ def place_axis(along: Axis, course: Course, y: float, say: Speech) -> Iterator[S
         x = along.at(s)
         yield Lines((((x, y), (x, y - MARK_PX)),), "rule")
         said = clock_said(s / turn) if course.closed else u.text("long_length", s)
-        yield Text((x, y - SAID_PX), said, "soft", 11, face=NARROW)
+        yield Text((x, y - SAID_PX), said, "soft", 11, id=PLACE, face=NARROW)

@@ -9,8 +9,10 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.batten import FOOT, HEAD, LEFT, RIGHT, BattenView, Laths
 from banister.core.drawing.charts.bending import Bend
+from banister.core.drawing.charts.place_axis import PLACE
 from banister.core.drawing.placed import frame_of, metal, placed
 from banister.core.drawing.shapes import BOLD, NARROW, Drawing, Lines, Point, Rect, Shape, Text
 from banister.core.fitup.judged import Fit, ToleranceSet
@@ -42,7 +44,8 @@ def ring(joint: Joint, fit: Fit, tolerances: ToleranceSet, say: Speech, view: Ba
     flat = replace(view, width=LEFT + RIGHT + 2 * math.pi * room * MIDDLE_SHARE, height=TALL)
     laths, bend = Laths(joint, fit, tolerances, say, flat), _bend(centre, room, FLATTER * room / TALL, flat)
     inner = bend.radius(FOOT - 34.0)
-    shapes: list[Shape] = [Rect((0.0, 0.0, view.width, view.height), "ground"), *bend.bent(laths.along_the_weld())]
+    shapes: list[Shape] = [Rect((0.0, 0.0, view.width, view.height), "ground"),
+                           *(_clear_of_its_line(one, centre) for one in bend.bent(laths.along_the_weld()))]  # fmt: skip
     if view.pointer_mm is not None:
         shapes += bend.bent(shape for shape in laths.pointer() if isinstance(shape, Lines))
     if section is not None:
@@ -54,6 +57,16 @@ def ring(joint: Joint, fit: Fit, tolerances: ToleranceSet, say: Speech, view: Ba
             shapes.append(Text((centre[0], centre[1] - down * inner), text, "text", size, face=face, id="pointer:said"))
     shapes += Laths(joint, fit, tolerances, say, view).words(laths.times * bend.k)
     return Ring(Drawing(tuple(shapes), (0.0, 0.0, view.width, view.height)), centre, fit.course.length_mm)
+
+
+def _clear_of_its_line(shape: Shape, centre: Point) -> Shape:
+    """A place said beside the ring, moved inwards by what it is wide towards the line; anything else as it is."""
+    if not isinstance(shape, Text) or shape.id != PLACE:
+        return shape
+    dx, dy = shape.at[0] - centre[0], shape.at[1] - centre[1]
+    radius = math.hypot(dx, dy)
+    inwards = 1.0 - abs(dx) / radius * advance(shape.text, shape.size, shape.face) / 2 / radius
+    return replace(shape, at=(centre[0] + dx * inwards, centre[1] + dy * inwards))
 
 
 def _bend(centre: Point, room: float, k: float, flat: BattenView) -> Bend:
