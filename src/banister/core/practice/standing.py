@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
-from statistics import fmean, median, pvariance
+from statistics import fmean, median
 
 from banister.core.practice.book import Book, Drills, Metric, Session
 from banister.core.practice.figures import FIGURES, MAD_TO_SD, mad
@@ -158,13 +158,19 @@ def scaled(metric: Metric, value: float) -> float:
     return value if metric.signed else math.log(max(value, FLOOR[metric.unit]))
 
 
+def _squares(values: list[float]) -> float:
+    """The squared deviations from the mean, summed; the library's own sums fractions, and is looked through a hundred times for a page."""
+    mean = fmean(values)
+    return math.fsum((value - mean) ** 2 for value in values)
+
+
 def _least_change(book: Book, session: Session, metric: Metric, rods: int) -> float:
     """Of one's own scatter from rod to rod and from day to day in this series, as far as it is known."""
     alike = [[scaled(metric, v) for v in values_of(one, metric.id) if v is not None] for one in book.sessions if one.series == session.series]
     alike = [one for one in alike if one]
     usual = SIGNED_ROD_SD.get(metric.unit, 1.0) if metric.signed else ROD_SD
     spare = sum(len(one) - 1 for one in alike)
-    within = math.sqrt(sum(pvariance(one) * len(one) for one in alike) / spare) if spare >= 2 * FEWEST_SESSIONS else usual
+    within = math.sqrt(sum(map(_squares, alike)) / spare) if spare >= 2 * FEWEST_SESSIONS else usual
     days = [fmean(one) for one in alike]
     line = trend(list(range(len(days))), days)
     between = usual * SIGNED_DAY_SHARE if metric.signed else DAY_SD
