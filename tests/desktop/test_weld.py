@@ -141,8 +141,8 @@ def test_what_was_welded_is_followed_beside_the_window_and_the_page_waits_for_it
     demo.opened["weld"].close()
     demo.store.look(joint_id="P4")
     panel.go.click()
-    demo.store.look(joint_id="F2")
-    panel.paper.click()
+    demo.store.look(joint_id="F2", step="joint")
+    demo.store.issue()
     real(waiting[2])
     assert not demo.opened["weld"].isVisible(), "another joint is looked at: nothing opens by itself"
 

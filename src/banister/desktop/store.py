@@ -95,6 +95,11 @@ class Store(QObject):
         """True while what was welded is being followed, and where that was stopped or failed."""
         return self.following.is_behind(self.now)
 
+    def when_followed(self, do: Callable[[], object]) -> None:
+        """Do something to the shown joint as soon as what was welded of it is known, if it is still shown then."""
+        sheet = self.now.issued
+        self.following.when_followed(self.now, lambda: do() if self.now.issued is sheet else None)
+
     @property
     def say(self) -> Speech:
         """How the window talks."""

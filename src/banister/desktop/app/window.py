@@ -226,7 +226,7 @@ class MainWindow(QMainWindow):
         """The page at the joint; a plan that is not issued is issued first. `simulate`: how fast, how large a hand, what is amiss, in a trial."""
         if self.store.now.issued is None or not self.store.now.stands:
             self.store.issue()
-        self.store.following.when_followed(self.store.now, partial(self._to_the_joint, simulate))
+        self.store.when_followed(partial(self._to_the_joint, simulate))
 
     def _to_the_joint(self, simulate: tuple[float, float, str] | None) -> None:
         from banister.desktop.weld.opening import weld_page

@@ -32,7 +32,7 @@ class Following:
         self._last: tuple[object, object, Welded] | None = None
         self._asked: tuple[object, object] | None = None
         """Records and sheet that are being followed, or were when it was stopped or failed."""
-        self._wish: Callable[[], None] | None = None
+        self._wish: Callable[[], object] | None = None
         self.arrival: Stand | None = None
         """What came last from beside the window."""
 
@@ -75,8 +75,8 @@ class Following:
         """True while what was welded of the shown joint is being followed; and where that was stopped, or failed."""
         return self._asked is not None and self._asked[0] is now.records and self._asked[1] is now.issued
 
-    def when_followed(self, now: Snapshot, then: Callable[[], None]) -> None:
-        """Do something as soon as what was welded is known; a later wish, another joint or another entry takes its place."""
+    def when_followed(self, now: Snapshot, then: Callable[[], object]) -> None:
+        """Do something as soon as what was welded is known; a later wish or another entry takes its place."""
         self._wish = None
         if self.welded(now) is None and self.is_behind(now):
             self._wish = then

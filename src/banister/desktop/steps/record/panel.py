@@ -71,7 +71,7 @@ class RecordPanel(Panel):
 
     def write_traveller(self) -> None:
         """The traveller as PDF, once what was welded is followed."""
-        self.store.following.when_followed(self.store.now, self._write_traveller)
+        self.store.when_followed(self._write_traveller)
 
     def _write_traveller(self) -> None:
         found, path, welded = self.gathered(), self._path("pdf"), self.store.welded
