@@ -1,4 +1,4 @@
-"""What the program stands on: imports one way, the pinned Qt, and a real start under Xvfb."""
+"""What the program stands on: imports one way, the pinned Qt, a real start under Xvfb; and the faults put in outside the suite still find their lines."""
 
 from __future__ import annotations
 
@@ -8,6 +8,9 @@ import signal
 import subprocess
 import sys
 from pathlib import Path
+
+import banister
+from tests.faults.run import FAULTS
 
 ROOT = Path(__file__).parents[1]
 
@@ -78,3 +81,8 @@ def test_the_desktop_entry_makes_a_double_click_open_a_job(tmp_path: Path) -> No
     kept = (config / "mimeapps.list").read_text().splitlines()
     assert kept.count("application/x-banister+json=banister.desktop") == 1 and "text/plain=editor.desktop" in kept
     assert (tmp_path / "share" / "applications" / "banister.desktop").read_text().count(f'Exec="{ROOT}/start" %f') == 1
+
+
+def test_every_fault_that_is_put_in_finds_its_line() -> None:
+    program = Path(banister.__file__).parent
+    assert [fault.name for fault in FAULTS if (program / fault.file).read_text(encoding="utf-8").count(fault.line) != 1] == []

@@ -55,7 +55,7 @@ FAULTS = (
           ("tests/core/test_schedule.py",)),
     Fault("a band is as wide between readings as at them", "core/fitup/line.py", "self.wander * h * u * (1 - u) +", "", ("tests/core/test_fitup.py",)),
     Fault("marks do not follow the mark before", "core/journal.py", 'f"{before}\\n{body}"', 'f"{body}"', ("tests/job/test_journal.py",)),
-    Fault("rods of a fixed pipe are counted round the ring", "core/plan/one_side.py", "joint.weld_length_mm(height), joint.runs)",
+    Fault("rods of a fixed pipe are counted round the ring", "core/plan/measured.py", "joint.weld_length_mm(height), joint.runs)",
           "joint.weld_length_mm(height))", ("tests/core/test_stops.py",)),
     Fault("a reading says nothing for the countdown", "core/heat/countdown.py", "weights = weights * agreement", "weights = weights * 1.0", (JOINT,)),
     Fault("the meter's charge is not believed", "core/follow/facts.py", "            return sum(seen)\n", "            return float(len(self.arc_s))\n",
