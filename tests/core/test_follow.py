@@ -14,8 +14,10 @@ from banister.core.follow.factor import Own
 from banister.core.follow.facts import PassFacts, Told, told
 from banister.core.follow.hands import hands_of, kept_with, offered, read_back, recorded
 from banister.core.follow.rest import Followed, followed, followed_said
+from banister.core.follow.warmth import warmth_of
 from banister.core.journal import Record
 from banister.core.polygon import area
+from banister.core.under_way import welded_by
 from tests.conftest import SAY
 from tests.sample.welders import WELDED, metal, planned, rms, weld
 
@@ -62,6 +64,20 @@ def test_facts_are_read_off_the_records() -> None:
     assert (one.rods_used, one.run_outs, one.depth_mm, one.is_ended, one.temps) == (pytest.approx(1.6), (171.0,), 9.5, True, ((4.0, 148.0),))
     assert found.ended == ("p1",) and found.deviations[0].as_ == "accept" and found.open == ()
     assert told(records[:8], "J1").open[0].value == 231.0 and told(records, "J2") == Told()
+
+
+def test_a_welded_pass_that_the_plan_does_not_know_is_taken_as_the_next_and_never_welded_again() -> None:
+    study, plan = planned(WELDED["girder"])
+    keys = ["p1", "gone", *(p.key for p in plan.passes[2:5]), "lost"]
+    records = [one for i, key in enumerate(keys) for one in (
+        record(4 * i, "pass-begun", key, rod=plan.passes[i].rod.id, amps=plan.passes[i].amps, area=plan.passes[i].area_mm2),
+        record(4 * i + 1, "rod", key, arc_s=60.0), record(4 * i + 2, "temp", key, c=90.0), record(4 * i + 3, "pass-ended", key, left=0.3))]  # fmt: skip
+    follower = Follower(study, plan)
+    assert follower.after(told(records[:4], "J1"))[0].taken_as == ()
+    found = welded_by(follower, records, "J1", told(records, "J1"))
+    assert len(found.now.welded) == len(keys) and dict(found.now.taken_as).keys() == {"gone", "lost"}
+    assert found.now.rest[0].number == len(keys) + 1 and set(found.told.passes) == set(found.now.welded) == set(found.known.areas_mm2)
+    assert len(warmth_of(found.records, found.records[-1], "J1", found.told.passes, found.now.plan).passes) == len(keys), "its heat is in the joint too"
 
 
 @pytest.mark.parametrize(("joint", "welder"), list(zip(sorted(WELDED), (1.2, 0.8, 1.2, 0.8), strict=True)))

@@ -99,12 +99,6 @@ class Faults(logging.Handler):
 
 
 @pytest.fixture(scope="session", autouse=True)
-def fonts(qapp: QApplication) -> None:
-    """The shipped fonts, read once: each time they are, Qt forgets every text it has laid out."""
-    load_fonts()
-
-
-@pytest.fixture(scope="session", autouse=True)
 def modules_are_set_apart() -> None:
     """What was read before the first test is no test's: looking for what one left then passes over it."""
     gc.collect()
@@ -149,6 +143,7 @@ class AtOnce(Direct):
 @pytest.fixture
 def unshown(request: pytest.FixtureRequest, qapp: QApplication, dialogs: Answers, tmp_path: Path) -> Iterator[MainWindow]:
     """The window, not shown yet."""
+    load_fonts()
     dress(qapp, LIGHT_THEME)
     settings = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
     awaited = request.node.get_closest_marker("awaits")

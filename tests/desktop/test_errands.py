@@ -19,7 +19,7 @@ from pytestqt.qtbot import QtBot
 from shiboken6 import delete
 
 from banister.desktop.app.preferences import Preferences
-from banister.desktop.app.theme import LIGHT_THEME, dress
+from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import HEAT, LANES, MOST_STARTS, PLAN, SEARCH, BusyLine, Direct, Errand, Errands
 from banister.desktop.store import Store
@@ -99,6 +99,7 @@ def test_what_raises_is_told_and_logged_and_the_next_works(errands: Errands, qtb
 @pytest.fixture
 def running(qtbot: QtBot, qapp: QApplication, tmp_path: Path) -> Iterator[MainWindow]:
     """The window as main() makes it, with its worker processes."""
+    load_fonts()
     dress(qapp, LIGHT_THEME)
     preferences = Preferences(QSettings(str(tmp_path / "w.ini"), QSettings.Format.IniFormat))
     made = MainWindow(Errands(), Answers(), preferences, tmp_path / "recovery")

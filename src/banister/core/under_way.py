@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from banister.core.follow.between import stretches_left
-from banister.core.follow.course import Course, Follower, Stand
+from banister.core.follow.course import Course, Follower, Stand, as_taken
 from banister.core.follow.facts import Learnt, Told, told
 from banister.core.follow.rest import Followed
 from banister.core.journal import Record
@@ -19,8 +19,9 @@ from banister.core.sheet import Sheet
 
 @dataclass(frozen=True, slots=True)
 class Welded:
-    """What was welded of an issued joint: as it is told, the plan that follows it, what was learnt."""
+    """What was welded of an issued joint: its records under the names of the plan that follows, what they tell, that plan, what was learnt."""
 
+    records: tuple[Record, ...]
     told: Told
     now: Followed
     known: Learnt
@@ -34,9 +35,17 @@ def follower_of(sheet: Sheet, rods: Iterable[Rod]) -> Follower | None:
 
 def welded_of(sheet: Sheet, rods: Mapping[str, Rod], records: Iterable[Record]) -> Welded | None:
     """What was welded of an issued joint by its records (after corrections); None where nothing was begun."""
-    facts = told(records, sheet.joint.id)
+    own = tuple(records)
+    facts = told(own, sheet.joint.id)
     follower = follower_of(sheet, rods.values()) if facts.passes else None
-    return None if follower is None else Welded(facts, *follower.after(facts))
+    return None if follower is None else welded_by(follower, own, sheet.joint.id, facts)
+
+
+def welded_by(follower: Follower, records: Iterable[Record], joint: str, facts: Told) -> Welded:
+    """What was welded by a follower that knows the plan after these facts, or works it out."""
+    now, known = follower.after(facts)
+    taken = as_taken(records, joint, now)
+    return Welded(taken, told(taken, joint) if now.taken_as else facts, now, known)
 
 
 def followed_to(sheet: Sheet, rods: Mapping[str, Rod], facts: Told, known: tuple[Course, Stand] | None) -> Stand:

@@ -6,12 +6,13 @@ the issued plan and of what is known of those passes alone, and the journal read
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 
 from banister.core.follow.factor import Own
 from banister.core.follow.facts import Learnt, PassFacts, Told, learnt
 from banister.core.follow.rest import Followed, followed
+from banister.core.journal import Record
 from banister.core.plan.answers import Study
 from banister.core.plan.plan import Plan
 from banister.core.plan.sides import Side
@@ -57,9 +58,11 @@ class Follower:
         found = self.known(facts)
         now, known = (Followed(self.plan, ()), Learnt({}, dict(facts.hands))) if found is None else found[1]
         for n in range(0 if found is None else len(found[0][1]), len(done)):
-            told_so_far = Told({one.key: one for one in done[: n + 1]}, hands=facts.hands)
+            taken = _taken(done[n].key, now)
+            names = dict(taken)
+            told_so_far = Told({(key := names.get(one.key, one.key)): replace(one, key=key) for one in done[: n + 1]}, hands=facts.hands)
             known = learnt(told_so_far, now.plan, self.sides)
-            now = followed(self.study, now.plan, known.areas_mm2, self.last_key)
+            now = replace(followed(self.study, now.plan, known.areas_mm2, self.last_key), taken_as=taken)
             self._known[hands, done[: n + 1]] = now, known
         return now, known
 
@@ -69,9 +72,25 @@ class Follower:
         return _against(now, self.plan), known
 
 
+def _taken(key: str, now: Followed) -> tuple[tuple[str, str], ...]:
+    """What is taken as what once a pass is welded: one that the plan does not know, as when another version planned it, is the next in order.
+
+    Metal that lies there must never be welded once more because its name is lost.
+    """
+    is_known = any(p.key == key for p in now.plan.passes) and key not in now.welded
+    return now.taken_as if is_known or not now.rest else (*now.taken_as, (key, now.rest[0].key))
+
+
+def as_taken(records: Iterable[Record], joint: str, now: Followed) -> tuple[Record, ...]:
+    """Records of a joint under the names of the plan as it follows: those it does not know under what they are taken as."""
+    names = dict(now.taken_as)
+    return tuple(replace(r, p=names[r.p]) if r.j == joint and r.p in names else r for r in records)
+
+
 def _against(now: Followed, issued: Plan) -> Followed:
     """The differences told against the plan that was issued, not the one before."""
     ahead, planned = ([p for p in one.passes if p.key not in now.welded] for one in (now.plan, issued))
     left = len(issued.passes) - len(now.welded)
     rods = sum(p.rod_count for p in ahead) - sum(p.rod_count for p in planned[max(len(planned) - left, 0) :])
-    return Followed(now.plan, now.welded, len(now.plan.passes) - len(issued.passes), rods, now.plan.total_time_s - issued.total_time_s)
+    more_s = now.plan.total_time_s - issued.total_time_s
+    return Followed(now.plan, now.welded, len(now.plan.passes) - len(issued.passes), rods, more_s, now.taken_as)

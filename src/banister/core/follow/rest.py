@@ -33,6 +33,8 @@ class Followed:
     passes_more: int = 0
     rods_more: int = 0
     time_more_s: float = 0.0
+    taken_as: tuple[tuple[str, str], ...] = ()
+    """Keys of welded passes that the plan does not know, and the passes they are taken as."""
 
     @property
     def rest(self) -> tuple[Pass, ...]:

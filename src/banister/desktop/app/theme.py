@@ -52,8 +52,9 @@ DARK_THEME = Theme(
 )  # fmt: skip
 
 
+@cache
 def load_fonts() -> None:
-    """Register the shipped fonts with Qt."""
+    """Register the shipped fonts with Qt, once: each time they are, it forgets every text it has laid out."""
     for name in FONTS:
         if QFontDatabase.addApplicationFont(str(data_file(f"fonts/{name}.ttf"))) < 0:
             raise RuntimeError(f"the shipped font {name} cannot be read")

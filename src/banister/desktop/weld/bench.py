@@ -50,6 +50,7 @@ from banister.core.passing import (
 from banister.core.plan.plan import PLANNER_VERSION, Pass
 from banister.core.remark import Figure
 from banister.core.stops.of_plan import JointStops
+from banister.core.under_way import welded_by
 from banister.core.words import Speech
 
 DEPTH_STEP_MM, LEFT_STEP, LEAST_LEFT = 0.5, 0.1, 0.05
@@ -110,9 +111,9 @@ class Bench:
         records = self._records()
         if records is not self._seen:
             self._told_at = self.clock() - (_age_s(records[-1]) if self._seen is None and records else 0.0)
-            self._seen, self._standing = records, corrected(records).records
-            self.facts = told(self._standing, self.joint.id)
-            self.now, self.known = self.follower.after(self.facts)
+            standing = corrected(records).records
+            welded = welded_by(self.follower, standing, self.joint.id, told(standing, self.joint.id))
+            self._seen, self._standing, self.facts, self.now, self.known = records, welded.records, welded.told, welded.now, welded.known
 
     @property
     def lit(self) -> Pass | None:

@@ -63,12 +63,17 @@ class Following:
         from banister.core.follow.facts import told
         from banister.core.journal import corrected
 
-        facts = told(corrected(now.records).records, now.joint.id)
+        records = corrected(now.records).records
+        facts = told(records, now.joint.id)
         follower = self.follower(now) if facts.passes else None
         if follower is None:
             self._asked = None
         elif self._is_followed(follower, facts) or self._ask(now, follower, facts):
-            return self._keep(now, follower, facts)
+            from banister.core.under_way import welded_by
+
+            found = welded_by(follower, records, now.joint.id, facts)
+            self._last, self._asked = (now.records, now.issued, found), None
+            return found
         return None
 
     def is_behind(self, now: Snapshot) -> bool:
@@ -93,13 +98,6 @@ class Following:
     def _is_followed(self, follower: Follower, facts: Told) -> bool:
         known = follower.known(facts)
         return len(facts.ended) == (0 if known is None else len(known[0][1]))
-
-    def _keep(self, now: Snapshot, follower: Follower, facts: Told) -> Welded:
-        from banister.core.under_way import Welded
-
-        found = Welded(facts, *follower.after(facts))
-        self._last, self._asked = (now.records, now.issued, found), None
-        return found
 
     def _ask(self, now: Snapshot, follower: Follower, facts: Told) -> bool:
         """Have it followed beside the window, once; True where it is there at once."""

@@ -17,7 +17,6 @@ from banister.core.heat.schedule import Schedule
 from banister.core.heat.thermal import stations_of
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
-from banister.core.journal import corrected
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
 from banister.core.units import MM_PER_INCH
@@ -197,7 +196,7 @@ class HeatCurves(Beside):
         welded, now = self.store.welded, self.store.now
         if welded is None or now.joint is None:
             return []
-        return [(r.at_s, r.c) for r in read_there(corrected(now.records).records, now.joint.id, welded.told.passes, welded.now.plan)]
+        return [(r.at_s, r.c) for r in read_there(welded.records, now.joint.id, welded.told.passes, welded.now.plan)]
 
     def _across(self, size: tuple[float, float]) -> Plot | None:
         if self.profile is None:

@@ -18,7 +18,6 @@ from banister.core.joint.faults import reading_fault
 from banister.core.joint.figures import FIGURES
 from banister.core.joint.heating import BORES, CATEGORIES, RESTRAINTS, Reading
 from banister.core.joint.joint import Joint
-from banister.core.journal import corrected
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Refused
@@ -262,8 +261,7 @@ class HeatPanel(Panel):
         self._show_there(joint, None)
         welded = self.store.welded if now.records else None
         if welded is not None:
-            standing = tuple(corrected(now.records).records)
-            request = (joint, welded.now.plan, standing, dict(welded.told.passes))
+            request = (joint, welded.now.plan, welded.records, dict(welded.told.passes))
             self.store.errands.run(Errand(SEARCH, THERE, "fit", at_the_joint, request, partial(self._show_there, joint)))
 
     def _show_there(self, joint: Joint, found: AtTheJoint | None) -> None:

@@ -181,6 +181,8 @@ class WeldPanel(Panel):
         lines = [say("weld_step.state", n=str(len(welded.now.welded)), of=str(len(welded.now.plan.passes)), rods=str(sum(p.rod_count for p in rest)))]
         if rest:
             lines.append(say("weld_step.next", number=str(rest[0].number), rod=Figure(rest[0].rod.id, "rod"), amps=Figure(rest[0].amps, "current")))
+        if welded.now.taken_as:
+            lines.append(say("weld_step.taken", n=len(welded.now.taken_as)))
         if any(facts.simulated for facts in welded.told.passes.values()):
             lines.append(say("weld_step.simulated"))
         self.state.setText("\n".join(lines))
