@@ -60,6 +60,8 @@ class Following:
             return None
         if self._last is not None and self._last[0] is now.records and self._last[1] is now.issued:
             return self._last[2]
+        if self.is_behind(now):
+            return None
         from banister.core.follow.facts import told
         from banister.core.journal import corrected
 
@@ -100,12 +102,12 @@ class Following:
         return len(facts.ended) == (0 if known is None else len(known[0][1]))
 
     def _ask(self, now: Snapshot, follower: Follower, facts: Told) -> bool:
-        """Have it followed beside the window, once; True where it is there at once."""
+        """Have it followed beside the window; True where it is there at once."""
         from banister.core.follow.course import course_of
         from banister.core.under_way import followed_to
 
         sheet, job = now.issued, now.job
-        if self.is_behind(now) or sheet is None or job is None:
+        if sheet is None or job is None:
             return False
         asked = self._asked = (now.records, sheet)
         self._wish = None

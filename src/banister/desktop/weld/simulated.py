@@ -5,12 +5,15 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from banister.core.arc.simulated import FAULTS, INNER_HZ, SimulatedArc
 from banister.core.passing import ARC, CHANGE, COLD, GAP, HOT, READY
 from banister.core.plan.plan import Pass
-from banister.desktop.weld.bench import Bench
 from banister.devices.simulated import SimulatedMeter
+
+if TYPE_CHECKING:
+    from banister.desktop.weld.bench import Bench
 
 SPEEDS = (1, 10, 60)
 STRIKE_S, CHANGE_S, SPREAD = 4.0, 14.0, 0.05
