@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -172,22 +173,20 @@ def test_a_question_is_answered_and_a_figure_vouched_for(demo: MainWindow, panel
     assert "vouched for by K7" in panel.list.item(0).text() and panel.list.item(0).text().startswith("Stray arc at 300 mm, face: reject")
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (1024, 700), (1920, 1080)])
-def test_nothing_on_the_strip_runs_over_its_edge(demo: MainWindow, panel: InspectPanel, strip: StripWidget, size: tuple[int, int]) -> None:
+def test_nothing_on_the_strip_runs_over_its_edge(demo: MainWindow, panel: InspectPanel, strip: StripWidget) -> None:
     from banister.core.drawing.advances import advance
     from banister.core.drawing.shapes import Text
 
     for place, kind, figures in (("895", "5011", {"length": "5", "depth": "0.6"}), ("2", "502", {"height": "9.5"}), ("880", "2017", {"size": "2.2"})):
         filled(panel, kind, place=place, **figures)
         panel.keep.click()
-    demo.resize(*size)
-    for side in LINES:
-        for inches in (False, True):
-            demo.store.look(inspect_side=side, inspect_mm=899.0, inches=inches)
-            QApplication.processEvents()
-            box = strip.drawing.box
-            for shape in strip.drawing.shapes:
-                if isinstance(shape, Text):
-                    wide = advance(shape.text, shape.size, shape.face)
-                    left = shape.at[0] - {"start": 0.0, "middle": wide / 2, "end": wide}[shape.anchor]
-                    assert left >= -1 and left + wide <= box[2] + 1, (size, side, shape.text)
+    for size, side, inches in itertools.product(((1280, 800), (1024, 700), (1920, 1080)), LINES, (False, True)):
+        demo.resize(*size)
+        demo.store.look(inspect_side=side, inspect_mm=899.0, inches=inches)
+        QApplication.processEvents()
+        box = strip.drawing.box
+        for shape in strip.drawing.shapes:
+            if isinstance(shape, Text):
+                wide = advance(shape.text, shape.size, shape.face)
+                left = shape.at[0] - {"start": 0.0, "middle": wide / 2, "end": wide}[shape.anchor]
+                assert left >= -1 and left + wide <= box[2] + 1, (size, side, shape.text)
