@@ -165,7 +165,7 @@ OF_EVERY_JOINT = ("joint", "passes", "heat", "fitup", "inspect", "record")
 """Steps whose words differ from joint to joint."""
 
 
-@pytest.mark.awaits("front", "others")
+@pytest.mark.awaits("answers", "front", "others")
 @pytest.mark.usefixtures("brackets", "own_files")
 def test_the_window_says_nothing_that_is_not_in_the_table(painted: set[str], window: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
     for name in ("MOST_CHOICES", "ROUNDS", "TRIES"):

@@ -18,13 +18,14 @@ from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 from shiboken6 import isValid
 
+from banister.core.joint.working import AT_ONCE
 from banister.core.polygon import centroid
 from banister.core.words import Speech
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
 from banister.desktop.app.window import MainWindow
 from banister.desktop.derived import FRONT
-from banister.desktop.errands import Direct, Errand
+from banister.desktop.errands import PLAN, Direct, Errand
 from banister.desktop.panel import Panel
 from banister.desktop.steps.heat.panel import OTHERS
 from banister.desktop.weld.opening import STOPS
@@ -126,16 +127,21 @@ def dialogs() -> Answers:
     return Answers()
 
 
+ANSWERS = "answers"
+
+
 class AtOnce(Direct):
     """Errands done in place; long ones that few tests are about stay on their way (mark: awaits)."""
 
-    LONG = (FRONT, OTHERS, STOPS)
+    LONG = (ANSWERS, FRONT, OTHERS, STOPS)
 
-    def __init__(self, awaited: tuple[str, ...]) -> None:
+    def __init__(self, awaited: set[str]) -> None:
         super().__init__(REMEMBERED)
-        self.left_out = set(self.LONG) - set(awaited)
+        self.left_out = set(self.LONG) - awaited
 
     def run(self, errand: Errand) -> None:
+        if errand.key == PLAN and ANSWERS in self.left_out and len(errand.request[1]) < len(AT_ONCE):
+            return  # the chosen answer was planned at once: the others are still on their way
         if errand.key not in self.left_out:
             super().run(errand)
 
@@ -146,8 +152,8 @@ def unshown(request: pytest.FixtureRequest, qapp: QApplication, dialogs: Answers
     load_fonts()
     dress(qapp, LIGHT_THEME)
     settings = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
-    awaited = request.node.get_closest_marker("awaits")
-    window = MainWindow(AtOnce(() if awaited is None else awaited.args), dialogs, Preferences(settings), tmp_path / "recovery")
+    awaited = {key for mark in request.node.iter_markers("awaits") for key in mark.args}
+    window = MainWindow(AtOnce(awaited), dialogs, Preferences(settings), tmp_path / "recovery")
     yield window
     dialogs.keep = "discard"
     window.close()

@@ -158,6 +158,7 @@ def test_balance_takes_the_straightest_share_and_order(demo: MainWindow) -> None
     assert demo.store.joint.prep.front_share == 0.3
 
 
+@pytest.mark.awaits("answers")
 def test_what_cannot_be_planned_keeps_its_groove_and_says_why(demo: MainWindow) -> None:
     demo.store.edit_joint("Square", key="square", root_face_mm=0.0)
     note = demo.work.note.text.text()

@@ -19,6 +19,8 @@ from banister.desktop.steps.registry import STEPS
 from tests.conftest import shapes_of, texts_of
 from tests.desktop.conftest import Answers, pixel_of, step, type_in
 
+pytestmark = pytest.mark.awaits("answers")
+
 
 def test_an_empty_window_offers_patterns_and_one_click_plans(window: MainWindow, qtbot: QtBot) -> None:
     assert window.pages.currentIndex() == 0 and len(window.start.tiles) >= 5

@@ -12,6 +12,8 @@ from pytestqt.qtbot import QtBot
 from banister.desktop.app.window import MainWindow
 from tests.desktop.conftest import Answers
 
+pytestmark = pytest.mark.awaits("answers")
+
 
 class Hand:
     """Clicks and keys, counted."""

@@ -27,6 +27,9 @@ from banister.job.library import data_file
 from tests.conftest import shapes_of, texts_of
 from tests.core.test_charts import collisions
 
+pytestmark = pytest.mark.awaits("answers")
+
+
 PAPER_FACES = {PLAIN: "IBMPlexSans-Regular", BOLD: "IBMPlexSans-SemiBold", NARROW: "IBMPlexSansCondensed-Regular", NARROW_BOLD: "IBMPlexSansCondensed-Medium"}
 
 
