@@ -182,7 +182,7 @@ def test_the_window_says_nothing_that_is_not_in_the_table(painted: set[str], win
             texts |= set(texts_on(window))
             window.grab()
     window.store.look(joint_id="P4", step="inspect")
-    for one in {one.kind: one for one in window.store.inspection.found.seen}.values():
+    for one in window.store.inspection.found.seen:
         window.store.look(inspect_seen=one.id, inspect_mm=one.s_mm)
         texts |= set(texts_on(window))
         for key in ("cause", "repair"):

@@ -131,11 +131,17 @@ def test_what_was_welded_is_followed_beside_the_window_and_the_page_waits_for_it
     assert "weld" not in demo.opened and len(waiting) == 1, "asked once, and the page waits"
     demo.store.stop(FOLLOW)
     assert "not followed" in demo.work.note.text.text() and len(waiting) == 1
+    before = demo.section.drawing
+    demo.toggle_units()
+    assert demo.section.drawing is not before, "what is not followed is drawn in other units all the same"
+    demo.toggle_units()
     demo.work.note.again.click()
     assert len(waiting) == 2
+    demo.store.stop(FOLLOW)
     panel.go.click()
+    assert len(waiting) == 3, "what was stopped is asked for once more by whoever needs it"
     before = demo.section.drawing
-    real(waiting[1])
+    real(waiting.pop())
     assert "5 of 11 passes welded" in panel.state.text() and demo.section.drawing is not before and demo.work.note.again.isHidden()
     assert len(demo.opened["weld"].bench.now.welded) == 5 and len(waiting) == 2
     demo.opened["weld"].close()

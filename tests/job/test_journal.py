@@ -143,7 +143,7 @@ while True:
 
 def test_killed_it_loses_nothing_that_was_acknowledged(tmp_path: Path) -> None:
     path = tmp_path / "k.banister-journal"
-    for round_ in range(4):
+    for round_ in range(6):
         writer = subprocess.Popen([sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE, text=True)
         assert writer.stdout is not None
         said = [int(writer.stdout.readline()) for _ in range(5 + 3 * round_)]

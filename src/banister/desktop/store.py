@@ -287,6 +287,8 @@ class Store(QObject):
     def stop(self, key: str) -> None:
         """Stop an errand; what it would have brought stays away."""
         self.errands.stop(key)
+        if key == FOLLOW:
+            self.following.stopped()
         if key in (PLAN, HEAT, FOLLOW):
             self._publish()
 

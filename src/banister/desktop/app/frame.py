@@ -25,7 +25,6 @@ from banister.desktop.steps.passes.answers import AnswersStrip
 from banister.desktop.steps.passes.table import PassTable
 from banister.desktop.steps.registry import STEPS_BY_KEY
 from banister.desktop.store import Store
-from banister.desktop.weld.following import FOLLOW
 
 if TYPE_CHECKING:
     from banister.desktop.steps.fitup.batten_view import BattenWidget
@@ -193,9 +192,10 @@ class NoteLine(QWidget):
 
     def _is_stopped(self, now: Snapshot) -> bool:
         """True where plan, heat or what was welded is missing and is not on its way: it was stopped, or failed."""
-        behind = {FOLLOW} if self.store.is_behind and now.view.step in FOLLOWED_ON else set()
-        missing = {PLAN} if now.plan is None else {HEAT} if now.feasible and now.heat is None else behind
-        return bool(missing) and not missing & {errand.key for errand in self.store.errands.busy}
+        missing = {PLAN} if now.plan is None else {HEAT} if now.feasible and now.heat is None else set()
+        if not missing:
+            return now.view.step in FOLLOWED_ON and self.store.following.is_stopped(now)
+        return not missing & {errand.key for errand in self.store.errands.busy}
 
     def _show_busy(self, errand: Errand | None) -> None:
         if errand is self._errand:

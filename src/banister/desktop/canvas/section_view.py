@@ -50,8 +50,6 @@ class SectionView(QWidget):
         super().__init__()
         self.store, self.theme = store, theme
         self.drawing: Drawing | None = None
-        self._drawn_of = ""
-        """The joint that is drawn."""
         self._still = Still()
         self._handle: Handle | None = None
         self._dragging = False
@@ -77,7 +75,7 @@ class SectionView(QWidget):
         is_turned = old is not None and (old.view.step == "weld") != (new.view.step == "weld")
         is_warm = old is not None and (old.view.step == "heat") != (new.view.step == "heat")
         self._ask_warmth(old, new)
-        welds = new.view.step == "weld" and new.differs(old, "records", "issued", "followed")
+        welds = new.view.step == "weld" and new.differs(old, "records", "issued", "followed") and self._is_followed(new)
         if not same or not alike or is_turned or is_warm or welds or new.differs(old, *drawn):
             self._draw(new)
         if new.differs(old, "selected"):
@@ -86,12 +84,9 @@ class SectionView(QWidget):
 
     def _draw(self, new: Snapshot) -> None:
         joint = new.joint
-        is_welded = new.view.step == "weld"
-        welded = self.store.following.welded(new) if is_welded else None
-        if joint is not None and is_welded and self.drawing is not None and self._drawn_of == joint.id and self.store.following.is_behind(new):
-            return  # it stays as it was until the rest is followed
-        self.drawing, self._drawn_of = None, "" if joint is None else joint.id
+        self.drawing = None
         if joint is not None and not joint_faults(joint):
+            welded = self.store.following.welded(new) if new.view.step == "weld" else None
             if welded is not None and new.issued is not None:
                 self.drawing = welded_section(joint, new.issued.plan, welded.now.plan, welded.now.welded, new.say, new.view.convention)
                 return
@@ -99,6 +94,10 @@ class SectionView(QWidget):
             self.drawing = section_drawing(joint, plan, new.say, new.outside, new.view.convention)
             if plan is not None and self._is_warm(new) and self.warmth is not None and self.warmth.key in plan.numbers:
                 self.drawing = warm_section(joint, plan, self.warmth, self.drawing, new.say)
+
+    def _is_followed(self, now: Snapshot) -> bool:
+        """True once what was welded is known as it is told now: until then the section stays as it was."""
+        return self.store.following.welded(now) is not None or not self.store.following.is_behind(now)
 
     def _is_warm(self, now: Snapshot) -> bool:
         """True on the heat step, where there is a schedule."""

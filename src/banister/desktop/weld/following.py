@@ -32,6 +32,7 @@ class Following:
         self._last: tuple[object, object, Welded] | None = None
         self._asked: tuple[object, object] | None = None
         """Records and sheet that are being followed, or were when it was stopped or failed."""
+        self._is_under_way = False
         self._wish: Callable[[], object] | None = None
         self.arrival: Stand | None = None
         """What came last from beside the window."""
@@ -82,9 +83,14 @@ class Following:
         """True while what was welded of the shown joint is being followed; and where that was stopped, or failed."""
         return self._asked is not None and self._asked[0] is now.records and self._asked[1] is now.issued
 
+    def is_stopped(self, now: Snapshot) -> bool:
+        """True where it is behind and nothing more comes: it was stopped, or failed."""
+        return self.is_behind(now) and not self._is_under_way
+
     def when_followed(self, now: Snapshot, then: Callable[[], object]) -> None:
-        """Do something as soon as what was welded is known; a later wish or another entry takes its place."""
+        """Do something as soon as what was welded is known, asked for once more where that was stopped; a later wish or another entry takes its place."""
         self._wish = None
+        self.ask_again(now)
         if self.welded(now) is None and self.is_behind(now):
             self._wish = then
         else:
@@ -92,9 +98,13 @@ class Following:
 
     def ask_again(self, now: Snapshot) -> None:
         """Ask once more for what was stopped or failed."""
-        if self.is_behind(now):
+        if self.is_stopped(now):
             self._asked = None
             self.welded(now)
+
+    def stopped(self) -> None:
+        """Nothing more comes of what was asked for."""
+        self._is_under_way = False
 
     # --- beside the window --------------------------------------------------------------------
     def _is_followed(self, follower: Follower, facts: Told) -> bool:
@@ -110,7 +120,7 @@ class Following:
         if sheet is None or job is None:
             return False
         asked = self._asked = (now.records, sheet)
-        self._wish = None
+        self._is_under_way, self._wish = True, None
 
         def arrived(stand: Stand) -> None:
             follower.take(course_of(facts), stand)
@@ -120,6 +130,10 @@ class Following:
                 if wish is not None:
                     wish()
 
+        def failed(_: str) -> None:
+            self.stopped()
+            self._arrived()
+
         request = (sheet, job.rods_by_id, facts, follower.known(facts))
-        self._errands.run(Errand(HEAT, FOLLOW, FOLLOW, followed_to, request, arrived, failed=lambda _: self._arrived()))
+        self._errands.run(Errand(HEAT, FOLLOW, FOLLOW, followed_to, request, arrived, failed=failed))
         return self._is_followed(follower, facts)
