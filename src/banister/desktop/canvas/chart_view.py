@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QSize, Qt
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from banister.core.drawing.charts.window_bar import Gauge, window_bar
@@ -50,15 +50,17 @@ class ChartView(QWidget):
         super().__init__()
         self.theme = theme
         self.drawing: Drawing | None = None
-        self._still = Still()
+        self._still, self._is_behind = Still(), False
 
     def made(self) -> Drawing | None:
         """The chart for the present size, None for nothing."""
         return None
 
     def redraw(self) -> None:
-        """Make the chart anew."""
-        self.drawing = self.made()
+        """Make the chart anew: at once where it is seen, else when it is shown, for it has no size before that."""
+        self._is_behind = not self.isVisible()
+        if not self._is_behind:
+            self.drawing = self.made()
         self.update()
 
     def set_theme(self, theme: Theme) -> None:
@@ -79,6 +81,12 @@ class ChartView(QWidget):
         """The chart is made for its size."""
         super().resizeEvent(event)
         self.redraw()
+
+    def showEvent(self, event: QShowEvent) -> None:  # noqa: N802
+        """What changed while it was hidden is made now."""
+        super().showEvent(event)
+        if self._is_behind:
+            self.redraw()
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
         """Paint the chart, then what moves over it."""
