@@ -80,6 +80,20 @@ def test_a_welded_pass_that_the_plan_does_not_know_is_taken_as_the_next_and_neve
     assert len(warmth_of(found.records, found.records[-1], "J1", found.told.passes, found.now.plan).passes) == len(keys), "its heat is in the joint too"
 
 
+def test_metal_that_is_known_to_lie_lies_as_if_it_were_laid_anew() -> None:
+    study, plan = planned(WELDED["girder"])
+    follower, facts, now, moved = Follower(study, plan), dict[str, PassFacts](), Followed(plan, ()), 0
+    for share in (1.3, 0.8, 1.1, 0.9, 1.2, 0.7):
+        p = now.rest[0]
+        one = PassFacts(p.key, p.rod.id, p.amps, p.area_mm2, (60.0,) * 9, 9 - share * p.area_mm2 * p.length_mm / p.rod.deposit_mm3, p.length_mm, True)
+        tried = [replace(one, flags=("pores",)), replace(one, depth_mm=12.0), one]  # taken back and told otherwise; the last holds
+        found = [follower.stand(Told(facts | {p.key: other})) for other in tried]
+        anew = [followed(study, now.plan, known.areas_mm2) for _, known in found]
+        assert [stand for stand, _ in found] == anew and anew[0] == anew[2], "a flag moves no metal"
+        facts, now, moved = facts | {p.key: one}, found[2][0], moved + (anew[1] != anew[0])
+    assert moved >= 3, "a depth does, where it can be"
+
+
 @pytest.mark.parametrize(("joint", "welder"), list(zip(sorted(WELDED), (1.2, 0.8, 1.2, 0.8), strict=True)))
 def test_a_welder_who_lays_another_size_ends_near_the_right_cap(joint: str, welder: float) -> None:
     found = [weld(WELDED[joint], welder, seed) for seed in range(2)]

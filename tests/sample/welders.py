@@ -18,6 +18,7 @@ from banister.core.follow.rest import Followed, followed
 from banister.core.joint.joint import Joint
 from banister.core.plan.answers import Study, plan_answer, study_of
 from banister.core.plan.inputs import inputs_of
+from banister.core.plan.one_side import Lying
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.rules import root_metal_below
 from banister.core.plan.sides import Side
@@ -53,6 +54,7 @@ def weld(joint: Joint, welder: float, seed: int) -> tuple[float, float]:
     draw, target, sides = random.Random(seed), metal(plan.passes), {s.side.name: s.side for s in study.sides}
     facts, real, now, known = dict[str, PassFacts](), dict[str, float](), Followed(plan, ()), Learnt({}, {})
     blind = sum(p.area_mm2 * welder * math.exp(draw.gauss(0.0, SCATTER)) for p in plan.passes) - target
+    lying: Lying = {}
     while now.rest:
         p = now.rest[0]
         if p.layer != now.plan.layers or all(q.layer != p.layer for q in now.plan.passes if q.key in now.welded):
@@ -64,7 +66,7 @@ def weld(joint: Joint, welder: float, seed: int) -> tuple[float, float]:
         depth = depth_now(now, real, p, sides, draw) if (len(now.rest) == 1 or now.rest[1].layer != p.layer) and p.layer >= 3 else None
         facts[p.key] = PassFacts(p.key, p.rod.id, p.amps, asked, (60.0,) * whole, round(whole - rods, 2), p.length_mm, True, depth_mm=depth)
         known = learnt(Told(facts), now.plan, sides)
-        now = followed(study, plan if not now.welded else now.plan, known.areas_mm2)
+        now = followed(study, plan if not now.welded else now.plan, known.areas_mm2, lying=lying)
     bead = plan.passes[-1].area_mm2
     return (sum(real.values()) - target) / bead, blind / bead
 

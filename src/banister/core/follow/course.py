@@ -14,6 +14,7 @@ from banister.core.follow.facts import Learnt, PassFacts, Told, learnt
 from banister.core.follow.rest import Followed, followed
 from banister.core.journal import Record
 from banister.core.plan.answers import Study
+from banister.core.plan.one_side import Lying
 from banister.core.plan.plan import Plan
 from banister.core.plan.sides import Side
 
@@ -36,6 +37,9 @@ class Follower:
     plan: Plan
     last_key: int = 0
     _known: dict[Course, Stand] = field(default_factory=dict)
+    _lying: Lying = field(default_factory=dict)
+    _last: tuple[Plan, Mapping[str, float], Followed] | None = None
+    """The plan, areas and what follows of them that was worked out last: a flag makes another course of the same metal."""
 
     @property
     def sides(self) -> Mapping[str, Side]:
@@ -62,9 +66,14 @@ class Follower:
             names = dict(taken)
             told_so_far = Told({(key := names.get(one.key, one.key)): replace(one, key=key) for one in done[: n + 1]}, hands=facts.hands)
             known = learnt(told_so_far, now.plan, self.sides)
-            now = replace(followed(self.study, now.plan, known.areas_mm2, self.last_key), taken_as=taken)
+            now = replace(self._followed(now.plan, known.areas_mm2), taken_as=taken)
             self._known[hands, done[: n + 1]] = now, known
         return now, known
+
+    def _followed(self, plan: Plan, areas_mm2: Mapping[str, float]) -> Followed:
+        if self._last is None or self._last[0] is not plan or self._last[1] != areas_mm2:
+            self._last = plan, areas_mm2, followed(self.study, plan, areas_mm2, self.last_key, self._lying)
+        return self._last[2]
 
     def after(self, facts: Told) -> Stand:
         """The plan as it stands after every pass that is welded, against the one that was issued; and what was learnt."""

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 from banister.core.plan.answers import Study
 from banister.core.plan.identity import keyed
-from banister.core.plan.one_side import SideStudy, Welded, as_welded, closed_early, side_plan, stretched
+from banister.core.plan.one_side import Lying, SideStudy, Welded, as_welded, closed_early, side_plan, stretched
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.sequence import in_section, joined
 from banister.core.plan.state import DONE, SectionState
@@ -42,17 +42,18 @@ class Followed:
         return tuple(p for p in self.plan.passes if p.key not in self.welded)
 
 
-def followed(study: Study, plan: Plan, areas_mm2: Mapping[str, float], last_key: int = 0) -> Followed:
+def followed(study: Study, plan: Plan, areas_mm2: Mapping[str, float], last_key: int = 0, lying: Lying | None = None) -> Followed:
     """The rest of a plan from welded passes (key to area, mm2); the plan itself where nothing is welded.
 
-    Passes count in the order of the plan on their side: one that was left out ends what is taken as welded there.
+    Passes count in the order of the plan on their side: one that was left out ends what is taken as welded there. `lying` is what is known
+    of welded metal from following the same study before; what is laid now is added to it.
     """
     if not areas_mm2:
         return Followed(plan, ())
     plans = []
     for side in study.sides:
         own = [p for p in plan.passes if p.side == side.side.name]
-        plans.append(_of_side(side, plan.answer, own, areas_mm2))
+        plans.append(_of_side(side, plan.answer, own, areas_mm2, {} if lying is None else lying))
     whole = joined(study.joint, [side.side for side in study.sides], [in_section(p, s.side) for p, s in zip(plans, study.sides, strict=True)])
     welded = _kept(plan, whole, areas_mm2)
     if not whole.passes:
@@ -66,18 +67,18 @@ def followed(study: Study, plan: Plan, areas_mm2: Mapping[str, float], last_key:
     return Followed(now, keys, len(now.passes) - len(plan.passes), sum(p.rod_count for p in ahead) - sum(p.rod_count for p in planned), more_s)
 
 
-def _of_side(study: SideStudy, answer: str, own: list[Pass], areas_mm2: Mapping[str, float]) -> Plan:
+def _of_side(study: SideStudy, answer: str, own: list[Pass], areas_mm2: Mapping[str, float], lying: Lying) -> Plan:
     """One side: welded beads laid, the rest planned; in the side's own coordinates."""
     done = tuple(_layers(own, areas_mm2))
     if not done:
         return side_plan(study, answer)
-    state, lying = as_welded(study, answer, done)
+    state, welded = as_welded(study, answer, done, lying)
     if state.stage == DONE:
-        return Plan(answer, lying)
+        return Plan(answer, welded)
     rest = rest_of_side(study, answer, state)
     if not rest.passes:
-        return Plan(answer, lying, (outside("follow.blocked"),))
-    return replace(rest, passes=(*lying, *rest.passes))
+        return Plan(answer, welded, (outside("follow.blocked"),))
+    return replace(rest, passes=(*welded, *rest.passes))
 
 
 def rest_of_side(study: SideStudy, answer: str, state: SectionState) -> Plan:

@@ -175,21 +175,47 @@ class Welded:
     passes: tuple[Pass, ...]
     areas: tuple[float, ...]
 
+    @property
+    def facts(self) -> tuple[object, ...]:
+        """All that says how they lie on what is under them."""
+        return self.areas, tuple((p.rod, p.role, p.amps, p.area_mm2) for p in self.passes)
 
-def as_welded(study: SideStudy, answer: str, done: Sequence[Welded]) -> tuple[SectionState, tuple[Pass, ...]]:
-    """The section with welded beads laid as facts: the state planning goes on from, and the beads as they lie, in the side's own coordinates."""
-    course, program = Course(study.joint, study.program.groove), study.program
-    state, wish, found = bare(study.side), Wish(BALANCED if answer not in (COOLEST, FEWEST) else answer), list[Pass]()
+
+Lying = dict[tuple[object, ...], tuple[SectionState, tuple[Pass, ...]]]
+"""Welded metal of one study as it lies, by the layers it was welded in: it never moves, and who follows a joint pass by pass lays it once."""
+
+
+def as_welded(study: SideStudy, answer: str, done: Sequence[Welded], known: Lying) -> tuple[SectionState, tuple[Pass, ...]]:
+    """The section with welded beads laid as facts: the state planning goes on from, and the beads as they lie, in the side's own coordinates.
+
+    What is `known` of the first layers is taken from there, and what is laid now is added to it.
+    """
+    course, found = Course(study.joint, study.program.groove), (bare(study.side), tuple[Pass, ...]())
+    layers: tuple[object, ...] = (study.side.name, answer)
     for one in done:
-        layer = _layer_of(study, one, state.level)
-        for step, p in zip(place_welded(course, state.surface, layer, state.layers + 1, one.areas), one.passes, strict=False):
-            state = state.with_bead(step.surface, step.begun, setting_of(step.laid.option))
-            lying = _pass_of(study, step.laid, len(found) + 1, step.begun is None, None)
-            found.append(replace(lying, state="welded", why=p.why, remarks=(), area_mm2=step.laid.bead.area_mm2))
-            if step.begun is None:
-                stage = DONE if layer.role == "cap" else HOT if layer.role == "root" else FILL
-                level = layer.y1 if stage == DONE else _level(program.groove, state.surface)
-                state = state.next_layer(level, stage if _onward(program, wish, state.next_layer(level, stage)) or stage != HOT else FILL)
+        layers = (*layers, one.facts)
+        if layers not in known:
+            known[layers] = _layer_welded(study, course, answer, one, *found)
+        found = known[layers]
+    state, lying = found
+    planned = (p for one in done for p in one.passes[: len(one.areas)])
+    return state, tuple(p if p.why == as_planned.why else replace(p, why=as_planned.why) for p, as_planned in zip(lying, planned, strict=False))
+
+
+def _layer_welded(
+    study: SideStudy, course: Course, answer: str, one: Welded, state: SectionState, below: tuple[Pass, ...],
+) -> tuple[SectionState, tuple[Pass, ...]]:  # fmt: skip
+    """The beads of one more layer laid on those below."""
+    program, wish, found = study.program, Wish(BALANCED if answer not in (COOLEST, FEWEST) else answer), list(below)
+    layer = _layer_of(study, one, state.level)
+    for step, p in zip(place_welded(course, state.surface, layer, state.layers + 1, one.areas), one.passes, strict=False):
+        state = state.with_bead(step.surface, step.begun, setting_of(step.laid.option))
+        lying = _pass_of(study, step.laid, len(found) + 1, step.begun is None, None)
+        found.append(replace(lying, state="welded", why=p.why, remarks=(), area_mm2=step.laid.bead.area_mm2))
+        if step.begun is None:
+            stage = DONE if layer.role == "cap" else HOT if layer.role == "root" else FILL
+            level = layer.y1 if stage == DONE else _level(program.groove, state.surface)
+            state = state.next_layer(level, stage if _onward(program, wish, state.next_layer(level, stage)) or stage != HOT else FILL)
     return state, tuple(found)
 
 
