@@ -24,6 +24,8 @@ if TYPE_CHECKING:
 CELLS, CELLS_WITH_STEPS = 80, 120
 MIDDLE_M, LEAST_CELLS = 1e-3, 4
 """Width of a cell at the weld; a piece narrower than so many of them has fewer cells, not a greater width."""
+MIDDLE_AT_M = 1e-9
+"""A cell whose middle is nearer to the weld's lies on both sides."""
 FASTEST = 25.0
 SCAN_S = np.geomspace(2.0, 1e5, 64)
 _TIMES = np.concatenate(([0.0], SCAN_S))
@@ -129,8 +131,7 @@ class Fin:
         self.faces = np.concatenate((-left[::-1], right))
         self.x = (self.faces[1:] + self.faces[:-1]) / 2
         dx = np.diff(self.faces)
-        thickness = np.array([_thickness(across, x) for x in self.x])
-        sheets = np.array([_sheets(across, x) for x in self.x])
+        thickness, sheets = _by_cell(across, self.x)
         self._solve(dx, thickness, sheets, across.edges_lose_heat)
         overlap = sheets * np.clip(np.minimum(self.faces[1:], heat_half_m) - np.maximum(self.faces[:-1], -heat_half_m), 0.0, None)
         self.source = self.modes.T @ (overlap / overlap.sum() / np.sqrt(self.capacities))
@@ -260,26 +261,15 @@ def _with_break(widths: list[float], at: float) -> list[float]:
     return found
 
 
-def _thickness(across: Across, x: float) -> float:
-    """Thickness of all sheets together at a place, with the bar under them."""
-    bar = across.bar_thickness if abs(x) <= across.bar_width / 2 else 0.0
-    if abs(x) < 1e-9:
-        return sum(side[0].thickness * side[0].sheets for side in (across.left, across.right)) / 2 + bar
-    found = _stretch(across, x)
-    return found.thickness * found.sheets + bar
+def _by_cell(across: Across, x: Floats) -> tuple[Floats, Floats]:
+    """In each cell: the thickness of all sheets together, with the bar under them, and how many sheets lose heat; in the middle the mean of both sides."""
+    left, right = _of_side(across.left, x), _of_side(across.right, x)
+    thickness, sheets = np.where(np.abs(x) < MIDDLE_AT_M, (left + right) / 2, np.where(x < 0, left, right))
+    return thickness + np.where(np.abs(x) <= across.bar_width / 2, across.bar_thickness, 0.0), sheets
 
 
-def _sheets(across: Across, x: float) -> float:
-    """How many sheets lose heat at a place; in the middle the mean of both sides."""
-    if abs(x) < 1e-9:
-        return (across.left[0].sheets + across.right[0].sheets) / 2
-    return _stretch(across, x).sheets
-
-
-def _stretch(across: Across, x: float) -> Stretch:
-    stretches, reach = (across.left if x < 0 else across.right), 0.0
-    for s in stretches:
-        reach += s.width
-        if abs(x) <= reach:
-            return s
-    return stretches[-1]
+def _of_side(side: Sequence[Stretch], x: Floats) -> Floats:
+    """Thickness and sheets of a side at distances from the weld, shape (2, cells); beyond its last stretch as in it."""
+    reach = np.cumsum([s.width for s in side])
+    of_stretch = np.array([(s.thickness * s.sheets, s.sheets) for s in side]).T
+    return of_stretch[:, np.minimum(np.searchsorted(reach, np.abs(x)), len(side) - 1)]
