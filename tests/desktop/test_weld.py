@@ -66,8 +66,10 @@ def opened(demo: MainWindow, clock: Clock) -> WeldPage:
     assert isinstance(found, WeldPage)
     found.bench.clock = clock
     found.bench.begin_next() if found.bench.passing.state != "stopped" else None
+    assert found.isFullScreen()
     found.showNormal()
     found.resize(1280, 800)
+    found.isFullScreen = lambda: True  # the screen of the tests is smaller than a notebook's
     QApplication.processEvents()
     found.draw()
     return found
@@ -230,11 +232,21 @@ def test_the_rest_follows_what_was_laid(demo: MainWindow, page: WeldPage, qtbot:
     rest = sum(p.area_mm2 for p in bench.now.rest)
     assert rest < sum(planned[n:]), "what was laid too much is left out above"
     assert [s.id for s in shapes_of(page.picture.drawing) if getattr(s, "id", "").startswith("welded:")] == [f"welded:{key}" for key in bench.now.welded]
+    shown = demo.section.drawing
     demo.go_to("weld")
     panel = demo.work.panel("weld")
+    assert panel.state.text() == "" and demo.section.drawing is shown, "nothing is drawn under the page"
+    demo.activateWindow()
+    qtbot.waitUntil(lambda: panel.state.text() != "")
     assert isinstance(panel, WeldPanel) and f"{n} of" in panel.state.text() and "bigger" in panel.changed.text()
     assert any(getattr(s, "id", "") == "issued" for s in shapes_of(demo.section.drawing)), "planned and real on one drawing"
     assert f"{n} passes welded" in demo.work.stair.states[WELD].text
+    page.activateWindow()
+    qtbot.waitUntil(page.isActiveWindow)
+    weld_pass(page, qtbot, clock)
+    assert f"{n} of" in panel.state.text()
+    page.close()
+    assert f"{n + 1} of" in panel.state.text(), "and when it is left"
 
 
 def test_a_wrong_key_is_taken_back_and_what_was_left_is_taken_up(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:

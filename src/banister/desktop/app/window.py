@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
 from PySide6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
@@ -56,6 +56,8 @@ class MainWindow(QMainWindow):
         self.opened: dict[str, QWidget] = {}
         """Views in windows of their own, by key."""
         self.help_dialog: HelpDialog | None = None
+        self._drawn: Snapshot | None = None
+        """What was drawn last, while the page at the joint stands over the window."""
         self.start = StartPage(self.store.say, self.theme)
         self.start_bar = MessageBar(self.notices, self.store)
         self.work = WorkPage(self.store, self.theme, self.notices)
@@ -137,7 +139,25 @@ class MainWindow(QMainWindow):
         is_away = new.view.step in SELECTING_LEADS_FROM or (new.view.step == "passes" and new.view.checking)
         if old is not None and new.selected is not None and new.view.anchor != old.view.anchor and is_away:
             self.store.look(step="passes", checking=False)
-        self.work.show_job(old, new, self.files.title)
+        self._show_work(old, new)
+
+    def _show_work(self, old: Snapshot | None, new: Snapshot) -> None:
+        if self._is_covered():
+            self._drawn = self._drawn or old
+            return
+        drawn, self._drawn = self._drawn or old, None
+        self.work.show_job(drawn, new, self.files.title)
+
+    def _is_covered(self) -> bool:
+        """True while the page at the joint fills the screen this window is on, and the keys go to it."""
+        page = self.opened.get("weld")
+        return is_open(page) and page.isFullScreen() and page.screen() is self.screen() and not self.isActiveWindow()  # type: ignore[union-attr]
+
+    def changeEvent(self, event: QEvent) -> None:  # noqa: N802
+        """Gone to with the page at the joint still open: what changed under it is drawn."""
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow() and self._drawn is not None:
+            self._show_work(self._drawn, self.store.now)
 
     def _dress(self, dark: bool) -> None:
         self.theme = DARK_THEME if dark else LIGHT_THEME

@@ -170,6 +170,7 @@ class WeldPage(DarkPage):
             self.metering.close()
         if self.listening is not None:
             self.listening.close()
+        self.hide()  # the window under it is seen again, and drawn
         if self._left is not None:
             self._left()
 
