@@ -290,8 +290,8 @@ class WorkPage(QWidget):
             area = QScrollArea()
             area.setWidgetResizable(True)
             area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-            area.setWidget(self.panels[step])
             self.side.addWidget(area)
+            area.setWidget(self.panels[step])  # once the area has its style: what is in it is measured once
             self._areas[step] = area
         return self.panels[step]
 
