@@ -17,7 +17,8 @@ from PySide6.QtWidgets import QApplication
 from banister.core.heat.shift import Shift
 from banister.desktop.app.dialogs import QtDialogs
 from banister.desktop.app.preferences import Preferences
-from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
+from banister.desktop.app.style import dress
+from banister.desktop.app.theme import LIGHT_THEME, load_fonts
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Direct
 

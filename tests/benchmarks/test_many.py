@@ -16,7 +16,8 @@ from banister.core.plan.improve import TIME, WEIGHTS, improved, unknowns_of
 from banister.core.practice.figures import arc_read, arc_wander
 from banister.core.practice.standing import standings, weeks_of
 from banister.desktop.app.preferences import Preferences
-from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
+from banister.desktop.app.style import dress
+from banister.desktop.app.theme import LIGHT_THEME, load_fonts
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Direct
 from banister.job.library import data_file, demo_job

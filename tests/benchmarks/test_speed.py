@@ -120,7 +120,8 @@ def test_edit_to_repainted_window(benchmark: object, qtbot: object, tmp_path: Pa
 
     from banister.desktop.app.dialogs import QtDialogs
     from banister.desktop.app.preferences import Preferences
-    from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
+    from banister.desktop.app.style import dress
+    from banister.desktop.app.theme import LIGHT_THEME, load_fonts
     from banister.desktop.app.window import MainWindow
     from banister.desktop.errands import Errands
     from banister.job.library import patterns

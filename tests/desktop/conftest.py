@@ -22,7 +22,8 @@ from banister.core.joint.working import AT_ONCE
 from banister.core.polygon import centroid
 from banister.core.words import Speech
 from banister.desktop.app.preferences import Preferences
-from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
+from banister.desktop.app.style import dress
+from banister.desktop.app.theme import LIGHT_THEME, load_fonts
 from banister.desktop.app.window import MainWindow
 from banister.desktop.derived import FRONT
 from banister.desktop.errands import PLAN, Direct, Errand

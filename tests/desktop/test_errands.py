@@ -19,7 +19,8 @@ from pytestqt.qtbot import QtBot
 from shiboken6 import delete
 
 from banister.desktop.app.preferences import Preferences
-from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
+from banister.desktop.app.style import dress
+from banister.desktop.app.theme import LIGHT_THEME, load_fonts
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import HEAT, LANES, MOST_STARTS, PLAN, SEARCH, BusyLine, Direct, Errand, Errands
 from banister.desktop.store import Store

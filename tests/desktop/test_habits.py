@@ -7,11 +7,12 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
 from PySide6.QtGui import QWheelEvent
-from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton
+from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
-from banister.core.limits.windows import ROLES
+from banister.core.limits.windows import ROLES as OF_PASSES
 from banister.desktop.app.preferences import Preferences
+from banister.desktop.app.style import ROLES, SOFT
 from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Direct
@@ -146,6 +147,34 @@ def test_edges_hatches_and_lines_stand_out(demo: MainWindow) -> None:
         assert [pair for pair in pairs if contrast(*pair) < 3.0] == []
 
 
+def test_where_the_keys_go_what_is_on_and_what_is_wrong_is_seen_in_both_themes(demo: MainWindow) -> None:
+    seen(demo)
+    demo.go_to("limits")
+    panel, grid = demo.work.panel("limits"), demo.work.grid
+    box, button, field = panel.findChildren(QCheckBox)[0], demo.work.rail_steps, grid.above["interpass"]
+    note = next(label for label in panel.findChildren(QLabel) if label.foregroundRole() == ROLES[SOFT])
+
+    def edge(widget: QWidget, x: int = 0) -> str:
+        return widget.grab().toImage().pixelColor(x, widget.height() // 2).name()
+
+    for theme in (LIGHT_THEME, DARK_THEME):
+        demo.store.look(dark=theme.dark)
+        box.setFocus()
+        QApplication.processEvents()
+        assert edge(box) == theme.accent and edge(field) == theme.edge and note.palette().color(note.foregroundRole()).name() == theme.soft
+        assert edge(button) == theme.accent and edge(button, 4) == theme.accent_ground and edge(demo.work.rail_clock) == theme.edge, "what is on"
+        field.setFocus()
+        assert edge(field) == edge(field, 1) == theme.accent and edge(box) == theme.window
+        box.setChecked(not box.isChecked())
+        marked = theme.accent if box.isChecked() else theme.window
+        assert edge(box, 4) == marked
+        field.setProperty("wrong", True)
+        assert edge(field) == theme.bad
+        field.setProperty("wrong", False)
+        demo.work.table.setFocus() if demo.work.table.isVisible() else grid.cells.setFocus()
+        assert edge(grid.cells) == theme.accent
+
+
 def test_every_field_names_itself_with_its_unit_and_tab_follows_the_eye(demo: MainWindow) -> None:
     seen(demo)
     for one in STEPS:
@@ -192,7 +221,7 @@ def test_ctrl_c_copies_what_has_the_keys_and_an_edit_leaves_them_there(demo: Mai
     assert board.text() == demo.table.as_text()
     panel = step(demo, "rods")
     QApplication.processEvents()
-    box = panel.rows.itemAt(ROLES.index("cap")).widget().findChildren(QComboBox)[0]
+    box = panel.rows.itemAt(OF_PASSES.index("cap")).widget().findChildren(QComboBox)[0]
     box.setFocus()
     box.activated.emit(box.findData("E7018-2.5x350"))
     QApplication.processEvents()

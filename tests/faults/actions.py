@@ -27,7 +27,8 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdi
 from shiboken6 import isValid
 
 from banister.desktop.app.preferences import Preferences
-from banister.desktop.app.theme import LIGHT_THEME, dress, load_fonts
+from banister.desktop.app.style import dress
+from banister.desktop.app.theme import LIGHT_THEME, load_fonts
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Errands
 from banister.desktop.steps.registry import STEPS

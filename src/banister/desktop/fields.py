@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLa
 from banister.core.remark import Refused, Remark
 from banister.core.typed import METRIC, beyond, typed
 from banister.core.words import Speech
+from banister.desktop.app.style import BAD, SOFT, tint
 
 UNDOING = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
 Committed = Callable[[float], Remark | None]
@@ -78,9 +79,9 @@ class FigureField(QWidget):
         self.edit.setMaximumWidth(110)
         self.label.setBuddy(self.edit)
         self.label.setWordWrap(True)
-        self.unit.setProperty("soft", True)
+        tint(self.unit, SOFT)
         self.unit.setMinimumWidth(48)
-        self.fault.setProperty("bad", True)
+        tint(self.fault, BAD)
         self.fault.setWordWrap(True)
         self.fault.hide()
         row = QHBoxLayout()
@@ -142,8 +143,7 @@ class FigureField(QWidget):
         self.edit.setAccessibleDescription(fault or (self._bounds(self._say) if self._say is not None else ""))
         if bool(self.edit.property("wrong")) != bool(fault):
             self.edit.setProperty("wrong", bool(fault))
-            self.edit.style().unpolish(self.edit)
-            self.edit.style().polish(self.edit)
+            self.edit.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
         """Up and down nudge the value, within what it may be."""

@@ -46,7 +46,8 @@ def main(arguments: list[str]) -> int:
     from banister.desktop.app.dialogs import QtDialogs
     from banister.desktop.app.faults import hook, start_logging, state_folder
     from banister.desktop.app.preferences import TEXT_SIZES, Preferences, user_settings
-    from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME, dress, load_fonts
+    from banister.desktop.app.style import dress
+    from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME, load_fonts
     from banister.desktop.app.window import MainWindow, system_is_dark
     from banister.desktop.errands import Errands
     from banister.desktop.notices import Notice

@@ -14,6 +14,7 @@ from banister.core.joint.figures import JointFigure
 from banister.core.plan.notes import Note
 from banister.core.remark import OUTSIDE
 from banister.core.words import Speech, capital
+from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.fields import ChoiceField, FigureField
 from banister.desktop.snapshot import Snapshot
@@ -81,7 +82,7 @@ class Panel(QWidget):
     def remark(self, text: str = "", kind: str = "soft") -> QLabel:
         """A quieter line in the column: soft, plain, warn or bad."""
         label = QLabel(text)
-        label.setProperty(kind, True)
+        tint(label, kind)
         label.setWordWrap(True)
         self.column.addWidget(label)
         return label
@@ -93,7 +94,7 @@ class Panel(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         text, away = QLabel(self.say(f"explained.{word}")), QPushButton(self.say("explained.away"))
         text.setWordWrap(True)
-        text.setProperty("soft", True)
+        tint(text, SOFT)
         away.setToolTip(self.say("explained.away.tip"))
         away.setAccessibleName(self.say("explained.away.tip"))
         away.clicked.connect(lambda _checked=False: self._put_away(word))

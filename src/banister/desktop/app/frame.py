@@ -8,11 +8,12 @@ from functools import cached_property, partial
 from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QFont, QResizeEvent
+from PySide6.QtGui import QColor, QFont, QPalette, QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from banister.core.plan.notes import notes_of
 from banister.desktop.app.stair import Stair
+from banister.desktop.app.style import BAD, PLAIN, SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.rail_view import Rail
 from banister.desktop.canvas.section_view import SectionView
@@ -70,7 +71,7 @@ class Header(QWidget):
         self.joints.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.joints.setMinimumWidth(200)
         self.joints.setMaximumWidth(360)
-        self.file_name.setProperty("soft", True)
+        tint(self.file_name, SOFT)
         self.units, self.theme = QPushButton(), QPushButton()
         self.units.setToolTip(say("header.units.tip"))
         self.theme.setToolTip(say("header.theme.tip"))
@@ -124,9 +125,7 @@ class MessageBar(QFrame):
         if notice is None:
             return
         self.message.setText(notice.text)
-        self.message.setProperty("bad", notice.bad)
-        self.message.style().unpolish(self.message)
-        self.message.style().polish(self.message)
+        tint(self.message, BAD if notice.bad else PLAIN)
         for action in notice.actions:
             button = QPushButton(action.text)
             button.clicked.connect(partial(self.notices.act, action))
@@ -142,6 +141,7 @@ class NoteLine(QWidget):
         self.text, self.busy = QLabel(), QLabel()
         self.text.setWordWrap(True)
         self.text.setMinimumHeight(28)
+        self.text.setFont(font(13, QFont.Weight.Medium))
         self.cancel = QPushButton(store.say("busy.cancel"))
         self.cancel.clicked.connect(self._cancel)
         self.again = QPushButton(store.say("plan.again"))
@@ -182,7 +182,9 @@ class NoteLine(QWidget):
             notes = () if new.view.step == "passes" else notes_of(plan)[:NOTES_OVER_SECTION]
             text, tone = " ".join(note.said(say) for note in notes), self.theme.warn
         self.again.setVisible(self._is_stopped(new))
-        self.text.setStyleSheet(f"color: {tone}; font-weight: 500;")
+        colours = self.text.palette()
+        colours.setColor(QPalette.ColorRole.WindowText, QColor(tone))
+        self.text.setPalette(colours)
         self.text.setText(text)
 
     def set_theme(self, theme: Theme) -> None:
@@ -258,9 +260,15 @@ class WorkPage(QWidget):
         return centre
 
     def _side(self) -> QWidget:
-        self.side, self.side_frame = QStackedWidget(), QFrame()
-        self.side_frame.setProperty("panel", True)
-        _column(self.side_frame).addWidget(self.side)
+        self.side, self.side_frame, line = QStackedWidget(), QWidget(), QWidget()
+        line.setFixedWidth(1)
+        line.setAutoFillBackground(True)
+        line.setBackgroundRole(QPalette.ColorRole.Mid)
+        row = QHBoxLayout(self.side_frame)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(line)
+        row.addWidget(self.side)
         return self.side_frame
 
     def _add_rail_buttons(self) -> None:
@@ -290,8 +298,9 @@ class WorkPage(QWidget):
             area = QScrollArea()
             area.setWidgetResizable(True)
             area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+            area.setFrameShape(QFrame.Shape.NoFrame)
+            area.setWidget(self.panels[step])
             self.side.addWidget(area)
-            area.setWidget(self.panels[step])  # once the area has its style: what is in it is measured once
             self._areas[step] = area
         return self.panels[step]
 

@@ -14,6 +14,7 @@ from banister.core.drawing.section import section_drawing
 from banister.core.drawing.shapes import Drawing, Text
 from banister.core.joint.joint import Joint
 from banister.core.words import Speech
+from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.painting import framed, paint
 from banister.desktop.panel import cleared
@@ -129,6 +130,6 @@ class StartPage(QWidget):
 
 def _soft(text: str) -> QLabel:
     label = QLabel(text)
-    label.setProperty("soft", True)
+    tint(label, SOFT)
     label.setWordWrap(True)
     return label

@@ -1,20 +1,16 @@
-"""Shipped fonts, the two themes and one short style sheet."""
+"""Shipped fonts and the two themes."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cache
 
-from PySide6.QtCore import QLocale
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtGui import QFont, QFontDatabase, QFontMetricsF
 
 from banister.core.drawing.palette import DARK, LIGHT
 from banister.job.library import data_file
 
 FAMILY, CONDENSED = "IBM Plex Sans", "IBM Plex Sans Condensed"
-WORN = "banister theme"
-"""What the application remembers of the theme it wears: dark or not."""
 FONTS = (
     "IBMPlexSans-Regular", "IBMPlexSans-Medium", "IBMPlexSans-SemiBold",
     "IBMPlexSansCondensed-Regular", "IBMPlexSansCondensed-Medium",
@@ -85,60 +81,3 @@ def font_within(text: str, pixels: int, width: float, weight: QFont.Weight = QFo
     while pixels > 10 and width_px(text, pixels, weight, CONDENSED) > width:
         pixels -= 1
     return font(pixels, weight, CONDENSED)
-
-
-def dress(app: QApplication, theme: Theme) -> None:
-    """Give the application the face and the colours of a theme, unless it has them. The sheet of styles is each window's own (`sheet_of`):
-    one of the application would be worked out for every widget once for each it stands in."""
-    if app.property(WORN) == theme.dark:
-        return
-    QLocale.setDefault(QLocale.c())
-    if app.property(WORN) is None:
-        app.setStyle("Fusion")
-        app.setFont(font(13))
-    app.setProperty(WORN, theme.dark)
-    palette = QPalette()
-    for role, colour in (
-        (QPalette.ColorRole.Window, theme.window), (QPalette.ColorRole.Base, theme.panel),
-        (QPalette.ColorRole.AlternateBase, theme.window), (QPalette.ColorRole.Button, theme.panel),
-        (QPalette.ColorRole.Text, theme.text), (QPalette.ColorRole.WindowText, theme.text),
-        (QPalette.ColorRole.ButtonText, theme.text), (QPalette.ColorRole.Highlight, theme.accent),
-        (QPalette.ColorRole.HighlightedText, theme.panel), (QPalette.ColorRole.ToolTipBase, theme.panel),
-        (QPalette.ColorRole.ToolTipText, theme.text), (QPalette.ColorRole.PlaceholderText, theme.soft),
-        (QPalette.ColorRole.Link, theme.accent), (QPalette.ColorRole.Mid, theme.line),
-    ):  # fmt: skip
-        palette.setColor(role, QColor(colour))
-        if role in (QPalette.ColorRole.Text, QPalette.ColorRole.WindowText, QPalette.ColorRole.ButtonText):
-            palette.setColor(QPalette.ColorGroup.Disabled, role, QColor(theme.soft))
-    app.setPalette(palette)
-
-
-def sheet_of(t: Theme) -> str:
-    """The sheet of styles of a window in a theme; windows beside it take it from the one they belong to."""
-    tick = data_file(f"icons/tick-{'dark' if t.dark else 'light'}.svg")
-    return f"""
-    QToolTip {{ color: {t.text}; background: {t.panel}; border: 1px solid {t.line}; padding: 4px; }}
-    QLineEdit {{ background: {t.window}; border: 1px solid {t.edge}; border-radius: 3px; padding: 3px 6px; min-height: 20px; }}
-    QLineEdit:focus {{ border: 2px solid {t.accent}; padding: 2px 5px; }}
-    QLineEdit[wrong="true"] {{ border: 2px solid {t.bad}; padding: 2px 5px; }}
-    QPushButton {{ background: {t.panel}; border: 1px solid {t.edge}; border-radius: 3px; padding: 5px 12px; }}
-    QPushButton:hover {{ border-color: {t.accent}; }}
-    QPushButton:focus {{ border: 2px solid {t.accent}; padding: 4px 11px; }}
-    QPushButton:checked {{ background: {t.accent_ground}; border-color: {t.accent}; }}
-    QPushButton:disabled {{ color: {t.soft}; }}
-    QCheckBox {{ border: 2px solid transparent; border-radius: 3px; padding: 1px; }}
-    QCheckBox:focus {{ border-color: {t.accent}; }}
-    QCheckBox::indicator {{ width: 13px; height: 13px; border: 1px solid {t.edge}; border-radius: 2px; background: {t.window}; }}
-    QCheckBox::indicator:checked {{ border: 1px solid {t.accent}; background: {t.accent}; image: url("{tick}"); }}
-    QMenuBar {{ background: {t.window}; }}
-    QTableWidget {{ background: {t.panel}; border: 2px solid {t.panel}; gridline-color: {t.line}; selection-background-color: {t.accent_ground};
-        selection-color: {t.text}; }}
-    QTableWidget:focus, QListWidget:focus {{ border: 2px solid {t.accent}; }}
-    QTableWidget::item {{ padding: 0 3px; }}
-    QHeaderView::section {{ background: {t.window}; color: {t.soft}; border: 0; border-bottom: 1px solid {t.line}; padding: 2px 3px; }}
-    QScrollArea {{ border: 0; background: transparent; }}
-    QLabel[soft="true"] {{ color: {t.soft}; }}
-    QLabel[bad="true"] {{ color: {t.bad}; }}
-    QLabel[warn="true"] {{ color: {t.warn}; }}
-    QFrame[panel="true"] {{ background: {t.panel}; border: 0; border-left: 1px solid {t.line}; }}
-    """

@@ -21,7 +21,8 @@ from banister.desktop.app.help import HelpDialog, help_text, keys_text
 from banister.desktop.app.menus import Menus
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.start_page import StartPage
-from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME, dress, sheet_of
+from banister.desktop.app.style import dress
+from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
 from banister.desktop.app.views import is_open, open_again, open_view
 from banister.desktop.errands import HEAT, Errand, Runs
 from banister.desktop.logbook import Logbook
@@ -50,7 +51,6 @@ class MainWindow(QMainWindow):
         self.notices = Notices()
         self.store = Store(errands, load(), words(), preferences.view(system_is_dark()))
         self.theme = DARK_THEME if self.store.view.dark else LIGHT_THEME
-        self.setStyleSheet(sheet_of(self.theme))
         self.files = Files(self.store, preferences, self.notices, recovery)
         self.logbook = Logbook(self.store, self.files, self.notices, self.save)
         self.opened: dict[str, QWidget] = {}
@@ -164,7 +164,6 @@ class MainWindow(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         dress(app, self.theme)
-        self.setStyleSheet(sheet_of(self.theme))
         self.start.set_theme(self.theme)
         self.work.set_theme(self.theme)
         open_again(self)

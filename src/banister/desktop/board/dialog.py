@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from banister.core.heat.board import Board, Slot, board_faults, board_said, work_list
 from banister.core.heat.board_search import sought
@@ -24,6 +24,7 @@ from banister.core.under_way import left_of, welded_of
 from banister.core.units import clock
 from banister.core.words import Speech
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import BAD, SOFT, bordered, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.board.rows import Rows
 from banister.desktop.errands import SEARCH, Errand
@@ -91,12 +92,13 @@ class BoardDialog(Beside):
         """True while the board of the job before is still shown, until the first of the new one comes."""
         self.setWindowTitle(store.say("board.title"))
         self.rows, self.list = Rows(store, theme), QListWidget()
+        bordered(self.list)
         column = QVBoxLayout(self)
         column.addLayout(self._head())
         column.addLayout(self._options())
         column.addWidget(self._rows_and_list(), 1)
         note = QLabel(store.say("board.predicted"))
-        note.setProperty("soft", True)
+        tint(note, SOFT)
         column.addWidget(note)
         store.changed.connect(self.show_job)
         self.show_job(None, store.now)
@@ -106,7 +108,7 @@ class BoardDialog(Beside):
         self.title, self.progress = QLabel(), QLabel()
         self.title.setFont(font(15))
         self.title.setWordWrap(True)
-        self.progress.setProperty("soft", True)
+        tint(self.progress, SOFT)
         self.halt, page = QPushButton(say("board.stop")), QPushButton(say("board.print"))
         self.halt.setToolTip(say("board.stop.tip"))
         page.setToolTip(say("board.print.tip"))
@@ -137,7 +139,7 @@ class BoardDialog(Beside):
         self.root, self.fault = QCheckBox(say("board.root")), QLabel()
         self.root.setToolTip(say("board.root.tip"))
         self.root.clicked.connect(self.set_shift)
-        self.fault.setProperty("bad", True)
+        tint(self.fault, BAD)
         self.fault.setWordWrap(True)
         self.leaving = FigureField(say("board.leaving"), "seconds", self._set_leaving, 10.0, 0.0, LONGEST_LEAVING_S)
         self.leaving.setToolTip(say("board.leaving.tip"))
@@ -156,6 +158,7 @@ class BoardDialog(Beside):
         self.list.setFont(font(14))
         self.list.currentRowChanged.connect(lambda i: self.pick(self.lines[i][1] if i >= 0 else None))
         self.rows_area, split = QScrollArea(), QSplitter(Qt.Orientation.Vertical)
+        self.rows_area.setFrameShape(QFrame.Shape.NoFrame)
         self.rows_area.setWidgetResizable(True)
         self.rows_area.setWidget(self.rows)
         split.addWidget(self.rows_area)

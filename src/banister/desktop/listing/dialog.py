@@ -46,6 +46,7 @@ from banister.core.listing.welds import WELDED, Listed, listed
 from banister.core.remark import Remark
 from banister.core.units import minutes
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import BAD, SOFT, bordered, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import SEARCH, Errand
@@ -111,8 +112,8 @@ class ListDialog(Beside):
         self.setWindowTitle(say("weld_list.window"))
         self.title, self.progress, self.bad = QLabel(), QLabel(), QLabel()
         self.title.setFont(font(18, QFont.Weight.DemiBold))
-        self.progress.setProperty("soft", True)
-        self.bad.setProperty("bad", True)
+        tint(self.progress, SOFT)
+        tint(self.bad, BAD)
         self.bad.setWordWrap(True)
         self.model = WeldModel(say)
         self.order = WeldOrder(self.model)
@@ -154,6 +155,7 @@ class ListDialog(Beside):
 
     def _table(self) -> QTableView:
         self.table = QTableView()
+        bordered(self.table)
         self.table.setModel(self.order)
         self.table.setItemDelegateForColumn([column.key for column in COLUMNS].index("preparation"), PreparationCell(self.table, self.model))
         self.table.setSortingEnabled(True)
@@ -170,10 +172,11 @@ class ListDialog(Beside):
         row, buying = QHBoxLayout(found), QVBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)
         self.bars, self.buy, self.buy_said = BarsWidget(self.store, theme), QTableWidget(), QLabel()
+        bordered(self.buy)
         self.buy.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.buy.verticalHeader().hide()
         self.buy.setAccessibleName(say("weld_list.purchase"))
-        self.buy_said.setProperty("soft", True)
+        tint(self.buy_said, SOFT)
         self.buy_said.setWordWrap(True)
         fields = QHBoxLayout()
         spare, packet = (0.0, MOST_SPARE_PERCENT), (LEAST_PACKET_KG, MOST_PACKET_KG)

@@ -23,6 +23,7 @@ from banister.core.play.sound import SoundNext, sound_next
 from banister.core.remark import Remark
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import BAD, SOFT, WARN, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView, WindowBar
 from banister.desktop.errands import PLAN, Errand
@@ -98,12 +99,12 @@ class PlayDialog(Beside):
         self.title.setFont(font(15))
         for label in (self.title, self.wrong, self.keys):
             label.setWordWrap(True)
-        self.wrong.setProperty("warn", True)
+        tint(self.wrong, WARN)
         self.cannot = QLabel()
         self.cannot.setWordWrap(True)
         self.cannot.setFont(font(15))
-        self.cannot.setProperty("bad", True)
-        self.keys.setProperty("soft", True)
+        tint(self.cannot, BAD)
+        tint(self.keys, SOFT)
         self.start = ChoiceField(say("play.start"), {})
         self.start.chosen.connect(lambda key: self.begin(int(key)))
         self.rod = ChoiceField(say("play.rod"), {})

@@ -24,6 +24,7 @@ from banister.core.remark import Refused
 from banister.core.typed import typed
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import SEARCH, Errand
@@ -128,7 +129,7 @@ class ReckonDialog(Beside):
             label.setWordWrap(True)
         note = QLabel(say("reckon.note"))
         for label, kind in ((self.unit, "soft"), (self.fault, "bad"), (self.near, "plain"), (self.kept, "soft"), (note, "soft")):
-            label.setProperty(kind, True)
+            tint(label, kind)
             label.setWordWrap(True)
         self.say_button, self.next_button = QPushButton(say("reckon.say")), QPushButton(say("reckon.next"))
         self.say_button.clicked.connect(lambda _checked=False: self.tell())

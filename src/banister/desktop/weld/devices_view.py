@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBox
 
 from banister.core.remark import Figure, Refused
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.fields import ChoiceField
 from banister.desktop.snapshot import DeviceLine
@@ -44,7 +45,7 @@ class DevicesDialog(Beside):
         self.reading.setFont(font(28))
         for label in (self.state, self.how):
             label.setWordWrap(True)
-        self.how.setProperty("soft", True)
+        tint(self.how, SOFT)
         self.use, self.none = QPushButton(say("devices.use")), QPushButton(say("devices.none"))
         self.use.clicked.connect(self.try_it)
         self.none.clicked.connect(self.give_up)

@@ -15,6 +15,7 @@ from banister.core.passing import Entry
 from banister.core.plan.plan import Pass
 from banister.core.remark import Figure, Refused
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import BAD, PLAIN, SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.fields import ChoiceField, FigureField, NameField
 from banister.desktop.logbook import Logbook
@@ -38,7 +39,7 @@ class PaperDialog(Beside):
         self.setWindowTitle(say("paper.window"))
         self.next, how, self.told = QLabel(), QLabel(say("paper.how")), QLabel()
         self.next.setFont(font(16))
-        how.setProperty("soft", True)
+        tint(how, SOFT)
         self.what = ChoiceField(say("paper.what"), {what: say(f"paper.what.{what}") for what in WHATS})
         self.what.chosen.connect(lambda _: self._show_fields())
         self.rods = FigureField(say("paper.rods"), "count", lambda _: None, low=1)
@@ -180,7 +181,6 @@ class PaperDialog(Beside):
         self.back.setEnabled(bool(self._last))
 
     def _tell(self, text: str, bad: bool = False) -> None:
-        self.told.setProperty("bad", bad)
-        self.told.style().polish(self.told)
+        tint(self.told, BAD if bad else PLAIN)
         self.told.setText(text)
         self.back.setEnabled(bool(self._last))

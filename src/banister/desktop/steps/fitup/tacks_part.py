@@ -13,6 +13,7 @@ from banister.core.fitup.tack_edits import FROM, MOVE, TO, tack_of
 from banister.core.fitup.tacks import schools_of, tack_faults, tack_remarks, tack_steps
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure, Remark
+from banister.desktop.app.style import bordered
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField
 from banister.desktop.panel import Panel
@@ -34,6 +35,7 @@ class TacksPart(Panel):
         self.lay = self.button("fitup_step.lay", lambda: self.hand.lay(self.school.key), tip=True)
         self.bad = self.remark(kind="bad")
         self.list = QListWidget()
+        bordered(self.list)
         self.list.setAccessibleName(say("fitup_step.tacks"))
         self.list.setMinimumHeight(150)
         self.list.currentRowChanged.connect(self._chosen)

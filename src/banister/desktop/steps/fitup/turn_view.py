@@ -17,6 +17,7 @@ from banister.core.fitup.turn import GOALS, LIMIT_MM, MAX, STEP_DEG, Turned, bes
 from banister.core.joint.fitting import PipeEnd, Turning
 from banister.core.remark import Figure, Refused, Remark
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import BAD, SOFT, tint
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.fields import ChoiceField, FigureField
@@ -98,7 +99,7 @@ class TurnDialog(Beside):
         self.setWindowTitle(say("turn.window"))
         self.rings = RingsWidget(store, theme)
         self.state, self.fault, self.taken = QLabel(), QLabel(), QLabel()
-        self.fault.setProperty("bad", True)
+        tint(self.fault, BAD)
         for label in (self.state, self.fault, self.taken):
             label.setWordWrap(True)
         self.read = [self._button(f"turn.read.{end}", partial(self._read, n)) for n, end in enumerate(("lying", "new"))]
@@ -117,7 +118,7 @@ class TurnDialog(Beside):
             side.addWidget(widget)
         side.addStretch(1)
         self.note = QLabel(say("turn.note"))
-        self.note.setProperty("soft", True)
+        tint(self.note, SOFT)
         self.note.setWordWrap(True)
         side.addWidget(self.note)
         panel = QWidget()

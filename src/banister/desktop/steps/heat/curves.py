@@ -22,6 +22,7 @@ from banister.core.remark import Figure
 from banister.core.units import MM_PER_INCH
 from banister.core.words import Speech
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import HEAT, Errand
@@ -111,7 +112,7 @@ class HeatCurves(Beside):
         self.curves: Curves | None = None
         self.profile: tuple[tuple[float, ...], list[tuple[float, ...]]] | None = None
         self.at_s: float | None = None
-        self.note.setProperty("soft", True)
+        tint(self.note, SOFT)
         self.note.setWordWrap(True)
         column = QVBoxLayout(self)
         column.addLayout(top)

@@ -13,6 +13,7 @@ from banister.core.drawing.charts.film_picture import FilmPicture, film_picture
 from banister.core.drawing.shapes import Drawing, Text
 from banister.core.heat.film import Film, film_of
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import HEAT, Errand
@@ -74,7 +75,7 @@ class FilmDialog(Beside):
         self.setWindowTitle(say("film.window"))
         self.picture = FilmWidget(store, theme)
         self.none, keys = QLabel(say("film.none")), QLabel(say("film.keys"))
-        keys.setProperty("soft", True)
+        tint(keys, SOFT)
         self.play = QPushButton(say("film.play"))
         self.play.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.play.clicked.connect(self.toggle)

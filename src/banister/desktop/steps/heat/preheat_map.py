@@ -9,6 +9,7 @@ from banister.core.drawing.shapes import Drawing
 from banister.core.heat.preheat import SHOP_C, method_b_c
 from banister.core.remark import Figure
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.snapshot import Snapshot
@@ -26,7 +27,7 @@ class PreheatMap(Beside):
         self.title.setFont(font(15))
         for label in (self.title, note):
             label.setWordWrap(True)
-        note.setProperty("soft", True)
+        tint(note, SOFT)
         column = QVBoxLayout(self)
         column.addWidget(self.title)
         column.addWidget(self.map, 1)

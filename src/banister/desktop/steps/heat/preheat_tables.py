@@ -27,6 +27,7 @@ from banister.core.remark import Figure, Refused
 from banister.core.typed import typed
 from banister.core.words import Speech
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import BAD, SOFT, bordered, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.fields import QuietBox
 from banister.desktop.snapshot import Snapshot
@@ -59,14 +60,15 @@ class PreheatTables(Beside):
         top.addStretch(1)
         top.addWidget(forget)
         self.table = QTableWidget()
+        bordered(self.table)
         self.table.setAccessibleName(say("tables.name"))
         self.table.itemChanged.connect(self._typed)
         self.table.setCornerButtonEnabled(False)
         for header in (self.table.horizontalHeader(), self.table.verticalHeader()):
             header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self.fault.setProperty("bad", True)
+        tint(self.fault, BAD)
         note.setWordWrap(True)
-        note.setProperty("soft", True)
+        tint(note, SOFT)
         column = QVBoxLayout(self)
         column.addLayout(top)
         column.addWidget(self.table, 1)

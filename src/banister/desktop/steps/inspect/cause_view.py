@@ -21,6 +21,7 @@ from banister.core.journal import corrected
 from banister.core.stops.of_plan import JointStops
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import SEARCH, Errand
@@ -112,7 +113,7 @@ class CauseDialog(Beside):
         self.title, self.alike = QLabel(), QLabel()
         self.title.setFont(font(18, QFont.Weight.DemiBold))
         self.title.setWordWrap(True)
-        self.alike.setProperty("soft", True)
+        tint(self.alike, SOFT)
         self.alike.setWordWrap(True)
         self.picture, self.side = CauseWidget(store, theme), CauseColumn(store, theme, self)
         self.picture.marked_wanted.connect(self.mark)

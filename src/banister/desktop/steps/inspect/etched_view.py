@@ -9,7 +9,7 @@ from typing import Any
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QImageReader, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QScrollArea, QVBoxLayout
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QListWidget, QScrollArea, QVBoxLayout
 
 from banister.core.drawing.charts.etched_overlay import Laid, etched_overlay
 from banister.core.drawing.section import pass_label
@@ -20,6 +20,7 @@ from banister.core.joint.groove import groove_of
 from banister.core.journal import LONGEST_BYTES, corrected
 from banister.core.remark import Refused
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import BAD, PLAIN, bordered, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView, paint_focus
 from banister.desktop.canvas.painting import of_chart, paint
@@ -174,6 +175,7 @@ class EtchedColumn(Panel):
         self.fit = self.remark(kind="warn")
         self.trace = self.tick("etched.trace", dialog.trace, tip=True)
         self.list = QListWidget()
+        bordered(self.list)
         self.list.setAccessibleName(self.say("etched.traced"))
         self.list.setMaximumHeight(120)
         self.list.currentRowChanged.connect(dialog.select)
@@ -206,6 +208,7 @@ class EtchedDialog(Beside):
         self.picture, self.side = EtchedWidget(store, theme), EtchedColumn(store, theme, self)
         self.picture.changed.connect(self.lay)
         area = QScrollArea()
+        area.setFrameShape(QFrame.Shape.NoFrame)
         area.setWidget(self.side)
         area.setWidgetResizable(True)
         area.setFixedWidth(RIGHT_PX)
@@ -249,7 +252,7 @@ class EtchedDialog(Beside):
             self.side.by_what.show_choice(FACES if is_by_faces else CORNERS)
             self._ask_marks()
         self.side.file.setText(f"{Path(str(last.photo.get('path'))).name}: {self.store.say(f'photo.{state}')}")
-        self.side.file.setProperty("bad", state in (MOVED, CHANGED))
+        tint(self.side.file, BAD if state in (MOVED, CHANGED) else PLAIN)
         self.lay()
 
     # --- the photo ----------------------------------------------------------------------------

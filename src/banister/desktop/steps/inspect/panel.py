@@ -21,6 +21,7 @@ from banister.core.limits.acceptance import NONE_CHOSEN
 from banister.core.record.inspected import inspected_welds
 from banister.core.remark import Refused
 from banister.core.words import Speech
+from banister.desktop.app.style import BAD, PLAIN, bordered, tint
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.logbook import Logbook
@@ -130,6 +131,7 @@ class InspectPanel(Panel):
         say = self.say
         self.heading(say("inspect.lines"), 14)
         self.list = QListWidget()
+        bordered(self.list)
         self.list.setAccessibleName(say("inspect.lines"))
         self.list.setWordWrap(True)
         self.list.setMinimumHeight(230)
@@ -324,7 +326,7 @@ class InspectPanel(Panel):
         self.side.setVisible(shown.weld.has_root)
         self.side.show_choice(new.view.inspect_side)
         self.result.setText(result_said(shown.judgement, shown.course, say) if shown.judgement.set.id else say("inspect.choose_set"))
-        self.result.setStyleSheet(f"color: {self.theme.bad};" if shown.judgement.result in (REJECT, OUTSIDE_MEMORY) else "")
+        tint(self.result, BAD if shown.judgement.result in (REJECT, OUTSIDE_MEMORY) else PLAIN)
         self._show_lines(shown)
         if old is None or new.view.inspect_seen != old.view.inspect_seen or new.differs(old, "joint", "say"):
             self._show_seen(shown)

@@ -16,6 +16,7 @@ from banister.core.inspect.pieces import Cut, CutPlan, Short, Zone
 from banister.core.journal import corrected
 from banister.core.remark import Figure
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import SOFT, bordered, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import SEARCH, Errand
@@ -101,11 +102,12 @@ class PiecesDialog(Beside):
         self.title, self.key_line, self.notes = QLabel(), QLabel(), QLabel()
         self.title.setFont(font(18, QFont.Weight.DemiBold))
         for label in (self.key_line, self.notes):
-            label.setProperty("soft", True)
+            tint(label, SOFT)
             label.setWordWrap(True)
         self.rule = ChoiceField(say("pieces.rule"), {})
         self.rule.chosen.connect(lambda _: self.cut())
         self.picture, self.list = PiecesWidget(store, theme), QListWidget()
+        bordered(self.list)
         self.picture.moved.connect(self.move_piece)
         self.picture.best_wanted.connect(self.cut)
         self.list.setAccessibleName(say("pieces.window"))

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QMouseEvent
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from banister.core.drawing.charts.repair_picture import Hold, RepairChart, RepairPicture, repair_picture
 from banister.core.drawing.shapes import Drawing
@@ -24,6 +24,7 @@ from banister.core.journal import corrected
 from banister.core.remark import Figure, Refused, Remark
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import PLAIN, SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import PLAN, Errand
@@ -152,12 +153,13 @@ class RepairDialog(Beside):
         self.title.setFont(font(18, QFont.Weight.DemiBold))
         for label in (self.title, self.under):
             label.setWordWrap(True)
-        self.under.setProperty("soft", True)
+        tint(self.under, SOFT)
         self.dug: tuple[tuple[float, float], ...] = ()
         """Depths that were measured, at their places along the weld; mm."""
         self.picture, self.side = RepairWidget(store, theme), RepairColumn(store, theme, self)
         self.picture.dragged.connect(self.drag)
         area = QScrollArea()
+        area.setFrameShape(QFrame.Shape.NoFrame)
         area.setWidget(self.side)
         area.setWidgetResizable(True)
         area.setFixedWidth(RIGHT_PX)
@@ -348,7 +350,7 @@ class RepairDialog(Beside):
         for i, row in enumerate(rows):
             for j, cell in enumerate(row):
                 label = QLabel(cell)
-                label.setProperty("soft", i == 0)
+                tint(label, PLAIN if i else SOFT)
                 grid.addWidget(label, i, j, Qt.AlignmentFlag.AlignLeft if j == 1 else Qt.AlignmentFlag.AlignRight)
 
     # --- keeping --------------------------------------------------------------------------------

@@ -30,6 +30,7 @@ from banister.core.rods.rod import Rod
 from banister.core.rods.usual import usual_rods
 from banister.core.units import minutes
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import SOFT, bordered, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.painting import framed, paint
 from banister.desktop.errands import SEARCH, Errand
@@ -137,6 +138,7 @@ class ChooserDialog(Beside):
     def _table(self) -> QTableWidget:
         say = self.store.say
         table = QTableWidget(0, len(HEADS))
+        bordered(table)
         table.setHorizontalHeaderLabels([say(f"chooser.{head}", unit=say.units.unit("mass")) for head in HEADS])
         table.setIconSize(PICTURE)
         table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
@@ -289,6 +291,6 @@ class ChooserDialog(Beside):
 
 def _soft(text: str) -> QLabel:
     label = QLabel(text)
-    label.setProperty("soft", True)
+    tint(label, SOFT)
     label.setWordWrap(True)
     return label

@@ -16,6 +16,7 @@ from banister.core.plan.improve_said import gain_said, risk_said, step_said, tak
 from banister.core.remark import Remark
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import SOFT, WARN, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import SEARCH, Errand
@@ -70,7 +71,7 @@ class ImproveDialog(Beside):
             label.setWordWrap(True)
         self.title.setFont(font(15))
         self.gain.setFont(font(15))
-        self.risk.setProperty("warn", True)
+        tint(self.risk, WARN)
         self.goal = ChoiceField(say("improve.goal"), {key: say(f"improve.goal.{key}") for key in GOALS})
         self.goal.chosen.connect(lambda _: self.search())
         self.fields, self.rows = dict[str, tuple[FigureField, FigureField]](), QVBoxLayout()
@@ -82,7 +83,7 @@ class ImproveDialog(Beside):
         close.clicked.connect(self.close)
         note, contours = QLabel(say("improve.note")), QLabel(say("improve.contours"))
         for label in (note, contours):
-            label.setProperty("soft", True)
+            tint(label, SOFT)
             label.setWordWrap(True)
         left, right = QVBoxLayout(), QVBoxLayout()
         left.addWidget(self.goal)

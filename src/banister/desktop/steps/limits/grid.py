@@ -28,6 +28,7 @@ from banister.core.limits.windows import QUANTITIES, Bounds
 from banister.core.plan.plan import Pass
 from banister.core.remark import OUTSIDE, Figure, Refused
 from banister.core.words import Speech, capital
+from banister.desktop.app.style import BAD, SOFT, bordered, tint
 from banister.desktop.app.theme import CONDENSED, Theme, font
 from banister.desktop.canvas.painting import Frame, paint
 from banister.desktop.fields import Entry
@@ -84,6 +85,7 @@ class Cells(QTableWidget):
 
     def __init__(self, grid: WindowGrid) -> None:
         super().__init__()
+        bordered(self)
         self.grid = grid
         self.setTabKeyNavigation(False)
         trigger = QAbstractItemView.EditTrigger
@@ -129,8 +131,8 @@ class WindowGrid(QWidget):
         self.fault, self.hint = QLabel(), QLabel(say("grid.hint"))
         self.cells = Cells(self)
         self.cells.setAccessibleName(say("grid.name"))
-        self.fault.setProperty("bad", True)
-        self.hint.setProperty("soft", True)
+        tint(self.fault, BAD)
+        tint(self.hint, SOFT)
         for label in (self.fault, self.hint):
             label.setWordWrap(True)
         self.fault.hide()
@@ -157,7 +159,7 @@ class WindowGrid(QWidget):
             entry.setMaximumWidth(96)
             entry.editingFinished.connect(partial(self._finish, quantity))
             entry.given_back.connect(partial(self._forget, quantity))
-            self.seen[quantity].setProperty("soft", True)
+            tint(self.seen[quantity], SOFT)
             for widget in (label, entry, self.seen[quantity]):
                 strip.addWidget(widget)
             strip.addSpacing(10)
@@ -278,8 +280,7 @@ class WindowGrid(QWidget):
             if cell not in self.wrong:
                 entry.show_text(self._text(cell))
             entry.setProperty("wrong", cell in self.wrong)
-            entry.style().unpolish(entry)
-            entry.style().polish(entry)
+            entry.update()
             entry.setAccessibleName(f"{say(f'grid.{quantity}')}, {say.units.unit(QUANTITIES[quantity])}")
             self.seen[quantity].setText("" if seen is None else say("grid.seen", seen=Figure(seen, QUANTITIES[quantity])))
 

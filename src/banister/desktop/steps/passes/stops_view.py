@@ -21,6 +21,7 @@ from banister.core.stops.by_hand import evenly, moved, with_marks
 from banister.core.stops.of_plan import JointStops, dropped_said, joint_stops, stops_said, with_half
 from banister.core.stops.runs import MOST_WANTED_MM
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import BAD, SOFT, bordered, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import SEARCH, Errand
@@ -124,8 +125,9 @@ class StopsDialog(Beside):
         self.store, say = store, store.say
         self.setWindowTitle(say("strip.window"))
         self.strip, self.list, self.title, self.fault = StripWidget(store, theme), QListWidget(), QLabel(), QLabel()
+        bordered(self.list)
         self.title.setFont(font(15))
-        self.fault.setProperty("bad", True)
+        tint(self.fault, BAD)
         self.fault.setWordWrap(True)
         self.fault.hide()
         self.list.setAccessibleName(say("strip.list"))
@@ -151,7 +153,7 @@ class StopsDialog(Beside):
         split.addWidget(self.list)
         split.setSizes([460, 180])
         note = QLabel(say("strip.note"))
-        note.setProperty("soft", True)
+        tint(note, SOFT)
         note.setWordWrap(True)
         column.addLayout(top)
         column.addWidget(split, 1)

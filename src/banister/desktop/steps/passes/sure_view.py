@@ -12,6 +12,7 @@ from banister.core.sure.inputs import DEPOSIT, HAND
 from banister.core.sure.said import sure_said
 from banister.core.sure.variants import OUTCOMES, Sure, how_sure
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import SEARCH, Errand
@@ -86,7 +87,7 @@ class SureDialog(Beside):
         self.setWindowTitle(say("sure.window"))
         self.title, self.note, self.picture = QLabel(), QLabel(), SureWidget(store, theme)
         self.title.setFont(font(15))
-        self.note.setProperty("soft", True)
+        tint(self.note, SOFT)
         self.note.setWordWrap(True)
         self.halt = QPushButton(say("board.stop"))
         self.halt.clicked.connect(self.stop)

@@ -13,6 +13,7 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass
 from banister.core.units import clock, minutes
 from banister.core.words import Speech
+from banister.desktop.app.style import bordered
 from banister.desktop.app.theme import CONDENSED, Theme, font
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
@@ -63,6 +64,7 @@ class PassTable(QTableWidget):
 
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(0, len(headings(store.say)))
+        bordered(self)
         self.store, self.theme = store, theme
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)

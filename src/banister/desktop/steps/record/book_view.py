@@ -12,6 +12,7 @@ from banister.core.journal import corrected
 from banister.core.record.book import Mark, Read, book_of
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.files import Files
+from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.snapshot import Snapshot
@@ -65,7 +66,7 @@ class BookDialog(Beside):
         self.picture = BookWidget(store, theme)
         self.picture.picked.connect(self.said.setText)
         for label in (self.unread, caution):
-            label.setProperty("soft", True)
+            tint(label, SOFT)
         column = QVBoxLayout(self)
         for label in (self.title, self.said, self.unread, caution):
             label.setWordWrap(True)

@@ -23,6 +23,7 @@ from banister.core.remark import Figure, Remark
 from banister.core.rods.faults import ROD_LIMITS, rod_fault
 from banister.core.rods.rod import Rod
 from banister.core.words import Speech, capital
+from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import FigureField, NameField, QuietBox
@@ -372,5 +373,5 @@ def technique_said(technique: Technique, plan: Plan, say: Speech) -> str:
 
 def _soft(text: str) -> QLabel:
     label = QLabel(text)
-    label.setProperty("soft", True)
+    tint(label, SOFT)
     return label

@@ -14,6 +14,7 @@ from banister.core.care.of_plan import needs_of
 from banister.core.care.rack import Rack, have_of
 from banister.core.journal import folded
 from banister.core.remark import Figure, Refused, Remark
+from banister.desktop.app.style import bordered
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.logbook import Logbook
@@ -56,6 +57,7 @@ class RackPart(Panel):
         self.button("rack.add_lot", self.add_lot)
         self.heading(say("rack.events"), 14)
         self.list = QListWidget()
+        bordered(self.list)
         self.list.setMinimumHeight(140)
         self.list.setAccessibleName(say("rack.events"))
         self.column.addWidget(self.list)

@@ -12,6 +12,7 @@ from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout
 
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.style import BAD, bordered, tint
 from banister.desktop.errands import HEAT, SEARCH, Errand
 from banister.desktop.fields import ChoiceField
 from banister.desktop.notices import Notice
@@ -33,8 +34,9 @@ class PrintDialog(Beside):
         self.window_, say = window, window.store.say
         self.setWindowTitle(say("print.window"))
         self.joints, self.lost = QListWidget(), QLabel()
+        bordered(self.joints)
         self.joints.setAccessibleName(say("print.joints"))
-        self.lost.setProperty("bad", True)
+        tint(self.lost, BAD)
         self.lost.setWordWrap(True)
         job, shown = window.store.job, window.store.joint
         for joint in job.joints if job is not None else ():

@@ -11,6 +11,7 @@ from banister.core.follow.metered import KIND_OF_RULE
 from banister.core.follow.rest import followed_said
 from banister.core.remark import Figure, Refused
 from banister.core.under_way import Welded
+from banister.desktop.app.style import bordered
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel
@@ -47,6 +48,7 @@ class WeldPanel(Panel):
         self.heading(say("weld_step.deviations"), 14)
         self.no_deviations = self.remark(say("weld_step.no_deviations"))
         self.list = QListWidget()
+        bordered(self.list)
         self.list.setAccessibleName(say("weld_step.deviations"))
         self.list.setMinimumHeight(90)
         self.list.currentRowChanged.connect(lambda _: self._show_buttons())
