@@ -12,6 +12,7 @@ from pytestqt.qtbot import QtBot
 from banister.core.plan.spending import Rates, spent_on
 from banister.core.remark import OUTSIDE
 from banister.desktop.app.window import MainWindow
+from banister.desktop.steps.joint.chooser import PICTURE
 from banister.job.codec import decoded, encoded
 from tests.cli.test_breadth import PROCEDURE, WELDER
 from tests.desktop.conftest import Answers, choose, press, step, type_in
@@ -144,6 +145,10 @@ def test_the_chooser_compares_sorts_and_makes_the_joint(demo: MainWindow) -> Non
     assert not any(" mm" in text for text in (chooser.title.text(), chooser.refused.text()))
     assert [chooser.table.item(row, 7).data(Qt.ItemDataRole.UserRole) for row in range(chooser.table.rowCount())] == keys, "in the order it had"
     demo.toggle_units()
+    found, picture = list(chooser.found), chooser.table.item(0, 0).icon().pixmap(PICTURE).toImage()
+    demo.toggle_theme()
+    assert demo.opened["chooser"] is chooser and chooser.found == found, "nothing is compared once more for other colours"
+    assert chooser.table.item(0, 0).icon().pixmap(PICTURE).toImage() != picture
     store.look(joint_id="G1")
     assert chooser.title.text().startswith("G1") and all(c.candidate.joint is None or c.candidate.joint.name == store.joint.name for c in chooser.found)
     store.look(joint_id="H1")

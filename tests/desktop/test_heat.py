@@ -124,9 +124,10 @@ def test_curves_are_drawn_and_the_time_is_dragged(demo: MainWindow, qtbot: QtBot
     qtbot.mouseClick(curves.over, Qt.MouseButton.LeftButton, pos=QPoint(curves.over.width() - 40, 80))
     assert curves.moment.text() != first
     assert max(curves.curves[1][0][1]) > max(curves.curves[1][2][1]) > 60, "nearer is hotter"
+    at_s = curves.at_s
     demo.toggle_theme()
-    assert demo.opened["curves"] is not curves and demo.opened["curves"].over.theme.dark
-    demo.opened["curves"].close()
+    assert demo.opened["curves"] is curves and curves.over.theme.dark and curves.at_s == at_s, "what was picked in it stays"
+    curves.close()
 
 
 def test_the_preheat_map_shows_the_joints_steel_and_follows_it(demo: MainWindow) -> None:

@@ -6,6 +6,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QDialog, QPushButton, QWidget
 
+from banister.desktop.app.theme import Theme
+from banister.desktop.canvas.chart_view import ChartView
+from banister.desktop.panel import Panel
+
 ROOM = 0.94
 """So much of the screen a window beside the work takes at most."""
 
@@ -37,6 +41,12 @@ class Beside(QDialog):
         """Closed is closed, and nothing goes on behind it: a dialog's own way would reject, and so close, once more, and stay."""
         self.stop()
         event.accept()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme: its pictures and columns take it; what was typed, searched and picked in it stays."""
+        for one in self.findChildren(QWidget):
+            if isinstance(one, ChartView | Panel):
+                one.set_theme(theme)
 
     def stop(self) -> None:
         """Stop what is computed for the window; those that have something computed say what."""

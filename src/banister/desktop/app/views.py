@@ -11,6 +11,7 @@ from shiboken6 import isValid
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from banister.desktop.app.beside import Beside
     from banister.desktop.app.window import MainWindow
 
 VIEWS = ("curves", "map", "board")
@@ -48,10 +49,11 @@ def open_view(widget: QWidget, key: str) -> None:
     made.show()
 
 
-def open_again(window: MainWindow) -> None:
-    """Open what is open once more: another theme. The page at the joint is dark whatever the theme, and stays."""
-    for key in [key for key, view in window.opened.items() if key in CLASSES and is_open(view)]:
-        open_view(window, key)
+def dress_views(window: MainWindow) -> None:
+    """What is open takes the theme of the window. The page at the joint is dark whatever the theme."""
+    for key, view in window.opened.items():
+        if key in CLASSES and is_open(view):
+            cast("Beside", view).set_theme(window.theme)
 
 
 def is_open(view: QWidget | None) -> bool:

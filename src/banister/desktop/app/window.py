@@ -23,7 +23,7 @@ from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.start_page import StartPage
 from banister.desktop.app.style import dress
 from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
-from banister.desktop.app.views import is_open, open_again, open_view
+from banister.desktop.app.views import dress_views, is_open, open_view
 from banister.desktop.errands import HEAT, Errand, Runs
 from banister.desktop.logbook import Logbook
 from banister.desktop.notices import Action, Notice, Notices
@@ -166,7 +166,7 @@ class MainWindow(QMainWindow):
         dress(app, self.theme)
         self.start.set_theme(self.theme)
         self.work.set_theme(self.theme)
-        open_again(self)
+        dress_views(self)
 
     def tell(self, text: str) -> None:
         """A small good word where it is seen."""

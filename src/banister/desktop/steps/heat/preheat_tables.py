@@ -89,6 +89,12 @@ class PreheatTables(Beside):
         if new.differs(old, "job", "joint", "say"):
             self._fill()
 
+    def set_theme(self, theme: Theme) -> None:
+        """The cell of the joint is shaded in the colours of another theme."""
+        super().set_theme(theme)
+        self.theme = theme
+        self._fill()
+
     def _fill(self) -> None:
         job, joint, say, keys = self.store.job, self.store.joint, self.store.say, self._keys()
         own = {} if job is None else {c.cell: c.least_c for c in job.own_cells}

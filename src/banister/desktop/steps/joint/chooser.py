@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
+from PySide6.QtGui import QIcon, QPainter, QPalette, QPixmap
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
@@ -64,17 +64,17 @@ class _Figure(QTableWidgetItem):
 class _Bars(QStyledItemDelegate):
     """A bar at the foot of every cell with a figure, as long as its share of the greatest in its column; the present joint is marked."""
 
-    def __init__(self, table: QTableWidget, theme: Theme) -> None:
+    def __init__(self, table: QTableWidget) -> None:
         super().__init__(table)
-        self.table, self.theme = table, theme
+        self.table = table
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
         """The cell, then its bar."""
         super().paint(painter, option, index)
-        box = QRectF(option.rect)
+        box, accent, line = QRectF(option.rect), option.palette.color(QPalette.ColorRole.Link), option.palette.color(QPalette.ColorRole.Mid)
         if index.column() == 0:
             if index.data(PRESENT):
-                painter.fillRect(QRectF(box.left(), box.top() + 4, 5, box.height() - 8), QColor(self.theme.accent))
+                painter.fillRect(QRectF(box.left(), box.top() + 4, 5, box.height() - 8), accent)
             return
         value = index.data(SORT_KEY)
         items = (self.table.item(row, index.column()) for row in range(self.table.rowCount()))
@@ -82,8 +82,8 @@ class _Bars(QStyledItemDelegate):
         if not isinstance(value, int | float) or not values or max(values) <= 0:
             return
         room = box.width() - 24
-        painter.fillRect(QRectF(box.left() + 12, box.bottom() - 26, room, BAR_PX), QColor(self.theme.line))
-        painter.fillRect(QRectF(box.left() + 12, box.bottom() - 26, room * value / max(values), BAR_PX), QColor(self.theme.accent))
+        painter.fillRect(QRectF(box.left() + 12, box.bottom() - 26, room, BAR_PX), line)
+        painter.fillRect(QRectF(box.left() + 12, box.bottom() - 26, room * value / max(values), BAR_PX), accent)
 
 
 class ChooserDialog(Beside):
@@ -149,7 +149,7 @@ class ChooserDialog(Beside):
         table.setShowGrid(False)
         table.setAccessibleName(say("chooser.name"))
         table.setTabKeyNavigation(False)
-        table.setItemDelegate(_Bars(table, self.theme))
+        table.setItemDelegate(_Bars(table))
         return table
 
     # --- planning ----------------------------------------------------------------------------
@@ -214,8 +214,14 @@ class ChooserDialog(Beside):
         refused = [f"{say(c.candidate.word)}: {'; '.join(say.text(r) for r in c.refusal)}" for c in self.found if c.refusal]
         self.refused.setText(say("chooser.refused", what="; ".join(refused)) if refused else "")
 
+    def set_theme(self, theme: Theme) -> None:
+        """The small sections in the colours of another theme."""
+        super().set_theme(theme)
+        self.theme = theme
+        self._say_anew()
+
     def _say_anew(self) -> None:
-        """All of it in the present units, in the order it has."""
+        """All of it in the present units and colours, in the order it has."""
         is_sorted = self.table.isSortingEnabled()
         self.table.setSortingEnabled(False)
         self.table.setRowCount(0)
