@@ -29,9 +29,9 @@ from banister.core.fitup.tolerances import tolerance_set
 from banister.core.fitup.turn import TurnRules, best_turn
 from banister.core.follow.late import pass_entries, possible_c
 from banister.core.follow.rest import followed
-from banister.core.heat.advice import others, preheat_methods
+from banister.core.heat.advice import others
 from banister.core.heat.line import heat_line
-from banister.core.heat.preheat import OwnCell, by_method, cell_faults
+from banister.core.heat.preheat import OwnCell, by_method, cell_faults, preheat_methods
 from banister.core.heat.schedule import schedule_of
 from banister.core.heat.shift import Pause, Shift, shift_faults, typed_pause
 from banister.core.inspect.observed import Observation, observation_faults

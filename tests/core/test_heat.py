@@ -7,10 +7,9 @@ import math
 import numpy as np
 import pytest
 
-from banister.core.heat.advice import disagreement_said
 from banister.core.heat.cooling_time import cooling_time
 from banister.core.heat.fin import Across, Fin, Material, Stretch, loss
-from banister.core.heat.preheat import REMEMBERED_C, annex_cell, annex_group, by_method, category_cell, method_b_c, susceptibility_index
+from banister.core.heat.preheat import REMEMBERED_C, annex_cell, annex_group, by_method, category_cell, disagreement_said, method_b_c, susceptibility_index
 from tests.conftest import CASES, SAY
 
 TRIAL = Material(conductivity=45.0, capacity=550.0, density=7850.0)

@@ -14,7 +14,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from banister.core.heat.advice import preheat_methods
+from banister.core.heat.preheat import preheat_methods
 from banister.core.job import Job
 from banister.core.joint.joint import field_of
 from banister.core.plan.answers import plan_joint

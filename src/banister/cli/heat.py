@@ -14,9 +14,9 @@ from banister.cli.describe import described
 from banister.cli.desk import Desk, columns
 from banister.cli.errors import INSIDE, OUTSIDE, UsageFault
 from banister.cli.plan import reasons
-from banister.core.heat.advice import disagreement_said, others, preheat_methods
+from banister.core.heat.advice import others
 from banister.core.heat.line import HeatLine
-from banister.core.heat.preheat import MAP_HEAT_INPUTS, MAP_THICKNESSES_MM, SHOP_C, OwnCell, method_b_map
+from banister.core.heat.preheat import MAP_HEAT_INPUTS, MAP_THICKNESSES_MM, SHOP_C, OwnCell, disagreement_said, method_b_map, preheat_methods
 from banister.core.heat.readings import fitted
 from banister.core.heat.schedule import schedule_of
 from banister.core.heat.shift import DAY_S

@@ -12,7 +12,8 @@ from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
-from banister.core.plan.technique import Technique, technique_plan
+from banister.core.plan.compare import technique_plan
+from banister.core.plan.technique import Technique
 from banister.core.remark import Figure
 from banister.core.words import Speech
 

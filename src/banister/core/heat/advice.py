@@ -1,12 +1,11 @@
-"""What preheat the steel asks for, and what a different way of working would change."""
+"""What a different way of working would change."""
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from banister.core.heat.preheat import SHOP_C, OwnCell, Preheat, by_method
 from banister.core.heat.schedule import Schedule, schedule_of
 from banister.core.heat.thermal import limits_of, stations_of
 from banister.core.joint.joint import Joint, edited
@@ -16,39 +15,10 @@ from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Remark, watch
 from banister.core.rods.rod import Rod
-from banister.core.words import Speech
 
 WARMER_K, HIGHER_K, FASTER = 50.0, 30.0, 1.15
 """How far the other ways of working go from the plan."""
-AGREE_K = 10.0
 SIZED_ROLES = ("fill", "cap")
-
-
-def preheat_methods(joint: Joint, plan: Plan, own_cells: Iterable[OwnCell] = ()) -> tuple[Preheat, ...]:
-    """The three methods for this joint; empty where no composition is known, or for stainless, which takes none."""
-    if not joint.metal.steel.is_known or joint.metal.stainless or not plan.passes:
-        return ()
-    coldest = min(p.heat_input_kj_mm for p in plan.passes)
-    thick = joint.prep.thickest_mm
-    heat = joint.heat
-    own = {c.cell: c.least_c for c in own_cells}
-    return by_method(joint.metal.steel.cet, joint.metal.steel.pcm, thick, heat.hydrogen_ml, coldest, heat.restraint, heat.category, own)
-
-
-def disagreement_k(methods: Sequence[Preheat]) -> tuple[float, Preheat] | None:
-    """How far the methods lie apart and which asks for the most; None where fewer than two give a figure, or they agree within 10 K."""
-    given = [m for m in methods if m.least_c is not None]
-    figures = [max(m.least_c or 0.0, SHOP_C) for m in given]
-    apart = max(figures) - min(figures) if len(figures) > 1 else 0.0
-    return (apart, max(given, key=lambda m: m.least_c or 0.0)) if apart > AGREE_K else None
-
-
-def disagreement_said(methods: Sequence[Preheat], say: Speech) -> str:
-    """How far the methods lie apart, in words; '' where they agree."""
-    found = disagreement_k(methods)
-    if found is None:
-        return ""
-    return say("preheat.apart", apart=Figure(found[0], "temperature_difference"), method=say(f"method.{found[1].method}"))
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,9 +8,11 @@ that was entered takes the remembered one's place.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from banister.core.joint.joint import Joint
+from banister.core.plan.plan import Plan
 from banister.core.remark import INSIDE, Figure, Remark, fault, watch
 from banister.core.words import Speech
 
@@ -31,6 +33,7 @@ CATEGORY_C = {"A": (0, 65, 110, 150), "B": (0, 10, 65, 110), "C": (10, 65, 110, 
 MAP_THICKNESSES_MM = (10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0, 75.0, 90.0)
 MAP_HEAT_INPUTS = (0.5, 0.75, 1.0, 1.5, 2.0, 2.5, 3.0, 4.0)
 SHOP_C = (65 - 32) / 1.8
+AGREE_K = 10.0
 
 
 METHOD_B, ANNEX, TABLE = "method_b", "annex", "table"
@@ -177,3 +180,30 @@ def _from_table(method: str, cell: str, own: Mapping[str, float], inputs: Remark
         return Preheat(method, own[cell], inputs, (*notes, watch("cell.own")))
     sure = is_sure(cell)
     return Preheat(method, REMEMBERED_C[cell], inputs, notes if sure else (*notes, watch("cell.unverified")), verified=sure)
+
+
+def preheat_methods(joint: Joint, plan: Plan, own_cells: Iterable[OwnCell] = ()) -> tuple[Preheat, ...]:
+    """The three methods for this joint; empty where no composition is known, or for stainless, which takes none."""
+    if not joint.metal.steel.is_known or joint.metal.stainless or not plan.passes:
+        return ()
+    coldest = min(p.heat_input_kj_mm for p in plan.passes)
+    thick = joint.prep.thickest_mm
+    heat = joint.heat
+    own = {c.cell: c.least_c for c in own_cells}
+    return by_method(joint.metal.steel.cet, joint.metal.steel.pcm, thick, heat.hydrogen_ml, coldest, heat.restraint, heat.category, own)
+
+
+def disagreement_k(methods: Sequence[Preheat]) -> tuple[float, Preheat] | None:
+    """How far the methods lie apart and which asks for the most; None where fewer than two give a figure, or they agree within 10 K."""
+    given = [m for m in methods if m.least_c is not None]
+    figures = [max(m.least_c or 0.0, SHOP_C) for m in given]
+    apart = max(figures) - min(figures) if len(figures) > 1 else 0.0
+    return (apart, max(given, key=lambda m: m.least_c or 0.0)) if apart > AGREE_K else None
+
+
+def disagreement_said(methods: Sequence[Preheat], say: Speech) -> str:
+    """How far the methods lie apart, in words; '' where they agree."""
+    found = disagreement_k(methods)
+    if found is None:
+        return ""
+    return say("preheat.apart", apart=Figure(found[0], "temperature_difference"), method=say(f"method.{found[1].method}"))

@@ -5,9 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Iterator
 
-from banister.core.heat.advice import preheat_methods
 from banister.core.heat.cooling import TOO_COLD_K
-from banister.core.heat.preheat import OwnCell
+from banister.core.heat.preheat import OwnCell, preheat_methods
 from banister.core.heat.schedule import Schedule, Started
 from banister.core.heat.thermal import warmed_to_c
 from banister.core.joint.joint import Joint

@@ -1,4 +1,4 @@
-"""The joint chooser: every sensible preparation for a thickness planned, with figures instead of habit."""
+"""What can be compared: every sensible preparation for a thickness planned, with figures instead of habit; the joint planned by a technique."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.plan.pull import Pull, angular_index_deg, pull_of, transverse_shrinkage_mm
 from banister.core.plan.rules import SQUARE_OPEN_UP_TO_MM
+from banister.core.plan.technique import Technique, with_technique
 from banister.core.remark import Figure, Remark, outside
 from banister.core.rods.rod import Rod
 
@@ -156,3 +157,9 @@ def _machining(joint: Joint) -> str:
     if joint.prep.kind.shapes == {SQUARE}:
         return "none"
     return "ground_both" if joint.prep.kind.double else "ground"
+
+
+def technique_plan(joint: Joint, technique: Technique, rods: Mapping[str, Rod]) -> Plan:
+    """The joint planned by a school, for its chosen answer."""
+    changed, named = with_technique(joint, technique, tuple(rods.values()))
+    return plan_joint(changed, dict(rods) | {rod.id: rod for rod in named}, changed.working.chosen)

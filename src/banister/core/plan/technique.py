@@ -8,8 +8,6 @@ from dataclasses import dataclass
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import PROGRESSIONS
 from banister.core.joint.working import SPLITS, RodUse
-from banister.core.plan.answers import plan_joint
-from banister.core.plan.plan import Plan
 from banister.core.remark import Remark, fault, unknown_word
 from banister.core.rods.rod import Rod
 from banister.core.words import Speech
@@ -70,12 +68,6 @@ def with_technique(joint: Joint, technique: Technique, rods: Sequence[Rod]) -> t
     progression = joint.piece.root_progression if technique.root_progression is None else technique.root_progression
     changed = edited(joint, rods=tuple(uses), root_progression=progression, pins=(), **changes)
     return changed, tuple(rod for _, rod in found)
-
-
-def technique_plan(joint: Joint, technique: Technique, rods: Mapping[str, Rod]) -> Plan:
-    """The joint planned by a school, for its chosen answer."""
-    changed, named = with_technique(joint, technique, tuple(rods.values()))
-    return plan_joint(changed, dict(rods) | {rod.id: rod for rod in named}, changed.working.chosen)
 
 
 def technique_of(joint: Joint, rods: Mapping[str, Rod], title: str) -> Technique:

@@ -9,8 +9,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 
 from banister.core.drawing.section import pass_label
 from banister.core.follow.warmth import AtTheJoint, at_the_joint
-from banister.core.heat.advice import Other, disagreement_said, others, preheat_methods
+from banister.core.heat.advice import Other, others
 from banister.core.heat.line import HeatLine
+from banister.core.heat.preheat import disagreement_said, preheat_methods
 from banister.core.heat.readings import LEAST_FACTOR, MOST_FACTOR, Fitted, fitted
 from banister.core.heat.schedule import Schedule
 from banister.core.heat.shift import Shift

@@ -17,8 +17,9 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import OwnRunOut, RodUse
 from banister.core.limits.windows import ROLES
 from banister.core.material.steel import HYDROGEN_CLASSES
+from banister.core.plan.compare import technique_plan
 from banister.core.plan.plan import Plan
-from banister.core.plan.technique import Technique, technique_of, technique_plan, with_technique
+from banister.core.plan.technique import Technique, technique_of, with_technique
 from banister.core.remark import Figure, Remark
 from banister.core.rods.faults import ROD_LIMITS, rod_fault
 from banister.core.rods.rod import Rod
