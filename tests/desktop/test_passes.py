@@ -5,16 +5,18 @@ from __future__ import annotations
 import itertools
 from datetime import date
 from pathlib import Path
+from typing import Any
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QHeaderView, QPushButton, QTableWidgetItem
 from pytestqt.qtbot import QtBot
 
 from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN, cap_of
 from banister.core.limits.windows import Window
 from banister.core.plan.front import answer_said, cards
 from banister.desktop.app.window import MainWindow
+from banister.desktop.steps.passes.table import PassTable
 from banister.desktop.steps.registry import STEPS
 from tests.conftest import shapes_of, texts_of
 from tests.desktop.conftest import Answers, pixel_of, step, type_in
@@ -206,3 +208,19 @@ def test_a_long_job_folds_layers_on_the_rail(demo: MainWindow) -> None:
     posts = demo.rail.chart.posts
     assert sum(len(p.passes) for p in posts) == len(store.now.plan.passes) > len(posts)
     assert all(a.x1 <= b.x0 + 1e-6 for a, b in itertools.pairwise(posts))
+
+
+def test_the_table_is_measured_once_however_many_passes_it_has(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    demo.go_to("passes")
+    demo.work.show_table()
+    measured, real = list[QHeaderView.ResizeMode](), PassTable._item
+
+    def item(table: PassTable, *of: Any) -> QTableWidgetItem:
+        measured.append(table.horizontalHeader().sectionResizeMode(0))
+        return real(table, *of)
+
+    monkeypatch.setattr(PassTable, "_item", item)
+    demo.toggle_units()
+    assert len(measured) == demo.table.rowCount() * demo.table.columnCount()
+    assert set(measured) == {QHeaderView.ResizeMode.Fixed}, "not with every cell: a thick joint would stand still for seconds"
+    assert demo.table.horizontalHeader().sectionResizeMode(0) == QHeaderView.ResizeMode.ResizeToContents

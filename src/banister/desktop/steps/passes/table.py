@@ -111,6 +111,7 @@ class PassTable(QTableWidget):
         self._quiet = True
         heads, rows = self._cells(now)
         passes = now.plan.passes if now.plan is not None and now.joint is not None and now.feasible else ()
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)  # measured once, not with every cell
         self.setColumnCount(len(heads))
         self.setHorizontalHeaderLabels(heads)
         self.setRowCount(len(passes))
