@@ -10,9 +10,9 @@ from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
-from banister.core.limits.windows import ROLES as OF_PASSES
+from banister.core.limits.windows import ROLES
 from banister.desktop.app.preferences import Preferences
-from banister.desktop.app.style import ROLES, SOFT
+from banister.desktop.app.style import SOFT, TINTS
 from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Direct
@@ -152,7 +152,7 @@ def test_where_the_keys_go_what_is_on_and_what_is_wrong_is_seen_in_both_themes(d
     demo.go_to("limits")
     panel, grid = demo.work.panel("limits"), demo.work.grid
     box, button, field = panel.findChildren(QCheckBox)[0], demo.work.rail_steps, grid.above["interpass"]
-    note = next(label for label in panel.findChildren(QLabel) if label.foregroundRole() == ROLES[SOFT])
+    note = next(label for label in panel.findChildren(QLabel) if label.foregroundRole() == TINTS[SOFT])
 
     def edge(widget: QWidget, x: int = 0) -> str:
         return widget.grab().toImage().pixelColor(x, widget.height() // 2).name()
@@ -221,7 +221,7 @@ def test_ctrl_c_copies_what_has_the_keys_and_an_edit_leaves_them_there(demo: Mai
     assert board.text() == demo.table.as_text()
     panel = step(demo, "rods")
     QApplication.processEvents()
-    box = panel.rows.itemAt(OF_PASSES.index("cap")).widget().findChildren(QComboBox)[0]
+    box = panel.rows.itemAt(ROLES.index("cap")).widget().findChildren(QComboBox)[0]
     box.setFocus()
     box.activated.emit(box.findData("E7018-2.5x350"))
     QApplication.processEvents()

@@ -160,6 +160,6 @@ def _machining(joint: Joint) -> str:
 
 
 def technique_plan(joint: Joint, technique: Technique, rods: Mapping[str, Rod]) -> Plan:
-    """The joint planned by a school, for its chosen answer."""
+    """The joint planned by a technique, for its chosen answer."""
     changed, named = with_technique(joint, technique, tuple(rods.values()))
     return plan_joint(changed, dict(rods) | {rod.id: rod for rod in named}, changed.working.chosen)

@@ -71,7 +71,7 @@ def with_technique(joint: Joint, technique: Technique, rods: Sequence[Rod]) -> t
 
 
 def technique_of(joint: Joint, rods: Mapping[str, Rod], title: str) -> Technique:
-    """A joint's own way of working as a school under a name."""
+    """A joint's own way of working as a technique under a name."""
     sizes: dict[tuple[str, str], list[float]] = {}
     for use in joint.working.rods:
         rod = rods.get(use.rod)

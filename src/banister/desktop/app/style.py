@@ -28,7 +28,7 @@ from PySide6.QtWidgets import (
 from banister.desktop.app.theme import Theme, font
 
 PLAIN, SOFT, BAD, WARN = "plain", "soft", "bad", "warn"
-ROLES = {PLAIN: QPalette.ColorRole.WindowText, SOFT: QPalette.ColorRole.PlaceholderText, BAD: QPalette.ColorRole.BrightText,
+TINTS = {PLAIN: QPalette.ColorRole.WindowText, SOFT: QPalette.ColorRole.PlaceholderText, BAD: QPalette.ColorRole.BrightText,
          WARN: QPalette.ColorRole.LinkVisited}  # fmt: skip
 """What a label says, and the colour of the palette that is: another theme is then another palette, and nothing else."""
 ROUND, ABOUT_FIELD, ABOUT_WORD, ABOUT_TICK, LEAST_LINE = 3.0, QSize(14, 8), QSize(26, 12), QSize(3, 6), 20
@@ -67,7 +67,7 @@ def palette_of(theme: Theme) -> QPalette:
         (role.Text, theme.text), (role.WindowText, theme.text), (role.ButtonText, theme.text), (role.Highlight, theme.accent),
         (role.HighlightedText, theme.panel), (role.ToolTipBase, theme.panel), (role.ToolTipText, theme.text),
         (role.Link, theme.accent), (role.Mid, theme.line),
-        (ROLES[SOFT], theme.soft), (ROLES[BAD], theme.bad), (ROLES[WARN], theme.warn),
+        (TINTS[SOFT], theme.soft), (TINTS[BAD], theme.bad), (TINTS[WARN], theme.warn),
     ):  # fmt: skip
         palette.setColor(one, QColor(colour))
         if one in (role.Text, role.WindowText, role.ButtonText):
@@ -87,7 +87,7 @@ def own_palettes(theme: Theme) -> dict[str, QPalette]:
 
 def tint(label: QLabel, kind: str) -> None:
     """Say what a label says plainly, softly, as a fault or as a warning, in whatever theme."""
-    label.setForegroundRole(ROLES[kind])
+    label.setForegroundRole(TINTS[kind])
 
 
 def bordered(view: QAbstractItemView) -> None:
