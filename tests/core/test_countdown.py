@@ -14,7 +14,7 @@ from banister.core.follow.marks import asked_along, laid_along
 from banister.core.follow.metered import left_by_pass, left_by_rod, rod_end_mm
 from banister.core.follow.warmth import warmth_of
 from banister.core.heat.cooling import Cooling, Variants, Work
-from banister.core.heat.countdown import Read, Welded, countdown
+from banister.core.heat.countdown import Coolings, Read, Welded, countdown
 from banister.core.heat.thermal import fin_of
 from banister.core.joint.joint import edited
 from banister.core.journal import Record
@@ -69,6 +69,24 @@ def test_nothing_welded_is_no_countdown_and_a_reading_under_the_arc_is_passed_ov
     assert countdown(truth.joint, truth.fin, (), readings, 0.0) is None
     under = [Read(passes[1].at_s + 100.0, 900.0)]
     assert countdown(truth.joint, truth.fin, passes, under, 3500.0) == countdown(truth.joint, truth.fin, passes, (), 3500.0)
+
+
+def test_coolings_that_walk_along_tell_what_those_do_that_begin_anew() -> None:
+    """Also where the clock is counted from another record each time, a reading comes late, or an earlier pass turns out otherwise."""
+    truth, readings, passes = hidden(1.2, 0.95)
+    joint, fin = truth.joint, truth.fin
+    along = Coolings(joint, fin)
+    hotter = (passes[0], replace(passes[1], work=replace(HOT_PASS, heat_j_m=1.5e6)), *passes[2:])
+    as_it_grew = [(passes[:1], (), 650.0), (passes[:1], readings[:1], 800.0), (passes[:2], readings[:1], 1500.0), (passes, readings[:3], 3300.0),
+                  (passes, readings, 3500.0), (passes, (*readings, Read(1_000.0, 90.0)), 3600.0), (hotter, readings, 3600.0)]  # fmt: skip
+    walked = []
+    for some, read, now in as_it_grew:
+        shifted = [replace(one, at_s=one.at_s - now) for one in some], [one._replace(at_s=one.at_s - now) for one in read]
+        found, anew = along.countdown(*shifted, 0.0), countdown(joint, fin, some, read, now)
+        assert found is not None and anew is not None
+        assert (found.likely_s, found.now_c, found.loss, found.contradicted) == pytest.approx((anew.likely_s - now, anew.now_c, anew.loss, anew.contradicted))
+        walked.append(found.now_c)
+    assert len(set(walked)) == len(walked)
 
 
 def truth_c(truth: Cooling) -> float:

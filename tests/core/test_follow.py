@@ -11,11 +11,11 @@ import pytest
 
 from banister.core.follow.course import Follower
 from banister.core.follow.factor import Own
-from banister.core.follow.facts import PassFacts, Told, told
+from banister.core.follow.facts import PassFacts, Telling, Told, told
 from banister.core.follow.hands import hands_of, kept_with, offered, read_back, recorded
 from banister.core.follow.rest import Followed, followed, followed_said
 from banister.core.follow.warmth import warmth_of
-from banister.core.journal import Record
+from banister.core.journal import Record, corrected
 from banister.core.polygon import area
 from banister.core.under_way import welded_by
 from tests.conftest import SAY
@@ -60,6 +60,10 @@ def test_facts_are_read_off_the_records() -> None:
                record(7, "measure", "p1", depth_mm=9.5), record(8, "pass-begun", "p2"),
                record(9, "disposition", "", of=5, why="cooled since", **{"as": "accept"})]  # fmt: skip
     found = told(records, "J1")
+    voided = (*records, record(10, "correct", "", of=2, void=True), record(11, "rod", "p2", arc_s=30.0))
+    telling = Telling("J1")
+    for n in range(1, len(voided) + 1):
+        assert telling.of(corrected(voided[:n]).records) == told(corrected(voided[:n]).records, "J1"), "as it grows, and where something counts no more"
     one = found.passes["p1"]
     assert (one.rods_used, one.run_outs, one.depth_mm, one.is_ended, one.temps) == (pytest.approx(1.6), (171.0,), 9.5, True, ((4.0, 148.0),))
     assert found.ended == ("p1",) and found.deviations[0].as_ == "accept" and found.open == ()

@@ -17,7 +17,8 @@ from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from banister.core.drawing.advances import advance
-from banister.core.drawing.charts.weld_picture import HEAD_TEXT, WeldPicture, weld_picture
+from banister.core.drawing.charts.weld_page import HEAD_TEXT
+from banister.core.drawing.charts.weld_picture import WeldPicture, weld_picture
 from banister.core.drawing.shapes import Text
 from banister.core.follow.cues import cue_of
 from banister.desktop.app.window import MainWindow
@@ -196,6 +197,18 @@ def test_a_pass_by_the_keys_is_kept_and_the_next_one_lights(demo: MainWindow, pa
     assert begun.d["rod"] == p.rod.id and begun.d["amps"] == p.amps and begun.d["temp"] is None
     assert "pass 2 of" in words(page)
     assert read_journal(demo.logbook._path).records == demo.store.records, "on disk when the next key is taken"
+
+
+def test_the_section_is_laid_out_once_a_plan_and_drawn_as_if_it_were_new(page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
+    laid = page.picture.laid
+    for seconds in (5.0, 20.0):
+        burn(page, qtbot, clock, seconds, off=2.0)
+        page.draw()
+        assert page.picture.laid is laid
+        assert page.picture.drawing == weld_picture(page.bench.joint, page.page(), page.bench.say).drawing
+    qtbot.keyClick(page, Qt.Key.Key_Return)
+    assert page.picture.laid.plan is page.bench.now.plan is not laid.plan
+    assert page.picture.drawing == weld_picture(page.bench.joint, page.page(), page.bench.say).drawing
 
 
 def test_the_page_stays_when_the_window_behind_it_takes_another_theme(demo: MainWindow, page: WeldPage) -> None:

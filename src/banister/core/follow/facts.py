@@ -103,12 +103,13 @@ class Told:
         return tuple(d for d in self.deviations if not d.as_)
 
 
-def told(records: Iterable[Record], joint: str) -> Told:
-    """What records (after corrections) say of a joint's passes."""
-    passes: dict[str, PassFacts] = {}
-    deviations: dict[int, Deviation] = {}
-    steps: tuple[str, ...] = ()
-    hands: dict[str, Own] = {}
+NOTHING_TOLD = Told()
+
+
+def told(records: Iterable[Record], joint: str, before: Told = NOTHING_TOLD) -> Told:
+    """What records (after corrections) say of a joint's passes, on from what those before them said."""
+    passes, deviations = dict(before.passes), {d.n: d for d in before.deviations}
+    steps, hands = before.steps, before.hands
     for r in records:
         if r.j != joint:
             continue
@@ -126,6 +127,23 @@ def told(records: Iterable[Record], joint: str) -> Told:
             steps = () if r.k == "pass-begun" else steps
             passes[r.p] = _with(passes.get(r.p, PassFacts(r.p)), r)
     return Told(passes, tuple(deviations.values()), steps, hands)
+
+
+class Telling:
+    """Tells of a joint while its journal grows: what was told of the records so far is not told again."""
+
+    def __init__(self, joint: str) -> None:
+        self.joint = joint
+        self._gone: tuple[Record, ...] = ()
+        self._told = NOTHING_TOLD
+
+    def of(self, records: tuple[Record, ...]) -> Told:
+        """What records (after corrections) say, from the first on where one of those before is another now."""
+        gone = len(self._gone)
+        goes_on = records[:gone] == self._gone
+        self._told = told(records[gone:], self.joint, self._told) if goes_on else told(records, self.joint)
+        self._gone = records
+        return self._told
 
 
 def _with(facts: PassFacts, r: Record) -> PassFacts:

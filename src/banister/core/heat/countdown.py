@@ -6,8 +6,8 @@ No fit: every reading makes the coolings that disagree with it count less, and o
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from statistics import NormalDist
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -79,28 +79,67 @@ def countdown(joint: Joint, fin: Fin, passes: Sequence[Welded], readings: Sequen
 
     A reading under the arc, or before the first pass, says nothing here and is passed over. Times are infinite where it never cools so far.
     """
-    if not passes:
-        return None
-    variants = spread_evenly()
-    cooling, weights = Cooling(joint, fin, variants), np.ones(COOLINGS)
-    cooling.now_s = np.full(COOLINGS, passes[0].at_s)
-    waiting, contradicted = sorted(readings), False
+    return Coolings(joint, fin).countdown(passes, readings, now_s)
+
+
+class Coolings:
+    """The coolings of a joint while it is welded: what they went through they do not go through again."""
+
+    def __init__(self, joint: Joint, fin: Fin) -> None:
+        self._joint, self._fin, self._variants = joint, fin, spread_evenly()
+        self._begin()
+
+    def _begin(self) -> None:
+        """Before the first pass; its arc is where their clock begins."""
+        self._gone: tuple[Welded | Read, ...] = ()
+        self._cooling, self._weights, self._contradicted = Cooling(self._joint, self._fin, self._variants), np.ones(COOLINGS), False
+
+    def countdown(self, passes: Sequence[Welded], readings: Sequence[Read], now_s: float) -> Countdown | None:
+        """As `countdown`: on from the last time where passes and readings are those of then and more."""
+        if not passes:
+            return None
+        events = tuple(_events(passes, readings, now_s))
+        if events[: len(self._gone)] != self._gone:
+            self._begin()
+        for event in events[len(self._gone) :]:
+            self._go_through(event)
+        self._gone = events
+        return self._read(now_s, now_s - passes[0].at_s)
+
+    def _go_through(self, event: Welded | Read) -> None:
+        cooling = self._cooling
+        cooling.carry_to(event.at_s)
+        if isinstance(event, Welded):
+            cooling.weld(event.work)
+            return
+        agreement = _agreement(cooling, event)
+        self._contradicted = bool(self._weights @ agreement < FITS_NONE * self._weights.sum())
+        self._weights = self._weights * agreement
+
+    def _read(self, now_s: float, at_s: float) -> Countdown:
+        """What they tell now, which is `at_s` on their clock; they stay where they were, for the next event may be entered as of before."""
+        cooling, weights = self._cooling, self._weights
+        stood = cooling.state, cooling.now_s
+        cooling.carry_to(at_s)
+        ready = now_s + cooling.ready_s()
+        now_c = cooling.temps(cooling.reading).max(axis=1)
+        cooling.state, cooling.now_s = stood
+        early, likely, late = (_at(ready, weights, share) for share in SHARES)
+        return Countdown(early, likely, late, _at(now_c, weights, 0.5), self._contradicted, _at(self._variants.loss, weights, 0.5))
+
+
+def _events(passes: Sequence[Welded], readings: Sequence[Read], now_s: float) -> Iterator[Welded | Read]:
+    """Passes and what was read between them, in order; s after the first arc, to a thousandth: whichever time theirs were counted from."""
+    begun, waiting = passes[0].at_s, sorted(readings)
     for i, one in enumerate(passes):
-        cooling.carry_to(one.at_s)
-        cooling.weld(one.work)
+        yield Welded(_after(begun, one.at_s), replace(one.work, duration_s=round(one.work.duration_s, 3)))
         ends = one.at_s + one.work.duration_s
         until = passes[i + 1].at_s if i + 1 < len(passes) else math.inf
-        for read in waiting:
-            if ends <= read.at_s <= min(until, now_s):
-                cooling.carry_to(read.at_s)
-                agreement = _agreement(cooling, read)
-                contradicted = bool(weights @ agreement < FITS_NONE * weights.sum())
-                weights = weights * agreement
-    cooling.carry_to(now_s)
-    ready = now_s + cooling.ready_s()
-    now_c = cooling.temps(cooling.reading).max(axis=1)
-    early, likely, late = (_at(ready, weights, share) for share in SHARES)
-    return Countdown(early, likely, late, _at(now_c, weights, 0.5), contradicted, _at(variants.loss, weights, 0.5))
+        yield from (read._replace(at_s=_after(begun, read.at_s)) for read in waiting if ends <= read.at_s <= min(until, now_s))
+
+
+def _after(begun_s: float, at_s: float) -> float:
+    return round(at_s - begun_s, 3)
 
 
 def _agreement(cooling: Cooling, read: Read) -> Floats:

@@ -53,6 +53,11 @@ class Frame:
         x0, y1, k, left, top = self.x0, self.y1, self.k, self.left, self.top
         return QPolygonF([QPointF(left + (x - x0) * k, top + (y1 - y) * k) for x, y in points])
 
+    def strokes(self, runs: Sequence[Sequence[tuple[float, float]]]) -> list[QLineF]:
+        """Pixels of single strokes in mm; written out as those of polygons are."""
+        x0, y1, k, left, top = self.x0, self.y1, self.k, self.left, self.top
+        return [QLineF(left + (ax - x0) * k, top + (y1 - ay) * k, left + (bx - x0) * k, top + (y1 - by) * k) for (ax, ay), (bx, by) in runs]
+
 
 def framed(drawing: Drawing, area: QRectF) -> Frame:
     """The largest true-scale frame of a drawing in an area, centred."""
@@ -144,7 +149,7 @@ def _paint_lines(painter: QPainter, shape: Lines, frame: Frame) -> None:
     for run in runs:
         if len(run) > 2:
             painter.drawPolyline(frame.polygon(run))
-    painter.drawLines([QLineF(frame.px(*run[0]), frame.px(*run[1])) for run in runs if len(run) == 2])
+    painter.drawLines(frame.strokes([run for run in runs if len(run) == 2]))
 
 
 def face_font(text: Text) -> QFont:

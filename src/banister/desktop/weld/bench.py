@@ -12,7 +12,7 @@ from banister.core.arc.amiss import DRIFT
 from banister.core.follow.between import due
 from banister.core.follow.course import Follower
 from banister.core.follow.cues import cue_of
-from banister.core.follow.facts import DEEPER_MM, Deviation, Learnt, Told, is_possible_depth, told
+from banister.core.follow.facts import DEEPER_MM, NOTHING_TOLD, Deviation, Learnt, Telling, is_possible_depth
 from banister.core.follow.look import asks_depth, expected_depth_mm, over_uneven
 from banister.core.follow.marks import Along
 from banister.core.follow.metered import Left, left_by_pass, left_by_rod
@@ -21,7 +21,7 @@ from banister.core.follow.stopped import marks_recorded
 from banister.core.follow.warmth import seconds_after, warmth_of
 from banister.core.guide.of_pass import Guide, guide_of
 from banister.core.guide.said import hand_said, stop_said
-from banister.core.heat.countdown import Countdown, countdown
+from banister.core.heat.countdown import Coolings, Countdown
 from banister.core.heat.thermal import Limits, fin_of
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record, corrected
@@ -100,8 +100,9 @@ class Bench:
         """The records as they stand after corrections."""
         self._told_at = 0.0
         """When the last record was written, by this clock."""
-        self._cooling: tuple[tuple[Record, ...], Countdown | None] | None = None
-        self.facts, self.now, self.known = Told(), Followed(follower.plan, ()), Learnt({}, {})
+        self._telling, self._coolings = Telling(joint.id), None if limits is None else Coolings(joint, fin_of(joint, follower.plan))
+        self._counted: tuple[tuple[Record, ...], Countdown | None] | None = None
+        self.facts, self.now, self.known = NOTHING_TOLD, Followed(follower.plan, ()), Learnt({}, {})
         self.read()
         self.resume()
 
@@ -112,7 +113,7 @@ class Bench:
         if records is not self._seen:
             self._told_at = self.clock() - (_age_s(records[-1]) if self._seen is None and records else 0.0)
             standing = corrected(records).records
-            welded = welded_by(self.follower, standing, self.joint.id, told(standing, self.joint.id))
+            welded = welded_by(self.follower, standing, self.joint.id, self._telling.of(standing))
             self._seen, self._standing, self.facts, self.now, self.known = records, welded.records, welded.told, welded.now, welded.known
 
     @property
@@ -163,20 +164,17 @@ class Bench:
     def ready_in(self) -> Countdown | None:
         """When the joint is down to its interpass limit, its times as seconds from now; None where no limit is set, or nothing is welded."""
         records = self._seen or ()
-        if self._cooling is None or self._cooling[0] is not records:
-            self._cooling = records, self._counted(records)
-        found, since = self._cooling[1], self.clock() - self._told_at
+        if self._counted is None or self._counted[0] is not records:
+            self._counted = records, self._count(records)
+        found, since = self._counted[1], self.clock() - self._told_at
         return None if found is None else replace(found, early_s=found.early_s - since, likely_s=found.likely_s - since, late_s=found.late_s - since)
 
-    def _counted(self, records: tuple[Record, ...]) -> Countdown | None:
-        """By the journal's own clock: seconds from its last record."""
-        joint, plan = self.joint, self.now.plan
-        if self.limits is None or not math.isfinite(self.limits.interpass_c):
+    def _count(self, records: tuple[Record, ...]) -> Countdown | None:
+        """By the journal's own clock: seconds from its last record. The model is that of the issued plan, whatever the rest has become."""
+        if self._coolings is None or self.limits is None or not math.isfinite(self.limits.interpass_c) or not records:
             return None
-        warmth = warmth_of(self._standing, records[-1], joint.id, self.facts.passes, plan) if records else None
-        if warmth is None or not warmth.passes:
-            return None
-        return countdown(joint, fin_of(joint, plan), warmth.passes, warmth.readings, self.clock() - self._told_at)
+        warmth = warmth_of(self._standing, records[-1], self.joint.id, self.facts.passes, self.now.plan)
+        return self._coolings.countdown(warmth.passes, warmth.readings, self.clock() - self._told_at)
 
     # --- what happens ------------------------------------------------------------------------
     def resume(self) -> None:
@@ -302,7 +300,7 @@ class Bench:
         if p is not None and entry.kind == "rod" and "a" in data:
             return left_by_rod(self.joint, p, data["a"])
         if p is not None and entry.kind == "pass-ended":
-            kj = told(corrected(self._records()).records, self.joint.id).passes[entry.of_pass].energy_kj
+            kj = self._telling.of(corrected(self._records()).records).passes[entry.of_pass].energy_kj
             return None if kj is None else left_by_pass(self.joint, p, kj)
         return None
 

@@ -8,7 +8,9 @@ from collections.abc import Callable
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent
 
-from banister.core.drawing.charts.weld_picture import LOOKS, UNDER_HOOD, Page, WeldPicture, key_word, weld_picture
+from banister.core.drawing.charts.weld_foot import key_word
+from banister.core.drawing.charts.weld_page import LOOKS, UNDER_HOOD, Page
+from banister.core.drawing.charts.weld_picture import WeldPicture, weld_picture
 from banister.core.follow.halves import HalfNow, half_now
 from banister.core.follow.marks import Along
 from banister.core.passing import ARC, ARC_OFF, BEFORE, CLEAN, LEAVE, LOOK, SPACE, TICK
@@ -214,7 +216,7 @@ class WeldPage(DarkPage):
     def draw(self) -> None:
         """Make the picture anew."""
         if self.width() >= LEAST_PX:
-            self.picture = weld_picture(self.bench.joint, self.page(), self.bench.say)
+            self.picture = weld_picture(self.bench.joint, self.page(), self.bench.say, self.picture)
             self.setAccessibleDescription(self.bench.notice)
         self.update()
 
