@@ -30,6 +30,8 @@ from banister.desktop.errands import PLAN, Direct, Errand
 from banister.desktop.panel import Panel
 from banister.desktop.steps.heat.panel import OTHERS
 from banister.desktop.weld.opening import STOPS
+from banister.desktop.weld.page import WeldPage
+from tests.desktop.at_the_joint import Clock, close, opened
 
 
 class Remembered(dict[bytes, list[Any]]):
@@ -176,6 +178,19 @@ def demo(unshown: MainWindow, qtbot: QtBot) -> MainWindow:
     unshown.show()
     qtbot.waitExposed(unshown)
     return unshown
+
+
+@pytest.fixture
+def clock() -> Clock:
+    return Clock()
+
+
+@pytest.fixture
+def page(demo: MainWindow, dialogs: Answers, clock: Clock, tmp_path: Path) -> Iterator[WeldPage]:
+    demo.logbook.folder = tmp_path / "data"
+    demo.store.look(joint_id="F2")
+    yield opened(demo, clock)
+    close(demo)
 
 
 def type_in(qtbot: QtBot, edit: Any, text: str) -> None:

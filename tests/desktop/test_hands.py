@@ -13,11 +13,11 @@ from banister.core.follow.hands import Hand
 from banister.desktop.app.window import MainWindow
 from banister.desktop.weld.page import WeldPage
 from banister.job.library import hands_in
+from tests.desktop.at_the_joint import Clock, opened
 from tests.desktop.conftest import step
-from tests.desktop.test_weld import Clock, clock, opened, page  # noqa: F401  fixtures
 
 
-def test_a_hand_known_from_earlier_jobs_is_gone_by_only_by_asking(demo: MainWindow, page: WeldPage, clock: Clock) -> None:  # noqa: F811
+def test_a_hand_known_from_earlier_jobs_is_gone_by_only_by_asking(demo: MainWindow, page: WeldPage, clock: Clock) -> None:
     p, plain = page.bench.lit, page.bench.asked_mm2(page.bench.lit)
     page.leave()
     store, panel = demo.store, step(demo, "weld")

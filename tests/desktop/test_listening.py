@@ -22,11 +22,11 @@ from banister.devices.kinds import KeyPress, OvenReading, Temperature
 from banister.devices.line import Reading, encoded
 from banister.devices.station import SimulatedStation
 from banister.job.traces import kept_trace, traces_folder, traces_of
+from tests.desktop.at_the_joint import Clock, held_inside, opened, words
 from tests.desktop.conftest import press, step
-from tests.desktop.test_weld import Clock, clock, close, held_inside, opened, page, words  # noqa: F401  fixtures
 
 
-def test_a_meter_on_a_line_welds_into_the_journal(demo: MainWindow, page: WeldPage, clock: Clock) -> None:  # noqa: F811
+def test_a_meter_on_a_line_welds_into_the_journal(demo: MainWindow, page: WeldPage, clock: Clock) -> None:
     page.leave()
     ours, theirs = os.openpty()
     tty.setraw(theirs)
@@ -97,7 +97,7 @@ def test_a_line_is_chosen_and_tried(demo: MainWindow, qtbot: QtBot, tmp_path: Pa
         os.close(theirs)
 
 
-def test_thermometer_pedal_and_oven_are_listened_to(demo: MainWindow, page: WeldPage, clock: Clock) -> None:  # noqa: F811
+def test_thermometer_pedal_and_oven_are_listened_to(demo: MainWindow, page: WeldPage, clock: Clock) -> None:
     told: dict[str, list[Any]] = {"thermometer": [], "keys": [], "oven": []}
     page.listens(Listening(page.bench, *(Told(told[name]) for name in told), page.pressed))
     page._listening.stop()

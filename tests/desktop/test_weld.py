@@ -4,175 +4,28 @@ from __future__ import annotations
 
 import itertools
 import math
-import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import replace
-from pathlib import Path
 from typing import Any
 
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtDBus import QDBusMessage
-from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.weld_page import HEAD_TEXT
-from banister.core.drawing.charts.weld_picture import WeldPicture, weld_picture
-from banister.core.drawing.shapes import Text
+from banister.core.drawing.charts.weld_picture import weld_picture
 from banister.core.follow.cues import cue_of
 from banister.desktop.app.window import MainWindow
-from banister.desktop.errands import Errand
 from banister.desktop.steps.registry import STEPS
-from banister.desktop.steps.weld.panel import WeldPanel
 from banister.desktop.weld.awake import Awake
-from banister.desktop.weld.following import FOLLOW
 from banister.desktop.weld.page import WeldPage
 from banister.job.journal import read_journal
 from tests.conftest import shapes_of, texts_of
-from tests.desktop.conftest import Answers, choose, press, step, type_in
+from tests.desktop.at_the_joint import Clock, burn, held_inside, opened, span, weld_pass, words
+from tests.desktop.conftest import choose, press, step, type_in
 
 WELD = [one.key for one in STEPS].index("weld")
-
-
-class Clock:
-    """Time that passes as the test says."""
-
-    def __init__(self) -> None:
-        self.s = time.monotonic() + 10.0
-
-    def __call__(self) -> float:
-        return self.s
-
-
-@pytest.fixture
-def clock() -> Clock:
-    return Clock()
-
-
-@pytest.fixture
-def page(demo: MainWindow, dialogs: Answers, clock: Clock, tmp_path: Path) -> Iterator[WeldPage]:
-    demo.logbook.folder = tmp_path / "data"
-    demo.store.look(joint_id="F2")
-    yield opened(demo, clock)
-    close(demo)
-
-
-def opened(demo: MainWindow, clock: Clock) -> WeldPage:
-    demo.weld()
-    found = demo.opened["weld"]
-    assert isinstance(found, WeldPage)
-    found.bench.clock = clock
-    found.bench.begin_next() if found.bench.passing.state != "stopped" else None
-    assert found.isFullScreen()
-    found.showNormal()
-    found.resize(1280, 800)
-    found.isFullScreen = lambda: True  # the screen of the tests is smaller than a notebook's
-    QApplication.processEvents()
-    found.draw()
-    return found
-
-
-def close(demo: MainWindow) -> None:
-    from shiboken6 import isValid
-
-    if isValid(demo.opened["weld"]):
-        demo.opened["weld"].close()
-
-
-def words(page: WeldPage) -> str:
-    page.draw()
-    return " | ".join(texts_of(page.picture.drawing))
-
-
-def span(shape: Text) -> tuple[float, float]:
-    wide = advance(shape.text, shape.size, shape.face)
-    left = shape.at[0] - {"start": 0.0, "middle": wide / 2, "end": wide}[shape.anchor]
-    return left, left + wide
-
-
-def held_inside(page: WeldPage, picture: WeldPicture | None = None) -> list[Text]:
-    """The texts of the page, or of a picture of it, none over its edge, no label running into its figure."""
-    page.draw()
-    drawing = (picture or page.picture).drawing
-    x0, y0, x1, y1 = drawing.box
-    texts = [shape for shape in drawing.shapes if isinstance(shape, Text)]
-    for shape in texts:
-        left, right = span(shape)
-        assert left >= x0 - 1 and right <= x1 + 1 and y0 <= shape.at[1] <= y1, (page.bench.passing.state, shape.text)
-    for label in (t for t in texts if t.id.startswith("label:")):
-        figure = next(t for t in texts if t.id == f"figure:{label.id.removeprefix('label:')}")
-        assert span(label)[1] < span(figure)[0], f"{label.text} runs into {figure.text}"
-    return texts
-
-
-def test_going_to_and_fro_between_joints_follows_neither_again(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
-    followed, real = list[str](), demo.errands.run
-    monkeypatch.setattr(demo.errands, "run", lambda errand: (followed.append(errand.request[0].joint.id) if errand.key == FOLLOW else None, real(errand)))
-    seen = {}
-    for joint in ("P4", "G1", "P4", "G1"):
-        demo.store.look(joint_id=joint)
-        now = demo.store.welded.now
-        assert seen.setdefault(joint, now.plan.passes) == now.plan.passes
-    assert len(seen["P4"]) != len(seen["G1"]) and followed == ["P4", "G1"]
-    demo.store.edit_joint("wider", root_gap_mm=9.0)
-    demo.store.issue()
-    assert demo.store.welded is not None and followed == ["P4", "G1", "G1"], "another sheet is followed anew"
-    assert demo.store.following.follower(demo.store.now).plan is demo.store.now.plan
-
-
-def test_what_was_welded_is_followed_beside_the_window_and_the_page_waits_for_it(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
-    waiting, real = list[Errand](), demo.errands.run
-    monkeypatch.setattr(demo.errands, "run", lambda errand: waiting.append(errand) if errand.key == FOLLOW else real(errand))
-    demo.store.look(joint_id="G1")
-    panel = step(demo, "weld")
-    assert panel.state.text() == "What was welded is not followed yet." and demo.store.welded is None and not panel.go_by.isVisible()
-    panel.go.click()
-    assert "weld" not in demo.opened and len(waiting) == 1, "asked once, and the page waits"
-    demo.store.stop(FOLLOW)
-    assert "not followed" in demo.work.note.text.text() and len(waiting) == 1
-    before = demo.section.drawing
-    demo.toggle_units()
-    assert demo.section.drawing is not before, "what is not followed is drawn in other units all the same"
-    demo.toggle_units()
-    demo.work.note.again.click()
-    assert len(waiting) == 2
-    demo.store.stop(FOLLOW)
-    panel.go.click()
-    assert len(waiting) == 3, "what was stopped is asked for once more by whoever needs it"
-    before = demo.section.drawing
-    real(waiting.pop())
-    assert "5 of 11 passes welded" in panel.state.text() and demo.section.drawing is not before and demo.work.note.again.isHidden()
-    assert len(demo.opened["weld"].bench.now.welded) == 5 and len(waiting) == 2
-    demo.opened["weld"].close()
-    demo.store.look(joint_id="P4")
-    panel.go.click()
-    demo.store.look(joint_id="F2", step="joint")
-    demo.store.issue()
-    real(waiting[2])
-    assert not demo.opened["weld"].isVisible(), "another joint is looked at: nothing opens by itself"
-
-
-def burn(page: WeldPage, qtbot: QtBot, clock: Clock, seconds: float, off: float = 12.0) -> None:
-    for wait in (seconds, off):
-        qtbot.keyClick(page, Qt.Key.Key_Space)
-        clock.s += wait
-        page.bench.happens("tick")
-
-
-def weld_pass(page: WeldPage, qtbot: QtBot, clock: Clock, share: float = 1.0) -> None:
-    """The lit pass by the keys, so that its rods come to a share of the area asked."""
-    p = page.bench.lit
-    rods = share * page.bench.asked_mm2(p) * p.length_mm / p.rod.deposit_mm3
-    whole = p.rod.burn_time_s(p.amps)
-    while rods > 1e-6:
-        burn(page, qtbot, clock, whole * min(rods, 1.0))
-        rods -= 1.0
-    qtbot.keyClick(page, Qt.Key.Key_Return)
-    assert page.bench.passing.state == "clean"
-    qtbot.keyClick(page, Qt.Key.Key_Return)
-    if page.bench.passing.state == "look":
-        qtbot.keyClick(page, Qt.Key.Key_Return)
 
 
 def test_a_pass_by_the_keys_is_kept_and_the_next_one_lights(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
@@ -227,36 +80,6 @@ def test_a_cue_carried_from_a_cause_stands_there_until_its_pass_is_ended(page: W
     demo.logbook.write("cue", "F2", cause="unclean", of=1)
     weld_pass(page, qtbot, clock)
     assert page.bench.cue == "" and cue_of(demo.store.records, "F2") == ""
-
-
-def test_the_rest_follows_what_was_laid(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
-    planned = [p.area_mm2 for p in page.bench.follower.plan.passes]
-    bench, n = page.bench, 0
-    while "bigger than asked" not in bench.notice and n < 7:
-        weld_pass(page, qtbot, clock, share=1.2)
-        n += 1
-    assert 4 <= len(bench.now.welded) == n and "bigger than asked" in bench.notice, "told as soon as it changes what is left"
-    ratios = [bench.known.areas_mm2[key] / bench.facts.passes[key].asked_mm2 for key in bench.now.welded]
-    assert all(1.05 < ratio < 1.3 for ratio in ratios), ratios
-    assert max(own.ratio for own in bench.known.own.values()) > 1.1
-    rest = sum(p.area_mm2 for p in bench.now.rest)
-    assert rest < sum(planned[n:]), "what was laid too much is left out above"
-    assert [s.id for s in shapes_of(page.picture.drawing) if getattr(s, "id", "").startswith("welded:")] == [f"welded:{key}" for key in bench.now.welded]
-    shown = demo.section.drawing
-    demo.go_to("weld")
-    panel = demo.work.panel("weld")
-    assert panel.state.text() == "" and demo.section.drawing is shown, "nothing is drawn under the page"
-    demo.activateWindow()
-    qtbot.waitUntil(lambda: panel.state.text() != "")
-    assert isinstance(panel, WeldPanel) and f"{n} of" in panel.state.text() and "bigger" in panel.changed.text()
-    assert any(getattr(s, "id", "") == "issued" for s in shapes_of(demo.section.drawing)), "planned and real on one drawing"
-    assert f"{n} passes welded" in demo.work.stair.states[WELD].text
-    page.activateWindow()
-    qtbot.waitUntil(page.isActiveWindow)
-    weld_pass(page, qtbot, clock)
-    assert f"{n} of" in panel.state.text()
-    page.close()
-    assert f"{n + 1} of" in panel.state.text(), "and when it is left"
 
 
 def test_a_wrong_key_is_taken_back_and_what_was_left_is_taken_up(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:

@@ -17,8 +17,8 @@ from banister.core.plan.answers import plan_joint
 from banister.desktop.app.window import MainWindow
 from banister.desktop.weld.page import WeldPage
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, shapes_of
+from tests.desktop.at_the_joint import Clock, close, held_inside, opened, span, words
 from tests.desktop.conftest import Answers
-from tests.desktop.test_weld import Clock, clock, close, held_inside, opened, page, span, words  # noqa: F401  fixtures
 
 WEAVE = make_joint(thickness_mm=14.0, position="3G")
 CAPITAL = 0.698
@@ -26,7 +26,7 @@ CAPITAL = 0.698
 
 
 @pytest.mark.awaits("weld stops")
-def test_a_fixed_pipe_is_welded_in_two_stretches_of_one_pass(demo: MainWindow, dialogs: Answers, qtbot: QtBot, clock: Clock, tmp_path: Path) -> None:  # noqa: F811
+def test_a_fixed_pipe_is_welded_in_two_stretches_of_one_pass(demo: MainWindow, dialogs: Answers, qtbot: QtBot, clock: Clock, tmp_path: Path) -> None:
     demo.logbook.folder = tmp_path / "data"
     demo.store.look(joint_id="F2")
     demo.store.edit_joint("pipe", form="pipe", pipe_od_mm=273.1, position="5G", progression="up", root_progression="down", thickness_mm=14.0, fitup=FitUp())
@@ -58,7 +58,7 @@ def test_a_fixed_pipe_is_welded_in_two_stretches_of_one_pass(demo: MainWindow, d
     close(demo)
 
 
-def test_the_figures_stand_twelve_millimetres_tall_on_a_notebook(page: WeldPage) -> None:  # noqa: F811
+def test_the_figures_stand_twelve_millimetres_tall_on_a_notebook(page: WeldPage) -> None:
     """Screens of 13 and 14 inches: the type fills the page, and so is never smaller than going by dots an inch would make it."""
     for size, dpi in (((1366, 768), 112.0), ((1920, 1080), 157.0), ((1920, 1200), 162.0), ((2560, 1600), 227.0)):
         page.resize(*size)
@@ -69,7 +69,7 @@ def test_the_figures_stand_twelve_millimetres_tall_on_a_notebook(page: WeldPage)
         assert figures[0] >= 7.0, (size, "the rod")
 
 
-def test_how_the_hand_moves_is_told_before_and_how_to_strike_again_between_rods(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:  # noqa: F811
+def test_how_the_hand_moves_is_told_before_and_how_to_strike_again_between_rods(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
     bench, said = page.bench, list[str]()
     for _ in range(6):
         qtbot.keyClick(page, Qt.Key.Key_I)

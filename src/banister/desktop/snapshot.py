@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from banister.core.drawing.convention import ISO
 from banister.core.heat.line import HeatLine
@@ -17,6 +18,9 @@ from banister.core.remark import Remark
 from banister.core.sheet import Sheet
 from banister.core.words import Speech
 from banister.devices.speeds import DEFAULT_BAUD
+
+if TYPE_CHECKING:
+    from banister.core.follow.facts import Told
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +103,11 @@ class Snapshot:
     front: tuple[FrontPoint, ...] = ()
     hints: tuple[Remark, ...] = ()
     records: tuple[Record, ...] = ()
-    """What the journal of the job tells."""
+    """The journal of the job."""
+    standing: tuple[Record, ...] = ()
+    """Its records after corrections."""
+    told: Told | None = None
+    """What they tell of the passes of the shown joint; None where no pass of it was begun."""
     followed: object = None
     """Another one where more of what was welded is followed than before."""
 

@@ -18,7 +18,7 @@ from banister.core.joint.edits import nudged, set_figure
 from banister.core.joint.figures import FIGURES
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import ANSWERS, Pin
-from banister.core.journal import Record
+from banister.core.journal import Record, corrected
 from banister.core.judge.judgement import Judgement
 from banister.core.plan.plan import Pass, Plan
 from banister.core.polygon import centroid, holds
@@ -35,6 +35,7 @@ from banister.desktop.weld.following import FOLLOW, Following
 from banister.job.library import Library
 
 if TYPE_CHECKING:
+    from banister.core.follow.facts import Telling, Told
     from banister.core.under_way import Welded
     from banister.desktop.steps.inspect.inspecting import Inspection
 
@@ -52,7 +53,8 @@ class Store(QObject):
                  clock: Callable[[], float] = time.time) -> None:  # fmt: skip
         super().__init__()
         self.errands, self.library, self._words, self._today = errands, library, words, today
-        self._clock, self.records, self._as_it_was = clock, tuple[Record, ...](), False
+        self._clock, self.records, self.standing, self._as_it_was = clock, tuple[Record, ...](), tuple[Record, ...](), False
+        self._tellings: dict[str, Telling] = {}
         self.session = Session()
         self.view = view or View()
         self.derived, self.following, self.inspecting = Derived(errands, self._publish), Following(errands, self._publish), Inspecting()
@@ -76,8 +78,8 @@ class Store(QObject):
         return hours_of(self.records[-1]) if self._as_it_was and self.records else self._clock() / 3600.0
 
     def take_records(self, records: tuple[Record, ...], as_it_was: bool = False) -> None:
-        """What the journal of the job tells now."""
-        self.records, self._as_it_was = records, as_it_was
+        """The journal of the job as it is now."""
+        self.records, self.standing, self._as_it_was = records, corrected(records).records, as_it_was
         self._publish()
 
     @property
@@ -336,8 +338,16 @@ class Store(QObject):
             say, self.view, job, joint, old.plans if _same(old.plans, plans) else plans, plan, heat, self._judgement(job, joint, plan, heat), sheet,
             sheet is not None and job.standing_for(joint) is sheet, _selected(plan, self.view), self.session.dirty,
             what_changed(self._before, plan, self._edit_name, say), self._refusal, self.derived.front(joint), self.derived.hints(joint),
-            self.records, self.following.arrival,
+            self.records, self.standing, self._told_of(joint), self.following.arrival,
         )  # fmt: skip
+
+    def _told_of(self, joint: Joint) -> Told | None:
+        if not any(r.j == joint.id and r.p for r in self.standing):
+            return None
+        from banister.core.follow.facts import Telling  # the first window, where nothing is welded, does without
+
+        found = self._tellings.setdefault(joint.id, Telling(joint.id)).of(self.standing)
+        return found if found.passes else None
 
     def _judgement(self, job: Job, joint: Joint, plan: Plan | None, heat: HeatLine | None) -> Judgement | None:
         """That of the sheet while nothing at all changed since it was issued, else what the judge says now."""

@@ -147,8 +147,8 @@ class Telling:
 
 
 def _with(facts: PassFacts, r: Record) -> PassFacts:
-    simulated = facts.simulated or bool(r.d.get("simulated"))
-    facts = replace(facts, simulated=simulated)
+    if r.d.get("simulated") and not facts.simulated:
+        facts = replace(facts, simulated=True)
     if r.k == "pass-begun":
         return replace(facts, rod=str(r.d.get("rod", "")), amps=_number(r.d.get("amps")) or 0.0, asked_mm2=_number(r.d.get("area")),
                        stops=_stops(r.d.get("stops")))  # fmt: skip

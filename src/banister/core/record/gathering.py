@@ -78,13 +78,16 @@ def gathered(job: Job, joint: Joint, plan: Plan, chain: Chain, sets: Mapping[str
     judgement = judged_joint(joint, own, found, by) if by is not None else None
     record = record_of(job, joint, own, chain, found, judgement)
     welded = welded_of(sheet, job.rods_by_id, standing) if follow and sheet is not None else None
-    return Gathered(joint, record, record_digest(record), signatures(standing, joint.id), own, None if welded is None else welded.now, found, judgement,
-                    repairs_kept(standing, joint.id), _since(job, joint, own, chain, record, by))  # fmt: skip
+    own_digest = record_digest(record)
+    return Gathered(joint, record, own_digest, signatures(standing, joint.id), own, None if welded is None else welded.now, found, judgement,
+                    repairs_kept(standing, joint.id), _since(job, joint, own, chain, record, own_digest, by))  # fmt: skip
 
 
-def _since(job: Job, joint: Joint, plan: Plan, chain: Chain, record: Mapping[str, Any], by: AcceptanceSet | None) -> dict[int, tuple[str, ...]]:
+def _since(
+    job: Job, joint: Joint, plan: Plan, chain: Chain, record: Mapping[str, Any], own: str, by: AcceptanceSet | None,
+) -> dict[int, tuple[str, ...]]:  # fmt: skip
     """What changed since each signature of another state, where the journal alone tells: the job itself may have changed too."""
-    own, found = record_digest(record), dict[int, tuple[str, ...]]()
+    found = dict[int, tuple[str, ...]]()
     for one in signatures(corrected(chain.records).records, joint.id):
         if one.digest == own or not chain.whole:
             continue

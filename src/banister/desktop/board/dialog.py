@@ -13,7 +13,7 @@ from banister.core.heat.board_search import sought
 from banister.core.heat.shift import AS_DRAWN, LEFT_OUT, LONGEST_LEAVING_S, Shift, shift_faults, typed_pauses
 from banister.core.job import Job
 from banister.core.joint.joint import Joint
-from banister.core.journal import Record, corrected
+from banister.core.journal import Record
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Refused, Remark
@@ -238,7 +238,7 @@ class BoardDialog(Beside):
         self._is_old = True
         self.halt.show()
         self.progress.setText(say("board.ordering"))
-        standing = corrected(self.store.records).records
+        standing = self.store.standing
         on = [OnBoard(j, job.plan_issued_for(j), job.issued_for(j), tuple(r for r in standing if r.j == j.id)) for j in wanted]
         request = (on, dict(job.rods_by_id), job.shift)
         self.store.errands.run(Errand(SEARCH, BOARD, "board", sought_board, request, self._arrived, self._settled, lambda _: self._settled()))

@@ -28,7 +28,6 @@ from banister.core.drawing.charts.totals_bars import Bar, totals_bars
 from banister.core.drawing.shapes import Drawing
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.joint import Joint
-from banister.core.journal import corrected
 from banister.core.listing.said import group_said, purchase_rows, purchase_said
 from banister.core.listing.totals import (
     GROUPS,
@@ -204,7 +203,7 @@ class ListDialog(Beside):
         """Have the list planned beside the window; welds that are alike are planned once."""
         job = self.store.job
         if job is not None:
-            request = (job, corrected(self.store.records).records)
+            request = (job, self.store.standing)
             self.cancel.show()
             self.store.errands.run(Errand(SEARCH, KEY, KEY, listed, request, self._arrived, self._settled, lambda _: self._settled()))
 

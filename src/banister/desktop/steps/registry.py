@@ -15,7 +15,6 @@ from banister.core.fitup.readings import fitup_faults
 from banister.core.fitup.tolerances import fit_of
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.figures import FIGURES
-from banister.core.journal import corrected
 from banister.core.remark import NOT_JUDGED, OUTSIDE, Figure
 from banister.desktop.snapshot import Snapshot
 
@@ -132,10 +131,8 @@ def _weld(now: Snapshot) -> StepState:
     assert joint is not None
     if now.issued is None:
         return StepState(say("stair.weld.none"))
-    from banister.core.follow.facts import told  # the first window, where nothing is issued, does without
-
-    facts = told(corrected(now.records).records, joint.id)
-    if not facts.passes:
+    facts = now.told
+    if facts is None:
         return StepState(say("stair.weld.none"))
     if facts.open:
         return StepState(say("stair.weld.open", n=len(facts.open)), True)

@@ -63,18 +63,14 @@ class Following:
             return self._last[2]
         if self.is_behind(now):
             return None
-        from banister.core.follow.facts import told
-        from banister.core.journal import corrected
-
-        records = corrected(now.records).records
-        facts = told(records, now.joint.id)
-        follower = self.follower(now) if facts.passes else None
-        if follower is None:
+        facts = now.told
+        follower = None if facts is None else self.follower(now)
+        if facts is None or follower is None:
             self._asked = None
         elif self._is_followed(follower, facts) or self._ask(now, follower, facts):
             from banister.core.under_way import welded_by
 
-            found = welded_by(follower, records, now.joint.id, facts)
+            found = welded_by(follower, now.standing, now.joint.id, facts)
             self._last, self._asked = (now.records, now.issued, found), None
             return found
         return None

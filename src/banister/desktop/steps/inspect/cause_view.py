@@ -11,13 +11,12 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 from banister.core.drawing.charts.cause_picture import CausePicture, CauseView, cause_picture
 from banister.core.drawing.shapes import Drawing
 from banister.core.follow.cues import CUE, cue_of
-from banister.core.follow.facts import told
+from banister.core.follow.facts import NOTHING_TOLD
 from banister.core.follow.stopped import stops_as_welded
 from banister.core.inspect.advising import Advised, advised
 from banister.core.inspect.causes import ELSE, CauseTable
 from banister.core.inspect.found import FOUND, causes_found, counted_said, finding
 from banister.core.inspect.observed import Observation
-from banister.core.journal import corrected
 from banister.core.stops.of_plan import JointStops
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
@@ -154,7 +153,7 @@ class CauseDialog(Beside):
         joint, plan = self.store.joint, self.store.now.welded_plan
         self.stops = None
         if joint is not None and plan is not None:
-            request = (joint, plan, told(corrected(self.store.records).records, joint.id))
+            request = (joint, plan, self.store.now.told or NOTHING_TOLD)
             self.store.errands.run(Errand(SEARCH, KEY, "stops", stops_as_welded, request, self._laid))
 
     def _laid(self, found: JointStops | None) -> None:
@@ -174,7 +173,7 @@ class CauseDialog(Beside):
             return
         found = None
         if joint is not None and plan is not None and one is not None:
-            found = advised(one, joint, plan, corrected(store.records).records, table, self.stops, self.answered,
+            found = advised(one, joint, plan, store.standing, table, self.stops, self.answered,
                             self.logbook.traces(), store.job.rods_by_id if store.job is not None else {})  # fmt: skip
         self.picture.of = None if found is None or one is None else (found, one)
         self.side.setVisible(found is not None)
@@ -197,7 +196,7 @@ class CauseDialog(Beside):
         side.cause.setText(say(f"cause.{marked}"))
         side.next_pass.setText(say(f"cause.{marked}.next_pass"))
         side.next_joint.setText(say(f"cause.{marked}.next_joint"))
-        records, joint = corrected(self.store.records).records, self.store.joint
+        records, joint = self.store.standing, self.store.joint
         carried = cue_of(records, joint.id if joint is not None else "")
         side.cue.setEnabled(carried != marked)
         side.carried.setText(say("advise.carried", cause=say(f"cause.{carried}")) if carried in table.ratios else "")

@@ -17,7 +17,7 @@ from banister.core.drawing.shapes import Drawing, Point
 from banister.core.inspect.etched import MOST_BEADS, Fitted, Overlay, by_faces, fit_remarks, fitted, mark_points, trace_fault
 from banister.core.inspect.etched_kept import ETCHED, Compared, Etched, compared, etched_of, etched_said
 from banister.core.joint.groove import groove_of
-from banister.core.journal import LONGEST_BYTES, corrected
+from banister.core.journal import LONGEST_BYTES
 from banister.core.remark import Refused
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.style import BAD, PLAIN, bordered, tint
@@ -239,7 +239,7 @@ class EtchedDialog(Beside):
     def _show_last(self) -> None:
         """What was kept last of the joint, where its photo is still there."""
         joint, picture = self.store.joint, self.picture
-        kept = () if joint is None else etched_of(corrected(self.store.records).records, joint.id)
+        kept = () if joint is None else etched_of(self.store.standing, joint.id)
         self.side.kept.setText(self.store.say("etched.kept", n=len(kept)) if kept else "")
         if not kept:
             return

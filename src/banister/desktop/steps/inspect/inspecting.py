@@ -54,13 +54,12 @@ class Inspecting:
         from banister.core.inspect.observed import inspected
         from banister.core.inspect.of_joint import judged_joint, weld_of
         from banister.core.inspect.sets import AcceptanceSet
-        from banister.core.journal import corrected
         from banister.job.acceptance import acceptance_sets, kinds
 
         joint = now.joint
         assert joint is not None
         plan = now.welded_plan
-        found = inspected(corrected(now.records).records, joint.id)
+        found = inspected(now.standing, joint.id)
         sets = acceptance_sets()
         by = sets.get(now.view.inspect_set or joint.working.choices.acceptance) or AcceptanceSet(id="", title=now.say("inspect.no_set"))
         rules = Rules(near=GUARDED if now.view.inspect_guarded else AS_READ)

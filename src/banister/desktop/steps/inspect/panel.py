@@ -16,7 +16,6 @@ from banister.core.inspect.judged import NOT_MEASURED, OUTSIDE_MEMORY, REJECT, L
 from banister.core.inspect.kinds import MEASURES, SIDES, kinds_on
 from banister.core.inspect.observed import ASKED, LOOKED, NO_ACCESS, SEEN, TOES, VOUCHED, Observation, observation_faults
 from banister.core.inspect.said import line_said, lines_said, result_said, set_name
-from banister.core.journal import corrected
 from banister.core.limits.acceptance import NONE_CHOSEN
 from banister.core.record.inspected import inspected_welds
 from banister.core.remark import Refused
@@ -332,7 +331,7 @@ class InspectPanel(Panel):
             self._show_seen(shown)
         self.undo_button.setEnabled(bool(self._last))
         if new.job is not None and new.differs(old, "job", "records", "say"):
-            lines = list(counted_lines(inspected_welds(new.job, corrected(new.records).records, shown.sets), say))
+            lines = list(counted_lines(inspected_welds(new.job, new.standing, shown.sets), say))
             self.counted.setText("\n".join(lines))
             self.counted_head.setVisible(bool(lines))
 

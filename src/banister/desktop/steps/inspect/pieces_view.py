@@ -13,7 +13,6 @@ from banister.core.drawing.shapes import Drawing
 from banister.core.fitup.places import course_of
 from banister.core.inspect.cutting import SURE, Asked, cut_as_asked, cuts_asked, moved, notes_said, taken, taken_said, zones_of
 from banister.core.inspect.pieces import Cut, CutPlan, Short, Zone
-from banister.core.journal import corrected
 from banister.core.remark import Figure
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.style import SOFT, bordered, tint
@@ -143,7 +142,7 @@ class PiecesDialog(Beside):
         self.rule.set_choices({key: self._rule_name(rule) for key, rule in self.rules.items()})
         self.picture.zones, self.picture.cuts, self.asked = (), (), None
         self.title.setText(say("pieces.title.none") if not self.rules else "")
-        self.store.errands.run(Errand(SEARCH, KEY, "stops", zones_of, (joint, plan, corrected(self.store.records).records), self._clear_of))
+        self.store.errands.run(Errand(SEARCH, KEY, "stops", zones_of, (joint, plan, self.store.standing), self._clear_of))
 
     def _rule_name(self, rule: PieceRule) -> str:
         say = self.store.say

@@ -20,7 +20,6 @@ from banister.core.inspect.repair_joint import joint_of_repair, repair_id
 from banister.core.inspect.repair_said import HEADS, beside_said, pass_rows, through_said, way_said
 from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, keeping_faults, kept_said, repairs_kept, rule_remarks
 from banister.core.joint.boat import RANGES, Defect, Dig
-from banister.core.journal import corrected
 from banister.core.remark import Figure, Refused, Remark
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
@@ -356,7 +355,7 @@ class RepairDialog(Beside):
     # --- keeping --------------------------------------------------------------------------------
     def _kept(self) -> tuple[KeptRepair, ...]:
         joint = self.store.joint
-        return () if joint is None else repairs_kept(corrected(self.store.records).records, joint.id)
+        return () if joint is None else repairs_kept(self.store.standing, joint.id)
 
     def _refuse(self, missing: dict[str, str]) -> None:
         self.side.bad.setText("\n".join(missing.values()))

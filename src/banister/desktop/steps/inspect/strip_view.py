@@ -13,7 +13,6 @@ from banister.core.drawing.shapes import Drawing
 from banister.core.inspect.kinds import FACE, LINES, ROOT
 from banister.core.inspect.repairs import repairs_kept
 from banister.core.joint.faults import joint_faults
-from banister.core.journal import corrected
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.snapshot import Snapshot
@@ -64,7 +63,7 @@ class StripWidget(ChartView):
         if joint is None or shown is None or self.width() < 260 or joint_faults(joint):
             return None
         at = StripView(float(self.width()), float(self.height()), view.inspect_side, self.cursor_mm, view.inspect_seen,
-                       repairs=repairs_kept(corrected(self.store.records).records, joint.id))  # fmt: skip
+                       repairs=repairs_kept(self.store.standing, joint.id))  # fmt: skip
         if self.is_ring:
             plan, cap = self.store.now.welded_plan, self._cap(at)
             self.round = inspect_ring(shown.found, shown.judgement, shown.kinds, shown.course, joint, plan, cap, self.store.say, at)

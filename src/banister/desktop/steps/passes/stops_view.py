@@ -11,11 +11,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QSp
 
 from banister.core.drawing.charts.stop_strip import StopStrip, StripView, stop_strip
 from banister.core.drawing.shapes import Drawing
-from banister.core.follow.facts import Told, told
+from banister.core.follow.facts import NOTHING_TOLD
 from banister.core.follow.stopped import as_welded
-from banister.core.joint.joint import Joint
 from banister.core.joint.stopping import StopChoices, StopPin
-from banister.core.journal import corrected
 from banister.core.remark import Figure, Refused, Remark
 from banister.core.stops.by_hand import evenly, moved, with_marks
 from banister.core.stops.of_plan import JointStops, dropped_said, joint_stops, stops_said, with_half
@@ -193,17 +191,14 @@ class StopsDialog(Beside):
         joint = self.store.joint
         if joint is None:
             return
-        welded = self._facts(joint).passes.get(key)
+        told = self.store.now.told
+        welded = None if told is None else told.passes.get(key)
         if welded is not None and self.strip.half in dict(welded.stops):
             self.lay()
             self.fault.setText(self.store.say("strip.welded"))
             self.fault.show()
             return
         self._choose(joint.stops.pinning(StopPin(key=key, half=self.strip.half, marks=marks)), "edit.stops.pin")
-
-    def _facts(self, joint: Joint) -> Told:
-        """What the journal tells of the joint's passes."""
-        return told(corrected(self.store.records).records, joint.id)
 
     def _count(self, more: int) -> None:
         """The lit pass takes a rod more, or one fewer, evenly laid."""
@@ -261,7 +256,7 @@ class StopsDialog(Beside):
         self.title.setText(f"{joint.id}  {joint.name}")
         self.wanted.show_value(joint.stops.wanted_mm, say)
         self.halt.show()
-        request = (as_welded(joint, self._facts(joint)), plan)
+        request = (as_welded(joint, self.store.now.told or NOTHING_TOLD), plan)
         self.store.errands.run(Errand(SEARCH, STOPS, "stops", joint_stops, request, self._arrived, self.halt.hide, self._failed))
 
     def _arrived(self, found: JointStops) -> None:

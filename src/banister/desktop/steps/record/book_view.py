@@ -8,7 +8,6 @@ from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from banister.core.drawing.charts.continuity_chart import BookChart, BookRow, BookView, continuity_chart
 from banister.core.drawing.shapes import Drawing
-from banister.core.journal import corrected
 from banister.core.record.book import Mark, Read, book_of
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.files import Files
@@ -86,7 +85,7 @@ class BookDialog(Beside):
         if job is None:
             return
         jobs, unread = self._beside()
-        own = Read(job.name if self.files.file is None else self.files.file.path.name, job, corrected(self.store.records).records)
+        own = Read(job.name if self.files.file is None else self.files.file.path.name, job, self.store.standing)
         self.picture.marks = book_of((*(one for one in jobs if one.name != own.name), own), self.store.today)
         self.title.setText(say("continuity.title", n=len(jobs) or 1) if self.picture.marks else say("continuity.nobody"))
         self.unread.setText("\n".join(f"{name}: {say.sentence(broken.remarks[0])}" for name, broken in unread))

@@ -96,11 +96,10 @@ def plain_name(joint_id: str) -> str:
 def paper_now(store: Store, size: str = "A4", joints: tuple[str, ...] = ()) -> Paper:
     """The sheets of some joints, of the shown one where none is named, with what putting them on paper needs."""
     from banister.core.follow.facts import open_deviations
-    from banister.core.journal import corrected
 
     assert store.job is not None and store.joint is not None
     return Paper(sheet_now(store), joints or (store.joint.id,), store.job, store.library.rows, store.today, store.say, size, store.view.convention,
-                 open_deviations(corrected(store.records).records))  # fmt: skip
+                 open_deviations(store.standing))  # fmt: skip
 
 
 def sheet_now(store: Store) -> Sheet:
