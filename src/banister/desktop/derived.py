@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from banister.core.heat.line import HeatLine, heat_line
 from banister.core.heat.shift import DAY_S
@@ -30,20 +31,31 @@ SLOW_ABOVE_MM = 32.0
 """A joint thicker than this is planned beside the window, and so is one that lately took longer than AT_ONCE_S."""
 
 
-def plans_of(inputs: PlanInputs, wanted: tuple[str, ...]) -> Iterator[Plan]:
+class Keys(NamedTuple):
+    """Where the passes of a plan have their keys from: the plan issued last (None: they are new), and the highest number ever given."""
+
+    issued: Plan | None = None
+    last_key: int = 0
+
+    def on(self, plan: Plan) -> Plan:
+        """The plan under these keys."""
+        return keyed(plan, self.issued, self.last_key)
+
+
+def plans_of(inputs: PlanInputs, wanted: tuple[str, ...], keys: Keys) -> Iterator[Plan]:
     """The wanted answers of a joint, one after the other; what they share is worked out once."""
     study = study_of(inputs)
     for answer in wanted:
-        yield plan_answer(study, answer)
+        yield keys.on(plan_answer(study, answer))
 
 
-def front_and_between(inputs: PlanInputs) -> Fronted:
+def front_and_between(inputs: PlanInputs, keys: Keys) -> Fronted:
     """The front of a joint, the plan in its middle, what each window costs, and what a little more of something would save."""
     study = study_of(inputs)
     if isinstance(study, tuple):
         return (), Plan(BETWEEN, reasons=study), ()
     front = front_of(study.sides)
-    return front, between(study, front), (*window_costs(study.joint, study.sides), *hints_of(study.joint, study.sides))
+    return front, keys.on(between(study, front)), (*window_costs(study.joint, study.sides), *hints_of(study.joint, study.sides))
 
 
 @dataclass(slots=True)
@@ -59,6 +71,11 @@ class Planned:
     front: tuple[FrontPoint, ...] = ()
     hints: tuple[Remark, ...] = ()
     front_asked: bool = False
+
+    @property
+    def keys(self) -> Keys:
+        """Where its passes have their keys from."""
+        return Keys() if self.issued is None else Keys(self.issued.plan, self.issued.last_key)
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +115,8 @@ class Derived:
             missing = []
         if missing and missing[0] == joint.working.chosen and self._is_quick(joint):
             begun = time.perf_counter()
-            self._keep(known, answered(known.inputs, missing.pop(0)))
+            answer = missing.pop(0)
+            known.plans[answer] = known.keys.on(answered(known.inputs, answer))
             self._is_slow = time.perf_counter() - begun > AT_ONCE_S
         if not known.asked.issuperset(missing):
             self._ask(known, tuple(missing))
@@ -118,20 +136,16 @@ class Derived:
     def _is_quick(self, joint: Joint) -> bool:
         return joint.prep.thickness_mm <= SLOW_ABOVE_MM and not self._is_slow
 
-    def _keep(self, known: Planned, plan: Plan) -> None:
-        issued = known.issued
-        known.plans[plan.answer] = plan if issued is None else keyed(plan, issued.plan, issued.last_key)
-
     def _ask(self, known: Planned, missing: tuple[str, ...]) -> None:
         """Once, until another joint's plans are asked for in its place, or the user asks again after a stop or a fault."""
         for other in self._planned.values():
             other.asked = known.asked.union(missing) if other is known else frozenset()
 
         def arrived(plan: Plan) -> None:
-            self._keep(known, plan)
+            known.plans[plan.answer] = plan
             self._arrived()
 
-        self._errands.run(Errand(PLAN, PLAN, "plan", plans_of, (known.inputs, missing), arrived, failed=lambda _: self._arrived()))
+        self._errands.run(Errand(PLAN, PLAN, "plan", plans_of, (known.inputs, missing, known.keys), arrived, failed=lambda _: self._arrived()))
 
     def front(self, joint: Joint) -> tuple[FrontPoint, ...]:
         """The front of a joint as far as it is known."""
@@ -152,11 +166,10 @@ class Derived:
 
         def arrived(found: Fronted) -> None:
             known.front, known.hints = found[0], found[2]
-            if BETWEEN not in known.plans:
-                self._keep(known, found[1])
+            known.plans.setdefault(BETWEEN, found[1])
             self._arrived()
 
-        self._errands.run(Errand(SEARCH, FRONT, "front", front_and_between, (known.inputs,), arrived))
+        self._errands.run(Errand(SEARCH, FRONT, "front", front_and_between, (known.inputs, known.keys), arrived))
 
     def ask_again(self, joint: Joint) -> None:
         """Ask once more for what was stopped or failed."""

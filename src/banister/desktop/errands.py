@@ -71,6 +71,9 @@ class Errand:
 class Runs(Protocol):
     """What views and the store ask of errands."""
 
+    together: Callable[[], contextlib.AbstractContextManager[None]]
+    """What comes at once is brought inside it: the store tells it once."""
+
     @property
     def failed(self) -> SignalInstance:
         """Tells the word of an errand that went wrong, and the report."""
@@ -111,6 +114,7 @@ class Errands(QObject):
 
     def __init__(self) -> None:
         super().__init__()
+        self.together: Callable[[], contextlib.AbstractContextManager[None]] = contextlib.nullcontext
         self._lanes = {name: _Lane(name, self) for name in LANES}
         self._tokens = itertools.count(1)
         self.started.connect(self._started)
@@ -288,8 +292,9 @@ class _Lane:
     def _readable(self) -> None:
         connection = self._connection
         try:
-            while connection is not None and connection is self._connection and connection.poll():
-                self._received(*connection.recv())
+            with self.errands.together():
+                while connection is not None and connection is self._connection and connection.poll():
+                    self._received(*connection.recv())
         except (EOFError, OSError):
             self._died()
 
@@ -392,6 +397,7 @@ class Direct(QObject):
 
     def __init__(self, remembered: dict[Any, list[Any]] | None = None) -> None:
         super().__init__()
+        self.together: Callable[[], contextlib.AbstractContextManager[None]] = contextlib.nullcontext
         self.remembered = {} if remembered is None else remembered
 
     def run(self, errand: Errand) -> None:

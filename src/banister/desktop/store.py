@@ -55,6 +55,7 @@ class Store(QObject):
         self.errands, self.library, self._words, self._today = errands, library, words, today
         self._clock, self.records, self.standing, self._as_it_was = clock, tuple[Record, ...](), tuple[Record, ...](), False
         self._tellings: dict[str, Telling] = {}
+        errands.together = self.together
         self.session = Session()
         self.view = view or View()
         self.derived, self.following, self.inspecting = Derived(errands, self._publish), Following(errands, self._publish), Inspecting()
