@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pytest
@@ -143,9 +144,20 @@ def test_the_batten_draws_what_was_measured() -> None:
     assert not [s for s in shapes_of(bare.drawing) if getattr(s, "id", "").startswith("reading:")]
     names = {getattr(s, "id", "") for s in shapes_of(bare.drawing)}
     assert {"lath:upper", "lath:lower", "tolerance:low", "tolerance:high"} <= names
-    for drawing in (bare.drawing,):
-        x0, y0, x1, y1 = drawing.box
-        assert all(x0 <= t.at[0] <= x1 and y0 <= t.at[1] <= y1 for t in shapes_of(drawing) if hasattr(t, "text"))
+    x0, y0, x1, y1 = bare.drawing.box
+    assert all(x0 <= t.at[0] <= x1 and y0 <= t.at[1] <= y1 for t in shapes_of(bare.drawing) if hasattr(t, "text"))
+    low = batten(joint, judged_fit(joint, joint.fitup, set_of(joint)), set_of(joint), SAY, BattenView(800.0, 190.0))
+    times = next(t for t in shapes_of(low.drawing) if getattr(t, "id", "") == "scale").text
+    assert int(re.search(r"-?\d+", times).group()) >= 2, "a low one has its gap still drawn larger than it is"
+
+
+def test_a_small_window_leaves_no_share_to_a_large_one(demo: MainWindow) -> None:
+    demo.resize(960, 540)
+    for step, size in (("fitup", (960, 540)), ("joint", (1280, 800)), ("fitup", (1280, 800))):
+        demo.go_to(step)
+        demo.resize(*size)
+        QApplication.processEvents()
+    assert demo.section.isVisible() and demo.work.batten.height() > 220 and demo.section.height() > 260
 
 
 @pytest.mark.parametrize("say", [SAY, SAY_INCH], ids=["mm", "inch"])

@@ -50,6 +50,15 @@ def advance(text: str, size: float, face: str = PLAIN) -> float:
     return sum(widths.get(character, other) for character in text) * size / 1000
 
 
+def fitting(text: str, size: float, room: float, face: str = PLAIN) -> float:
+    """The size a text is set in where it has so much room: its own, or what it needs to be whole.
+
+    >>> fitting("grown by 1/32 in", 17.0, 1000.0), advance("grown by 1/32 in", fitting("grown by 1/32 in", 17.0, 90.0)) <= 90.0
+    (17.0, True)
+    """
+    return size * min(1.0, room / max(advance(text, size, face), 1e-6))
+
+
 def elided(text: str, room: float, size: float, face: str = PLAIN) -> str:
     """A text shortened to what fits, with three points where something is left out.
 

@@ -18,6 +18,8 @@ from banister.core.joint.kinds import BEVEL, COMPOUND, ROUND, SQUARE
 from banister.core.words import in_degrees
 
 TICK = 0.014
+OVER_HANDLE = 10.0
+"""Pixels a label is lifted so that the handle beside it does not lie on it."""
 Found = tuple[list[Outline], list[Handle]]
 
 
@@ -83,7 +85,10 @@ def _face(joint: Joint, groove: Groove, labels: Labels, reach: tuple[float, floa
     at = g / 2 + (0.55 * (outermost - g / 2) if joint.prep.kind.double else 0.3 * (reach[1] - g / 2))
     if f > 0:
         label = labels.sized(f, "face")
-        shapes += _vertical(at, y0, y0 + f, tick, label, "start", y0 + max(f, 0.04 * size) if not joint.prep.kind.double else None)
+        if joint.prep.kind.double:
+            shapes += _vertical(at, y0, y0 + f, tick, label, "start")
+        else:
+            shapes += _vertical(at, y0, y0 + f, tick, label, "start", y0 + max(f, 0.04 * size), OVER_HANDLE)
         shapes.append(Lines((((g / 2, y0 + f), (at, y0 + f)), ((g / 2, y0), (at, y0))), "dimension"))
     handles = [Handle((at, y0 + f), "root_face_mm")]
     if joint.prep.kind.double:
@@ -173,12 +178,12 @@ def _fillet(joint: Joint, labels: Labels, size: float) -> Found:
     return shapes, handles
 
 
-def _vertical(x: float, y0: float, y1: float, tick: float, label: str, anchor: str, room: float | None = None) -> list[Outline]:
-    """A vertical dimension; a short one's label stands beside `room`, clear of the lines it measures to."""
+def _vertical(x: float, y0: float, y1: float, tick: float, label: str, anchor: str, room: float | None = None, lift: float = 0.0) -> list[Outline]:
+    """A vertical dimension; a short one's label stands beside `room`, clear of the lines it measures to, or lifted over its handle."""
     offset = -1.6 * tick if anchor == "end" else 1.6 * tick
     return [
         Lines((((x, y0), (x, y1)), *((((x - tick, y - tick), (x + tick, y + tick))) for y in (y0, y1))), "dimension"),
-        Text((x + offset, (y0 + (y1 if room is None else room)) / 2), label, "dimension", 12.0, anchor),
+        Text((x + offset, (y0 + (y1 if room is None else room)) / 2), label, "dimension", 12.0, anchor, lift=lift),
     ]  # fmt: skip
 
 

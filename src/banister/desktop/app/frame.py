@@ -246,7 +246,9 @@ class WorkPage(QWidget):
         centre = QWidget()
         column = _column(centre)
         self.split = QSplitter(Qt.Orientation.Vertical)
-        self.below, self.table_wanted, self._below = QStackedWidget(), False, ""
+        self.below, self.table_wanted = QStackedWidget(), False
+        self._below = ""
+        """What shares the room with the section; '' for nothing."""
         self._shares = {"table": [600, 240], "grid": [260, 400], "batten": [360, 270]}
         self.split.addWidget(self.section)
         self.split.addWidget(self.below)
@@ -433,13 +435,15 @@ class WorkPage(QWidget):
         self.answers.setVisible(not own)
         self.rail.setVisible(own != "practice")
         is_alone = own in ("rack", "strip", "page", "practice") or (own == "batten" and self.batten.is_ring)
-        self.section.setHidden(is_alone or (bool(own) and self.height() < GRID_ALONE_PX))
-        if below != self._below:
-            if self._below:
-                self._shares[self._below] = self.split.sizes()
-            if below in self._shares:
-                self.split.setSizes(self._shares[below])
-            self._below = below
+        is_alone = is_alone or (bool(own) and self.height() < GRID_ALONE_PX)
+        if (sizes := self.split.sizes()) and all(sizes) and self._below:
+            self._shares[self._below] = sizes
+        self.section.setHidden(is_alone)
+        shared = "" if is_alone else below
+        if shared != self._below:
+            if shared in self._shares:
+                self.split.setSizes(self._shares[shared])
+            self._below = shared
 
     def show_toggles(self) -> None:
         """Which toggles are on."""

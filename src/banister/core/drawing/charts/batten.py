@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from banister.core.drawing.advances import advance
+from banister.core.drawing.advances import advance, fitting
 from banister.core.drawing.charts.axis import Axis, marks, step_for
 from banister.core.drawing.charts.tack_blocks import ghost_edges, tack_blocks
 from banister.core.drawing.hatch import hatched
@@ -27,7 +27,9 @@ from banister.core.joint.joint import Joint
 from banister.core.remark import Figure
 from banister.core.words import Speech
 
-LEFT, RIGHT, HEAD, FOOT, LATH = 64.0, 24.0, 68.0, 56.0, 20.0
+LEFT, RIGHT, HEAD, FOOT = 64.0, 24.0, 68.0, 56.0
+LATH, LATH_SHARE, ABOUT = 20.0, 0.16, 8.0
+"""How thick a lath is, as a share of the room at most, and what is left free beside both: a low batten still has a gap to show."""
 ROWS, UNDER, GAP = (17.0, 37.0), 9.0, 16.0
 """How far under the top the rows of words stand, where over the foot those go that have no room there (unless a place is pointed at,
 which is said there), and how far words keep off one another."""
@@ -74,7 +76,9 @@ class Laths:
         self.half = np.zeros(SAMPLES) if self.gap is None else NINE_IN_TEN * self.gap.sd(self.s)
         self.middle = (FOOT + view.height - HEAD) / 2
         widest = max(float((self.mean + self.half).max()), self.bounds[1] if self.bounds is not None and np.isfinite(self.bounds[1]) else 0.0, 1.0)
-        self.scale = (view.height - HEAD - FOOT - 2 * LATH - 8) / 2 / widest * 2
+        room = max(view.height - HEAD - FOOT - ABOUT, 1.0)
+        self.lath = min(LATH, LATH_SHARE * room)
+        self.scale = (room - 2 * self.lath) / widest
 
     def along_the_weld(self) -> Iterator[Shape]:
         """Everything whose place along the weld counts."""
@@ -92,7 +96,7 @@ class Laths:
         x = [self.along.at(float(s)) for s in self.s]
         for up in (True, False):
             inner = self.edge(self.mean, up)
-            outer = float(self.edge(float(self.mean.max()), up)) + (LATH if up else -LATH)
+            outer = float(self.edge(float(self.mean.max()), up)) + (self.lath if up else -self.lath)
             points = (*zip(x, inner.tolist(), strict=True), (x[-1], outer), (x[0], outer))
             yield Polygon(points, "plate", f"lath:{'upper' if up else 'lower'}")
             yield Lines(tuple(itertools.pairwise(zip(x, inner.tolist(), strict=True))), "plate.edge")
@@ -183,8 +187,9 @@ class Laths:
         head = say("batten.none") if not verdicts else say(f"batten.do.{bad[0].code.removeprefix('fitup.')}", **bad[0].figures) if bad else say("batten.go")
         if self.view.tacking and not bad:
             head = self._tack_head()
-        yield Text((14.0, self.view.height - ROWS[0]), head, "outside" if bad else "text", 17.0, "start", face=BOLD)
-        taken = [advance(head, 17.0, BOLD), 0.0]
+        size = fitting(head, 17.0, self.view.width - 28.0, BOLD)
+        yield Text((14.0, self.view.height - ROWS[0]), head, "outside" if bad else "text", size, "start", face=BOLD)
+        taken = [advance(head, size, BOLD), 0.0]
         if verdicts:
             counted = ", ".join(f"{verdicts.count(v)} {say(f'fit.{v}')}" for v in dict.fromkeys(verdicts))
             also = f". {say('cli.fitup.next', at=self.fit.course.figure(self.fit.next_mm))}" if self.fit.next_mm is not None else ""

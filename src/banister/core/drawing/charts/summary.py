@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from banister.core.drawing.advances import fitting
 from banister.core.drawing.shapes import BOLD, NARROW, Drawing, Lines, Shape, Text
 from banister.core.heat.line import HeatLine
 from banister.core.judge.judgement import Judgement
@@ -13,7 +14,7 @@ from banister.core.remark import NOT_JUDGED, OUTSIDE, Figure
 from banister.core.words import Speech
 
 HEIGHT = 108.0
-LARGE_PX, SMALL_PX = 23.0, 12.0
+LARGE_PX, SMALL_PX, BETWEEN_PX = 23.0, 12.0, 12.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +59,7 @@ def _shapes(found: tuple[Headline, ...], width: float) -> Iterator[Shape]:
     rows = (HEIGHT - 18, HEIGHT / 2 - 18)
     for i, one in enumerate(found):
         x, y = (i % 2) * width * 0.44, rows[i // 2]
-        yield Text((x, y), one.figure, one.style, LARGE_PX, "start", face=BOLD)
+        room = width - x if i % 2 else width * 0.44 - BETWEEN_PX
+        yield Text((x, y), one.figure, one.style, fitting(one.figure, LARGE_PX, room, BOLD), "start", face=BOLD)
         yield Text((x, y - 21), one.label, "outside" if one.style == "outside" else "soft", SMALL_PX, "start", face=NARROW)
     yield Lines((((0.0, 2.0), (width, 2.0)),), "rule")

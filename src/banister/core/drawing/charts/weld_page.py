@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from banister.core.drawing.advances import advance
+from banister.core.drawing.advances import fitting
 from banister.core.drawing.shapes import PLAIN, Point, Text
 from banister.core.follow.halves import HalfNow
 from banister.core.guide.of_pass import Guide
@@ -90,7 +90,7 @@ class PagePart:
 
     def fitted(self, at: Point, text: str, size: float, room: float, style: str = "text", face: str = PLAIN, name: str = "") -> Text:
         """A text that begins at a place, smaller where it would not have room."""
-        return self.text(at, text, size * min(1.0, room / max(advance(text, size * self.u, face), 1.0)), style, face=face, name=name)
+        return self.text(at, text, fitting(text, size, room / self.u, face), style, face=face, name=name)
 
     def rods_here(self) -> int:
         """Rods burnt in the run that is welded: of a fixed pipe those of its half."""

@@ -7,7 +7,7 @@ import math
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 
-from banister.core.drawing.advances import advance
+from banister.core.drawing.advances import advance, fitting
 from banister.core.drawing.charts.weld_page import NUMBER, SECOND, Page, PagePart
 from banister.core.drawing.plates import extent_of, plate_shapes, reach_of
 from banister.core.drawing.section import pass_label
@@ -161,4 +161,4 @@ class WeldSection(PagePart):
             room = self.middle - 60.0 * self.u - self.edge - advance(leans, SECOND * self.u, BOLD) - 30.0 * self.u
             both = f"{travel}, {beat}"
             said = both if beat and LEAST_BEAT * advance(both, SECOND * self.u) <= room else travel
-            yield self.text((self.middle - 60.0 * self.u, y), said, SECOND * min(1.0, room / advance(said, SECOND * self.u)), "soft", "end", name="travel")
+            yield self.text((self.middle - 60.0 * self.u, y), said, fitting(said, SECOND, room / self.u), "soft", "end", name="travel")

@@ -46,7 +46,7 @@ class BattenWidget(ChartView):
         self._held: tuple[int, str, float] | None = None
         """What is dragged: a tack by its order, what of it, and the place the hand was at last."""
         """The fit-up as it was judged last: moving along it judges nothing anew."""
-        self.setMinimumHeight(170)
+        self.setMinimumHeight(190)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
