@@ -150,7 +150,7 @@ def test_the_batten_draws_what_was_measured() -> None:
     times = next(t for t in shapes_of(low.drawing) if getattr(t, "id", "") == "scale").text
     narrow = batten(joint, judged_fit(joint, joint.fitup, set_of(joint)), set_of(joint), SAY, BattenView(200.0, 240.0))
     head = next(t for t in shapes_of(narrow.drawing) if getattr(t, "size", 0.0) > 1 and t.at[1] > 220.0)
-    assert head.size < 17.0 and 0.0 <= box_of(head)[0] and box_of(head)[2] <= 200.0, "what to do is whole"
+    assert head.size < 17.0 and box_of(head)[0] >= 0.0 and box_of(head)[2] <= 200.0, "what to do is whole"
     assert int(re.search(r"-?\d+", times).group()) >= 2, "a low one has its gap still drawn larger than it is"
 
 
