@@ -144,6 +144,13 @@ def box_of(text: Text) -> tuple[float, float, float, float]:
     return (x, text.at[1] - text.size / 2, x + wide, text.at[1] + text.size / 2)
 
 
+def outside(drawing: Drawing) -> list[str]:
+    """Texts of a chart that lie outside its box, or run over its side."""
+    low_x, low_y, high_x, high_y = drawing.box
+    lying = [(s.text, s.at[1], box_of(s)) for s in shapes_of(drawing) if isinstance(s, Text) and s.text]
+    return [text for text, y, (left, _, right, _) in lying if left < low_x - 1 or right > high_x + 1 or not low_y <= y <= high_y]
+
+
 @pytest.mark.parametrize(("value", "words", "tone"), [(1.0, "spare", "text"), (0.3, "under the window", "outside"), (2.0, "over the window", "outside")])
 def test_a_window_bar_puts_the_value_against_its_window(value: float, words: str, tone: str) -> None:
     drawing = window_bar(Gauge("Arc energy", value, "energy", Bounds(0.4, 1.6)), 260.0, SAY)

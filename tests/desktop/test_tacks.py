@@ -14,6 +14,7 @@ from banister.core.joint.fitting import FitUp, Turning
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.fitup.panel import FitUpPanel
 from tests.conftest import shapes_of, texts_of
+from tests.core.test_charts import outside
 from tests.desktop.conftest import Answers, choose, press, step, type_in
 
 
@@ -118,6 +119,9 @@ def test_two_ends_are_read_turned_and_kept(demo: MainWindow, panel: FitUpPanel, 
     for n, end in enumerate(given.ends):
         type_in(qtbot, view.seams[n].edit, f"{end.seam_deg:g}")
     best = view.rings.found.best
+    view.resize(view.minimumSizeHint())
+    QApplication.processEvents()
+    assert outside(view.rings.drawing) == []
     assert any("Turn the new end" in t for t in texts_of(view.rings.drawing)) and view.rings.turn_deg == best.turn_deg
     for _ in range(4):
         qtbot.keyClick(view.rings, Qt.Key.Key_Right)

@@ -15,7 +15,7 @@ from pytestqt.qtbot import QtBot
 from shiboken6 import isValid
 
 from banister.core.drawing.advances import CHARACTERS, advance
-from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Drawing, Text
+from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Drawing
 from banister.desktop.app.frame import BELOW
 from banister.desktop.app.help import HelpDialog, help_text
 from banister.desktop.app.theme import FONTS
@@ -24,8 +24,8 @@ from banister.desktop.app.window import MainWindow
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.steps.registry import STEPS
 from banister.job.library import data_file
-from tests.conftest import shapes_of, texts_of
-from tests.core.test_charts import box_of, collisions
+from tests.conftest import texts_of
+from tests.core.test_charts import collisions, outside
 
 pytestmark = pytest.mark.awaits("answers")
 
@@ -131,13 +131,6 @@ def clipped(page: QWidget) -> list[str]:
         if needs > (widget.height() if wraps else widget.width()) + 1:
             found.append(widget.text())
     return found
-
-
-def outside(drawing: object) -> list[str]:
-    """Texts of a chart that lie outside its box, or run over its side."""
-    low_x, low_y, high_x, high_y = drawing.box
-    lying = [(s.text, s.at[1], box_of(s)) for s in shapes_of(drawing) if isinstance(s, Text) and s.text]
-    return [text for text, y, (left, _, right, _) in lying if left < low_x - 1 or right > high_x + 1 or not low_y <= y <= high_y]
 
 
 def test_the_shipped_fonts_have_every_glyph_the_program_says() -> None:

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from banister.core.drawing.advances import fitting
 from banister.core.drawing.hatch import hatched
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Band, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.fitup.places import clock_said
@@ -174,11 +175,12 @@ class _Picture:
         say, best, high = self.say, self.turned.best, self.view.height
         head = say("turn.none_left") if best is None else say(f"turn.do.{way_of(best.turn_deg)}", turn=Figure(abs(signed(best.turn_deg)), "angle"),
                                                               most=Figure(best.greatest_mm, "fine_length"))  # fmt: skip
-        yield Text((14.0, high - 17), head, "outside" if best is None else "text", 17.0, "start", face=BOLD, id="head")
+        room = self.view.width - 2 * 14.0
+        yield Text((14.0, high - 17), head, "outside" if best is None else "text", fitting(head, 17.0, room, BOLD), "start", face=BOLD, id="head")
         if best is not None:
             was = say("turn.was", was=Figure(self.turned.as_laid.greatest_mm, "fine_length"), limit=Figure(self.view.limit_mm, "fine_length"),
                       truly=Figure(best.greatest_mm + self.turned.optimism_mm, "fine_length"))  # fmt: skip
-            yield Text((14.0, high - 38), was, "soft", 12.0, "start", face=NARROW)
+            yield Text((14.0, high - 38), was, "soft", fitting(was, 12.0, room, NARROW), "start", face=NARROW)
         for i, key in enumerate(("outermost", "ribbon", "limit")):
             yield Text((14.0, 45.0 - 16.0 * i), say(f"turn.legend.{key}"), "limit" if key == "limit" else "soft", 12.0, "start", face=NARROW)
         for valley in self.turned.valleys:
