@@ -57,7 +57,7 @@ FAULTS = (
     Fault("marks do not follow the mark before", "core/journal.py", 'f"{before}\\n{body}"', 'f"{body}"', ("tests/job/test_journal.py",)),
     Fault("rods of a fixed pipe are counted round the ring", "core/plan/measured.py", "joint.weld_length_mm(height), joint.runs)",
           "joint.weld_length_mm(height))", ("tests/core/test_stops.py",)),
-    Fault("a reading says nothing for the countdown", "core/heat/countdown.py", "weights = weights * agreement", "weights = weights * 1.0", (JOINT,)),
+    Fault("a reading says nothing for the countdown", "core/heat/countdown.py", "self._weights * agreement\n", "self._weights * 1.0\n", (JOINT,)),
     Fault("the meter's charge is not believed", "core/follow/facts.py", "            return sum(seen)\n", "            return float(len(self.arc_s))\n",
           (JOINT,)),
     Fault("energy over the length is judged on no length", "core/follow/metered.py", "basis_k(p, quantity) / p.length_mm", "basis_k(p, quantity)", (JOINT,)),

@@ -10,7 +10,7 @@ import hashlib
 import json
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, NamedTuple
 
 from banister.core.remark import Figure, Remark, fault, watch
 
@@ -165,8 +165,7 @@ def clock_jump_s(last: Record | None, t_s: float, m: float, b: str, last_t_s: fl
     return jump if abs(jump) > CLOCK_SLACK_S else None
 
 
-@dataclass(frozen=True, slots=True)
-class Corrected:
+class Corrected(NamedTuple):
     """Records after corrections, and what of the corrections changes nothing."""
 
     records: tuple[Record, ...]
@@ -195,8 +194,7 @@ def corrected(records: Sequence[Record]) -> Corrected:
     return Corrected(tuple(found[n] for n in sorted(found)), tuple(remarks))
 
 
-@dataclass(frozen=True, slots=True)
-class Folded:
+class Folded(NamedTuple):
     """A joint as its journal tells it: lots, events of care, tacks with the gap read, steps and notes, in their order."""
 
     lots: tuple[Record, ...] = ()

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import NamedTuple
 
 MM_PER_INCH = 25.4
 KG_PER_POUND = 0.45359237
@@ -18,8 +19,7 @@ NEAR_FRACTION_MM = 0.1
 """A length this near to a fraction of an inch is written as that fraction."""
 
 
-@dataclass(frozen=True, slots=True)
-class Kind:
+class Kind(NamedTuple):
     """A kind of figure: its unit in millimetres or inches, and how it is written.
 
     `factor` is the size of one inch unit in metric ones, `zero` where the inch scale starts on the

@@ -9,8 +9,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from functools import partial
+from typing import NamedTuple
 
 from banister.core.beads.bead import (
     Bead,
@@ -22,8 +22,7 @@ from banister.core.beads.bead import (
 from banister.core.beads.surface import Surface, Toe
 
 
-@dataclass(frozen=True, slots=True)
-class Covers:
+class Covers(NamedTuple):
     """Share of a bead that the next one covers, by its place in the layer."""
 
     first: float
@@ -51,8 +50,7 @@ WASH_UP_MM = 0.4
 LEFT, RIGHT = "left", "right"
 
 
-@dataclass(frozen=True, slots=True)
-class Level:
+class Level(NamedTuple):
     """A flat target at a height; its beads hold the walls at `wall`, a little above."""
 
     height: float
@@ -71,8 +69,7 @@ class Level:
         return surface.level_toes(self.wall)
 
 
-@dataclass(frozen=True, slots=True)
-class Dome:
+class Dome(NamedTuple):
     """A cap: flat at `top`, falling as a parabola to `base` within `shoulder` of either toe."""
 
     left: float
@@ -107,8 +104,7 @@ def _unmirrored(surface: Surface, toe: Toe) -> Toe:
     return Toe(len(surface.x) - 2 - toe.i, -toe.x, toe.y)
 
 
-@dataclass(frozen=True, slots=True)
-class _Hand:
+class _Hand(NamedTuple):
     """What the hand is asked for: area, the pitch kept to, greatest width, the share the next bead covers, and how far area may give."""
 
     area: float
@@ -127,8 +123,7 @@ def sides_in_order(count: int, start: str, walls_first: bool) -> list[str]:
     return sides
 
 
-@dataclass(frozen=True, slots=True)
-class Progress:
+class Progress(NamedTuple):
     """How far a layer has come: beads laid, the boundaries its next beads are held between, and the metal still to go in."""
 
     laid: int
@@ -136,8 +131,7 @@ class Progress:
     rest_mm2: float
 
 
-@dataclass(frozen=True, slots=True)
-class Placed:
+class Placed(NamedTuple):
     """One bead of a layer, the surface it leaves, and how far the layer has come with it."""
 
     bead: Bead

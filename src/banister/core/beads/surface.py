@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from banister.core.joint.groove import Groove
 
@@ -14,8 +15,7 @@ Point = tuple[float, float]
 PLATE_MARGIN_MM = 16.0
 
 
-@dataclass(frozen=True, slots=True)
-class Toe:
+class Toe(NamedTuple):
     """A point on a surface: it lies on the piece from vertex `i` to vertex `i + 1`."""
 
     i: int

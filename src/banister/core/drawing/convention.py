@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from banister.core.words import Speech
 
@@ -11,8 +11,7 @@ ISO, AWS = "iso", "aws"
 CONVENTIONS = (ISO, AWS)
 
 
-@dataclass(frozen=True, slots=True)
-class Labels:
+class Labels(NamedTuple):
     """What stands at a dimension: the convention's word for it and its size. Without a `say` nothing is written."""
 
     say: Speech | None = None

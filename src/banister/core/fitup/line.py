@@ -8,8 +8,7 @@ random processes) with the reading error at its ends.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -25,8 +24,7 @@ ROUGH_MM = 0.10
 NINE_IN_TEN = 1.645
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(NamedTuple):
     """A quantity along a weld: places and values of its readings, sorted; `length_mm` closes it on a pipe.
 
     `error` is the sd of one reading, `wander` the variance a mm of weld adds, `rough` the sd of the edge itself.

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from banister.core.joint.piece import OnPiece
 from banister.core.remark import Figure, Refused, fault
@@ -21,8 +21,7 @@ END_SLACK_MM = 1.0
 """A station so little outside is taken as the end."""
 
 
-@dataclass(frozen=True, slots=True)
-class Course:
+class Course(NamedTuple):
     """A weld from its start to its end: `length_mm` along its outside, closed where it is a pipe's."""
 
     length_mm: float

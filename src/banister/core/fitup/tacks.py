@@ -9,8 +9,8 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from dataclasses import replace
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -44,8 +44,7 @@ STOP_CLEAR_MM, TACKED_LAYERS = 10.0, 2
 """Stops keep so far off the ends of a tack, in so many layers (typical)."""
 
 
-@dataclass(frozen=True, slots=True)
-class TackStep:
+class TackStep(NamedTuple):
     """One tack of the order: what its gap is wedged to before it (None where the parts are held already), and what it then is to read."""
 
     tack: Tack

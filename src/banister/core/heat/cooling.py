@@ -7,9 +7,8 @@ likely one is a variant among others, so one schedule and a thousand are the sam
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -28,8 +27,7 @@ HELD_STEP_S = 120.0
 TOO_COLD_K = 0.5
 
 
-@dataclass(frozen=True, slots=True)
-class Work:
+class Work(NamedTuple):
     """A pass as heat sees it: seconds under way, seconds of cleaning after it, J per metre, seconds before it.
 
     `course` is how the arc runs: ON from the start of the weld to its end, BACK the other way, TOGETHER where two welders
@@ -44,8 +42,7 @@ class Work:
     course: str = ON
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Variants:
+class Variants(NamedTuple):
     """Factors of shape (variants,) on the loss to the air, on the heat that enters, and on the travel speed."""
 
     loss: Floats
@@ -56,8 +53,7 @@ class Variants:
 LIKELY = Variants(np.ones(1), np.ones(1), np.ones(1))
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Coming:
+class Coming(NamedTuple):
     """Heat on its way to every variant at one time: J per metre, shape (variants, stations), or None for a reheat of the band."""
 
     at_s: float

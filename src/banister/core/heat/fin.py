@@ -10,8 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -38,8 +37,7 @@ STEFAN = 5.67e-8
 EMISSIVITY = 0.8
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Material:
+class Material(NamedTuple):
     """Conductivity W/mK, heat capacity J/kgK, density kg/m3; carbon and low-alloy steel unless said."""
 
     conductivity: float = 48.0
@@ -57,8 +55,7 @@ AUSTENITIC = Material(conductivity=18.0, capacity=540.0, density=7900.0)
 """Typical; schedules with it are marked as not verified."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Stretch:
+class Stretch(NamedTuple):
     """A stretch of plate outwards from the weld: its width and thickness, m.
 
     Several `sheets` alike that lead away from the weld together count as one: the heat flows into each the same.
@@ -69,8 +66,7 @@ class Stretch:
     sheets: int = 1
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Across:
+class Across(NamedTuple):
     """What lies across the weld: stretches from the weld outwards, a bar under it, and its far edges."""
 
     left: tuple[Stretch, ...]

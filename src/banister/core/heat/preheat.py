@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
@@ -50,8 +51,7 @@ class OwnCell:
     least_c: float
 
 
-@dataclass(frozen=True, slots=True)
-class Preheat:
+class Preheat(NamedTuple):
     """What a method asks for: `least_c` None where it gives nothing, with its inputs and what to know of it.
 
     The name of a method is the word `method.KEY`; `inputs` and `notes` are remarks.

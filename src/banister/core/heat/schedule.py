@@ -10,7 +10,7 @@ import itertools
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -34,8 +34,7 @@ HELD_ROUNDS, SHORT_WAIT_S = 60, 2.0
 """Where heat is kept on, a free fall is too short a wait: it is waited again until the joint has cooled to a fraction of a kelvin."""
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Begun:
+class Begun(NamedTuple):
     """A pass at its start in every variant: arrays of shape (variants,), `state` as in `Cooling`."""
 
     wait_s: Floats

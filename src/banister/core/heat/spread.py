@@ -8,8 +8,7 @@ little, and the band narrows.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -37,8 +36,7 @@ LEAST_DRAWS = 12
 """Where fewer draws than this still count, the readings contradict the band, and all of them count alike."""
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Spread:
+class Spread(NamedTuple):
     """Schedules of all draws: `waits_s` of shape (draws, passes), `end_s` (draws,), `weights` (draws,), adding up to 1.
 
     `contradicted` is true where the readings fit none of the draws.

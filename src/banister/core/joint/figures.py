@@ -7,8 +7,8 @@ of a figure is the word `figure.KEY`, what to know of it `figure.KEY.help`.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
+from typing import NamedTuple
 
 from banister.core.joint.joint import Joint, field_of
 from banister.core.joint.kinds import COMPOUND, ROUND, SQUARE
@@ -17,8 +17,7 @@ from banister.core.joint.piece import OnPiece
 Applies = Callable[[OnPiece], bool]
 
 
-@dataclass(frozen=True, slots=True)
-class JointFigure:
+class JointFigure(NamedTuple):
     """One figure: `step` is what an arrow key adds, `drag` what a drag rounds to (0: it has no handle)."""
 
     key: str

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from banister.core.limits.windows import Bounds
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, SURE, Figure, Place, Remark
@@ -11,8 +11,7 @@ from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, SURE, Figure, Plac
 NO_PLACE = Place()
 
 
-@dataclass(frozen=True, slots=True)
-class Measure:
+class Measure(NamedTuple):
     """What was planned, computed or read: a figure of a kind, and where."""
 
     value: float
@@ -20,8 +19,7 @@ class Measure:
     place: Place = NO_PLACE
 
 
-@dataclass(frozen=True, slots=True)
-class Limit:
+class Limit(NamedTuple):
     """A window on a quantity; `code` names the words of what comes of it.
 
     `basis` says where it comes from (windows, procedure, acceptance), `source` names the rule or clause.

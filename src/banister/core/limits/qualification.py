@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from banister.core.limits.procedure import Override, Procedure, Span, WeldTest
 from banister.core.remark import SURE, UNVERIFIED, Figure
@@ -101,8 +102,7 @@ class QualificationRows:
     lists: tuple[ListRow, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Derived:
+class Derived(NamedTuple):
     """What a test qualifies of one variable, by which rule, and how sure that rule is; `kind` is that of its figures."""
 
     item: str

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 from banister.core.joint.working import BALANCED, COOLEST, FEWEST
 from banister.core.plan import rules
@@ -25,8 +25,7 @@ def peak_energy(layers: Sequence[Layer]) -> float:
     return max(layer.area_mm2 * layer.option.energy_per_area for layer in layers)
 
 
-@dataclass(frozen=True, slots=True)
-class Chain:
+class Chain(NamedTuple):
     """The layers of an answer from the bare groove, and the wish they are optimal for: the rest from any state follows from it."""
 
     layers: tuple[Layer, ...]
@@ -74,4 +73,4 @@ def wished(program: LayerProgram, wish: Wish) -> Chain | None:
 
 def rewished(program: LayerProgram, chain: Chain, weight_s: float) -> Chain | None:
     """A chain solved again with another weight on reveal and dome: where the one that saves seconds leaves a cap that misses."""
-    return wished(program, replace(chain.wish, weight_s=weight_s))
+    return wished(program, chain.wish._replace(weight_s=weight_s))

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from banister.core.joint.working import ANSWERS, FEWEST, QUICKEST, cap_of, capped
 from banister.core.plan.chains import bead_count, peak_energy
@@ -25,8 +25,7 @@ ALIKE_TIME, ALIKE_PEAK = 1.01, 1.03
 """A plan this little quicker, or cooler, than another is not told apart from it."""
 
 
-@dataclass(frozen=True, slots=True)
-class FrontPoint:
+class FrontPoint(NamedTuple):
     """A plan of the front: its time, greatest arc energy (k = 1) and passes, and the wish it answers on every side."""
 
     time_s: float
@@ -92,8 +91,7 @@ def answer_said(answer: str, say: Speech) -> str:
     return say(f"answer.{answer}") if cap is None else say("answer.capped", answer=say(f"answer.{cap[0]}"), peak=Figure(cap[1], "energy"))
 
 
-@dataclass(frozen=True, slots=True)
-class Card:
+class Card(NamedTuple):
     """One plan and the answers it is, the one it is called by first."""
 
     answers: tuple[str, ...]

@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -53,8 +53,7 @@ class Layer:
     dome_mm: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
-class Wish:
+class Wish(NamedTuple):
     """What is to be least: the answer's name, a cap on arc energy (kJ/mm) for the coolest, and another weight on reveal and dome than its own."""
 
     answer: str
@@ -113,8 +112,7 @@ class RootTable:
     cost: Floats
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Reach:
+class _Reach(NamedTuple):
     """What layers of a role fill from a range of states: area, width and middle height, (states, steps), and thickness, (1, steps)."""
 
     first: int
@@ -125,8 +123,7 @@ class _Reach:
     beyond: Bools
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Fits:
+class _Fits(NamedTuple):
     """Where one bead of an option goes across, and where several go side by side (states, steps), energy left out; in the `cells` of
     these: at least and at most how many.
     """

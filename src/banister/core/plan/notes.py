@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import OUTSIDE, Figure, Remark
 from banister.core.words import Speech, stopped
 
 
-@dataclass(frozen=True, slots=True)
-class Note:
+class Note(NamedTuple):
     """Remarks of one kind: the worst speaks for all, `passes` are the numbers of the passes concerned, `worst` of that one."""
 
     remark: Remark

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from banister.core.joint.groove import Groove, cap_area_mm2
 from banister.core.joint.positions import FLAT, HORIZONTAL, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP
@@ -177,7 +177,7 @@ def option_of(joint: PlanInputs, rod: Rod, role: str, groove: Groove, stretch: f
     if role == "root" and joint.prep.open_root:
         comfort = _with_throat(comfort, joint, groove)
     if role == "root" and not joint.prep.open_root:
-        comfort = replace(comfort, low=comfort.low * (CLOSED_ROOT_LEAST if joint.prep.backing == "closed" else BAR_ROOT_LEAST))
+        comfort = comfort._replace(low=comfort.low * (CLOSED_ROOT_LEAST if joint.prep.backing == "closed" else BAR_ROOT_LEAST))
     if stretch > 1.0:
         low, high = comfort.low / stretch, comfort.high * stretch
         comfort = AreaRange(low, high, comfort.origin)
@@ -243,7 +243,7 @@ def _with_throat(comfort: AreaRange, joint: PlanInputs, groove: Groove) -> AreaR
     room = needed / (PLAN_ROOM[0] * PLAN_ROOM[1]) * 1.1
     if comfort.high >= room:
         return comfort
-    return replace(comfort, high=room, origin=THROAT)
+    return comfort._replace(high=room, origin=THROAT)
 
 
 def bridging_cores(joint: PlanInputs, rod: Rod) -> tuple[bool, bool]:

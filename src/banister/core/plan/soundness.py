@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from banister.core.beads.bead import Bead
 from banister.core.beads.surface import Point, Surface
@@ -31,8 +31,7 @@ LONGEST_TAIL_MM = 2.0
 ON_WALL_MM = 0.05
 
 
-@dataclass(frozen=True, slots=True)
-class Valley:
+class Valley(NamedTuple):
     """A notch between two crowns, or between a crown and a wall: its bottom, depth and width."""
 
     x: float

@@ -7,7 +7,7 @@ the welder's own run-out.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from banister.core.joint.positions import (
     FLAT,
@@ -37,8 +37,7 @@ HOT_STEP = 1.10
 """A hot pass burns out what slag the root left: a tenth hotter (shop figure)."""
 
 
-@dataclass(frozen=True, slots=True)
-class AreaRange:
+class AreaRange(NamedTuple):
     """A comfortable range of bead areas, mm2, and where it came from."""
 
     low: float

@@ -6,6 +6,7 @@ import itertools
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from banister.core.joint.stopping import HALVES, StopChoices
 from banister.core.remark import Figure, Refused, Remark, fault, unknown_word
@@ -18,8 +19,7 @@ MOST_RODS = 150
 """A run of more is longer than anybody welds in one go: its stops are laid part by part."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Forbidden:
+class Forbidden(NamedTuple):
     """A stretch no stop may lie in; where no pattern is left the lowest rank is dropped first, and named."""
 
     from_s: float

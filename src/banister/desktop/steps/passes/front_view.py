@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PySide6.QtCore import QEvent, QSize, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QSizePolicy
@@ -60,7 +58,7 @@ class FrontView(ChartView):
         named = {answer: plan for answer, plan in now.plans.items() if plan.feasible and answer in (*ANSWERS, chosen)}
         spent = between_s(now.joint, now.joint.working.choices)
         turned_s = sum(spent.get(phase.action, 0.0) for phase in now.plan.sequence) if now.plan is not None else 0.0
-        self._front = tuple(replace(point, time_s=point.time_s + turned_s) for point in now.front)
+        self._front = tuple(point._replace(time_s=point.time_s + turned_s) for point in now.front)
         self.chart = front_chart(self._front, named, chosen, (float(self.width()), float(self.height())), now.say, self.pointed)
         return self.chart.drawing
 
