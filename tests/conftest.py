@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import gc
+import itertools
 import json
 import os
+from collections.abc import Iterator
 from pathlib import Path
 
 import numpy as np
@@ -35,11 +37,16 @@ CASES = json.loads((Path(__file__).parent / "cases" / "formulas.json").read_text
 SAY, SAY_INCH = Speech(words()), Speech(words(), Units(inches=True))
 
 
+OWN_FOLDERS = ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME")
+NUMBERS = itertools.count(1)
+
+
 @pytest.fixture(autouse=True)
-def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """No test reads or writes the user's own folders."""
-    for name in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME"):
-        monkeypatch.setenv(name, str(tmp_path / name.lower()))
+def own_folders(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
+    """No test reads or writes the user's own folders: it has others, named here and made by whoever writes there."""
+    folder = tmp_path_factory.getbasetemp() / f"own-{next(NUMBERS)}"
+    for name in OWN_FOLDERS:
+        monkeypatch.setenv(name, str(folder / name.lower()))
 
 
 SHORT: dict[str, dict[str, object]] = {
@@ -58,15 +65,16 @@ SHORT: dict[str, dict[str, object]] = {
 """How far searches go outside the tests of the core."""
 
 
-@pytest.fixture(autouse=True)
-def searches_are_short(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+@pytest.fixture(autouse=True, scope="module")
+def searches_are_short(request: pytest.FixtureRequest) -> Iterator[None]:
     """What searches and draws come to is tested in the core: everywhere else the first steps of them do."""
-    if request.path.parent.name == "core":
-        return
-    for module, figures in SHORT.items():
-        for name, most in figures.items():
-            monkeypatch.setattr(f"banister.{module}.{name}", most)
-    monkeypatch.setattr(drawn, "__defaults__", (10, 1))
+    with pytest.MonkeyPatch.context() as patch:
+        if request.path.parent.name != "core":
+            for module, figures in SHORT.items():
+                for name, most in figures.items():
+                    patch.setattr(f"banister.{module}.{name}", most)
+            patch.setattr(drawn, "__defaults__", (10, 1))
+        yield
 
 
 def shapes_of(drawing: Drawing) -> list[Shape]:
