@@ -19,6 +19,7 @@ from banister.core.follow.cues import cue_of
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from banister.desktop.weld.awake import Awake
+from banister.desktop.weld.look import place_mm
 from banister.desktop.weld.page import WeldPage
 from banister.job.journal import read_journal
 from tests.conftest import shapes_of, texts_of
@@ -221,13 +222,13 @@ def test_what_stands_on_the_page_keeps_inside_it(
             if key == "wait":
                 clock.s += 50.0
             elif key == "low":
-                page.bench.tap("low")
+                page.bench.look.tap("low")
             else:
                 qtbot.keyClick(page, Qt.Key.Key_Space if key == "space" else Qt.Key.Key_Return)
         page.draw()
         texts = held_inside(page)
         assert max(t.size for t in texts) >= HEAD_TEXT * min(size[1] / 1080, size[0] / 1640)
-    assert page.bench.passing.state == "look" and page.bench.place == 3
+    assert page.bench.passing.state == "look" and page.bench.look.place == 3
 
 
 def test_how_long_to_wait_is_predicted_from_what_was_welded(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
@@ -270,16 +271,16 @@ def test_a_low_place_asks_the_next_layer_for_more_there(demo: MainWindow, page: 
     for k in range(math.ceil(rods)):
         burn(page, qtbot, clock, p.rod.burn_time_s(p.amps) * min(rods - k, 1.0))
     qtbot.keyClick(page, Qt.Key.Key_Return)
-    page.bench.tap("low")
+    page.bench.look.tap("low")
     qtbot.keyClick(page, Qt.Key.Key_Return)
     assert page.bench.passing.state == "look" and "other place" in words(page), "a low place is worth a gauge"
-    deep = page.bench.depth_mm
+    deep = page.bench.look.depth_mm
     for _ in range(5):
         qtbot.keyClick(page, Qt.Key.Key_Space)
     for _ in range(3):
         qtbot.keyClick(page, Qt.Key.Key_Right)
-    middle = page.bench.place_mm(5)
-    assert middle == pytest.approx(p.length_mm / 2) and f"still deep at {middle:.0f} mm" in words(page) and page.bench.depth_mm == deep
+    middle = place_mm(5, p.length_mm)
+    assert middle == pytest.approx(p.length_mm / 2) and f"still deep at {middle:.0f} mm" in words(page) and page.bench.look.depth_mm == deep
     qtbot.keyClick(page, Qt.Key.Key_Return)
     facts = page.bench.facts.passes[p.key]
     assert dict(facts.depths)[middle] == deep + 1.5 and len(facts.depths) == 9 and facts.depth_mm == pytest.approx(deep + 1.5 / 9, abs=0.01)

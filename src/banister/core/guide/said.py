@@ -35,6 +35,14 @@ def stop_said(family: str, say: Speech) -> list[str]:
     return [say(f"hand.restart.{family}", ahead=AHEAD), say(f"hand.crater.{family}", back=BACK.get(family, AHEAD))]
 
 
+def worth_knowing(guide: Guide, p: Pass, is_open: bool, is_begun: bool, say: Speech) -> list[str]:
+    """What is worth knowing of a pass, one thing after the other: what goes wrong, how the hand moves, restart, crater; once it is begun the restart first."""
+    cues = [say(f"likely.{one.kind}.cue") for one in guide.likely]
+    likely = " \N{MIDDLE DOT} ".join([*cues, say("blow.cue")] if guide.blow.is_told else cues)
+    moves, stops = hand_said(guide, p, is_open, say), stop_said(p.rod.family, say)
+    return [one for one in ([*stops, *moves, likely] if is_begun else [likely, *moves, *stops]) if one]
+
+
 def beat_said(guide: Guide, p: Pass, say: Speech) -> str:
     """The one figure of the hand's beat, for two metres: how long an edge is held, or the whip; '' for a straight bead."""
     if guide.whip is not None and p.role == "root":

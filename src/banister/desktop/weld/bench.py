@@ -18,11 +18,10 @@ from banister.core.follow.marks import Along
 from banister.core.follow.metered import Left, left_by_pass, left_by_rod
 from banister.core.follow.rest import Followed, followed_said
 from banister.core.follow.stopped import marks_recorded
-from banister.core.follow.warmth import seconds_after, warmth_of
 from banister.core.guide.of_pass import Guide, guide_of
-from banister.core.guide.said import hand_said, stop_said
-from banister.core.heat.countdown import Coolings, Countdown
-from banister.core.heat.thermal import Limits, fin_of
+from banister.core.guide.said import worth_knowing
+from banister.core.heat.countdown import Countdown
+from banister.core.heat.thermal import Limits
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record, corrected
 from banister.core.passing import (
@@ -52,14 +51,12 @@ from banister.core.remark import Figure
 from banister.core.stops.of_plan import JointStops
 from banister.core.under_way import welded_by
 from banister.core.words import Speech
+from banister.desktop.weld.look import Look, place_mm
+from banister.desktop.weld.warm import Warm
 
-DEPTH_STEP_MM, LEFT_STEP, LEAST_LEFT = 0.5, 0.1, 0.05
-PLACES = 9
-"""Places along a weld where a depth of its own can be told."""
+LEFT_STEP, LEAST_LEFT = 0.1, 0.05
 SHIFT_S = 8 * 3600.0
 """Without an arc for so long it is another shift."""
-TEMP_HOLDS_S = 900.0
-"""A temperature read longer ago than this is not known any more."""
 
 
 def _age_s(record: Record) -> float:
@@ -90,9 +87,7 @@ class Bench:
         """Where the rods of the plan end; None until they are laid."""
         self.rod_figures: Callable[[], dict[str, Any]] = dict
         """What a meter knows of the rod that is kept next."""
-        self.notice, self.notice_bad, self.left, self.looked, self.at_look = "", False, 0.0, set[str](), 0
-        self.depth_mm, self.place, self.depths = 0.0, 0, dict[int, float]()
-        """The depth along the weld, the place whose own depth is set now (0: all of it), own depths of places 1 to 9."""
+        self.notice, self.notice_bad, self.left, self.look = "", False, 0.0, Look()
         self._past: list[tuple[Passing, int]] = []
         """States before each event that wrote something, with how many records there were."""
         self._seen: tuple[Record, ...] | None = None
@@ -100,8 +95,7 @@ class Bench:
         """The records as they stand after corrections."""
         self._told_at = 0.0
         """When the last record was written, by this clock."""
-        self._telling, self._coolings = Telling(joint.id), None if limits is None else Coolings(joint, fin_of(joint, follower.plan))
-        self._counted: tuple[tuple[Record, ...], Countdown | None] | None = None
+        self._telling, self._warm = Telling(joint.id), Warm(joint, follower.plan, limits)
         self.facts, self.now, self.known = NOTHING_TOLD, Followed(follower.plan, ()), Learnt({}, {})
         self.read()
         self.resume()
@@ -115,6 +109,10 @@ class Bench:
             standing = corrected(records).records
             welded = welded_by(self.follower, standing, self.joint.id, self._telling.of(standing))
             self._seen, self._standing, self.facts, self.now, self.known = records, welded.records, welded.told, welded.now, welded.known
+
+    @property
+    def _last(self) -> Record | None:
+        return self._seen[-1] if self._seen else None
 
     @property
     def lit(self) -> Pass | None:
@@ -154,27 +152,11 @@ class Bench:
 
     def temperature(self) -> tuple[float, float] | None:
         """The last temperature that was read and its age, s; None where it is too old or none was."""
-        found = [(r, float(r.d["c"])) for r in self._standing if r.k == "temp" and r.j == self.joint.id and isinstance(r.d.get("c"), int | float)]
-        if not found or not self._seen:
-            return None
-        record, c = found[-1]
-        age = self.clock() - self._told_at - seconds_after(self._seen[-1], record)
-        return (c, age) if 0 <= age <= TEMP_HOLDS_S else None
+        return self._warm.temperature(self._standing, self._last, self.clock() - self._told_at)
 
     def ready_in(self) -> Countdown | None:
         """When the joint is down to its interpass limit, its times as seconds from now; None where no limit is set, or nothing is welded."""
-        records = self._seen or ()
-        if self._counted is None or self._counted[0] is not records:
-            self._counted = records, self._count(records)
-        found, since = self._counted[1], self.clock() - self._told_at
-        return None if found is None else replace(found, early_s=found.early_s - since, likely_s=found.likely_s - since, late_s=found.late_s - since)
-
-    def _count(self, records: tuple[Record, ...]) -> Countdown | None:
-        """By the journal's own clock: seconds from its last record. The model is that of the issued plan, whatever the rest has become."""
-        if self._coolings is None or self.limits is None or not math.isfinite(self.limits.interpass_c) or not records:
-            return None
-        warmth = warmth_of(self._standing, records[-1], self.joint.id, self.facts.passes, self.now.plan)
-        return self._coolings.countdown(warmth.passes, warmth.readings, self.clock() - self._told_at)
+        return self._warm.ready_in(self._standing, self._last, self.clock() - self._told_at, self.facts.passes, self.now.plan)
 
     # --- what happens ------------------------------------------------------------------------
     def resume(self) -> None:
@@ -203,7 +185,7 @@ class Bench:
         data = {"id": key, "low": None if limits is None else limits.preheat_c, "high": None if limits is None else limits.interpass_c,
                 "temp": None if read is None else read[0]}  # fmt: skip
         self.passing, _ = after(replace(self.passing, state=IDLE), Event(name=BEGIN, t=self.clock(), data=data))
-        self.left, self.looked, self.at_look = 0.0, set(), 0
+        self.left, self.look = 0.0, Look()
 
     def happens(self, name: str, data: Any = None, at: float | None = None) -> bool:
         """An event, now or at a time of the clock: False where something was to be kept and could not be, which leaves all as it was."""
@@ -233,7 +215,7 @@ class Bench:
         self.notice, self.notice_bad = text, bad
 
     def tell_likely(self) -> None:
-        """What is worth knowing of this pass, one thing after the other: what goes wrong, how the hand moves, restart, crater; between rods the restart first.
+        """What is worth knowing of this pass, one thing after the other.
 
         It stands until the next thing is told; under the arc nobody reads.
         """
@@ -243,12 +225,7 @@ class Bench:
 
     def _worth_knowing(self) -> list[str]:
         guide, p = self.guide(), self.lit
-        if guide is None or p is None:
-            return []
-        cues = [self.say(f"likely.{one.kind}.cue") for one in guide.likely]
-        likely = " \N{MIDDLE DOT} ".join([*cues, self.say("blow.cue")] if guide.blow.is_told else cues)
-        moves, stops = hand_said(guide, p, self.joint.prep.open_root, self.say), stop_said(p.rod.family, self.say)
-        return [one for one in ([*stops, *moves, likely] if self.passing.state in UNDER else [likely, *moves, *stops]) if one]
+        return [] if guide is None or p is None else worth_knowing(guide, p, self.joint.prep.open_root, self.passing.state in UNDER, self.say)
 
     def _tell_restart(self) -> None:
         """A rod is changed: how the next one is struck, unless something else waits to be read."""
@@ -314,20 +291,20 @@ class Bench:
         state = self.passing.state
         if state in (GAP, CHANGE, STOPPED):
             if self.happens(ENTER, round(self.left, 2)):
-                self.looked, self.at_look = {"slag"}, 0
+                self.look = Look({"slag"})
         elif state == CLEAN:
-            if self.happens(ENTER, dict.fromkeys(sorted(self.looked), True)):
+            if self.happens(ENTER, dict.fromkeys(sorted(self.look.tapped), True)):
                 self._flag_what_was_seen()
-                self.depth_mm, self.place, self.depths = round(self._expected_depth_mm() / DEPTH_STEP_MM) * DEPTH_STEP_MM, 0, {}
+                self.look.expect(self._expected_depth_mm())
                 p = self.lit
-                if p is None or not asks_depth(self.now, p, self.known, "low" in self.looked):
+                if p is None or not asks_depth(self.now, p, self.known, "low" in self.look.tapped):
                     self.happens(ENTER, None)
                     self._told_and_next()
         elif state == LOOK:
             expected = self._expected_depth_mm()
-            if any(not is_possible_depth(depth, expected) for depth in (self.depth_mm, *self.depths.values())):
+            if any(not is_possible_depth(depth, expected) for depth in self.look.all_mm):
                 self.tell(self.say("weld.depth.refused", most=Figure(expected + DEEPER_MM, "fine_length")), bad=True)
-            elif self.happens(ENTER, self._measured()):
+            elif self.happens(ENTER, self.look.measured(0.0 if self.lit is None else self.lit.length_mm)):
                 self._told_and_next()
         elif state == DONE:
             self._told_and_next()
@@ -336,7 +313,7 @@ class Bench:
 
     def _flag_what_was_seen(self) -> None:
         for kind in ("undercut", "pores", "low"):
-            if kind in self.looked:
+            if kind in self.look.tapped:
                 self.happens("flag", {"kind": kind})
 
     def _told_and_next(self) -> None:
@@ -363,13 +340,9 @@ class Bench:
         if state in (GAP, CHANGE, STOPPED):
             self.left = min(max(round(self.left + way * LEFT_STEP, 2), 0.0), 0.9)
         elif state == CLEAN:
-            self.at_look = (self.at_look + way) % 5
+            self.look.next_tile(way)
         elif state == LOOK:
-            depth = max(self.depth_shown_mm + way * DEPTH_STEP_MM, 0.0)
-            if self.place:
-                self.depths[self.place] = depth
-            else:
-                self.depth_mm = depth
+            self.look.deeper(way)
         elif state in ("ready", "cold", "hot"):
             keys = [p.key for p in self.now.rest]
             if self.passing.key in keys:
@@ -379,34 +352,19 @@ class Bench:
 
     # --- along the weld ----------------------------------------------------------------------
     @property
-    def depth_shown_mm(self) -> float:
-        """The depth the arrows change: of the place, or of the whole weld."""
-        return self.depths.get(self.place, self.depth_mm)
-
-    def place_mm(self, place: int) -> float:
-        """Where a place is, from the start of the weld."""
-        return 0.0 if self.lit is None else (place - 1) / (PLACES - 1) * self.lit.length_mm
+    def place_mm(self) -> float | None:
+        """Where the place is whose own depth is set, from the start of the weld; None for the whole of it."""
+        return place_mm(self.look.place, self.lit.length_mm) if self.lit is not None and self.look.place else None
 
     def next_place(self) -> None:
-        """Another place along the weld, and after the last the whole of it; round a pipe in halves there is but the whole."""
+        """Another place along the weld; round a pipe in halves there is but the whole."""
         if self.joint.runs == 1:
-            self.place = (self.place + 1) % (PLACES + 1)
-
-    def _measured(self) -> dict[str, Any]:
-        """The depth that is kept, the mean where places have their own, and those along the weld."""
-        if not self.depths:
-            return {"depth_mm": round(self.depth_mm, 2)}
-        found = [(round(self.place_mm(k), 1), self.depths.get(k, self.depth_mm)) for k in range(1, PLACES + 1)]
-        return {"depth_mm": round(sum(depth for _, depth in found) / PLACES, 2), "depths": [list(pair) for pair in found]}
+            self.look.next_place()
 
     def along(self) -> Along | None:
         """How the lit pass is laid over the layer under it where that was found uneven."""
         p = self.lit
         return None if p is None else over_uneven(self.now, p, self.facts.passes, self.asked_mm2(p))
-
-    def tap(self, key: str) -> None:
-        """A tile of the look changes between no and yes."""
-        self.looked ^= {key}
 
     def _arc_went_out(self) -> None:
         """The part left of the rod as its time tells it, to be mended by the arrows."""

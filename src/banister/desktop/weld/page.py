@@ -127,7 +127,7 @@ class WeldPage(DarkPage):
 
     def _space(self) -> None:
         if self.bench.passing.state == CLEAN:
-            self.bench.tap(LOOKS[self.bench.at_look])
+            self.bench.look.tap(LOOKS[self.bench.look.tile])
         elif self.bench.passing.state == LOOK:
             self.bench.next_place()
         else:
@@ -139,8 +139,8 @@ class WeldPage(DarkPage):
         boxes = {} if self.picture is None else self.picture.keys
         found = next((name for name, (x0, y0, x1, y1) in boxes.items() if x0 <= x <= x1 and y0 <= y <= y1), "")
         if found.startswith("look:"):
-            self.bench.at_look = LOOKS.index(found.removeprefix("look:"))
-            self.bench.tap(found.removeprefix("look:"))
+            self.bench.look.tile = LOOKS.index(found.removeprefix("look:"))
+            self.bench.look.tap(found.removeprefix("look:"))
         elif found == "enter":
             self.bench.enter()
         elif found == "space":
@@ -184,12 +184,12 @@ class WeldPage(DarkPage):
         along = bench.along()
         return Page(width=float(self.width()), height=float(self.height()), passing=bench.passing, now_s=bench.clock(), plan=bench.now.plan, lit=lit,
                     welded=bench.now.welded, guide=bench.guide() if lit is not None else None, marks_mm=self._marks(along),
-                    asked_mm=0.0 if lit is None else bench.asked_mark_mm(lit), left=bench.left, depth_mm=bench.depth_shown_mm,
-                    looked=tuple(sorted(bench.looked)), at_look=bench.at_look, deviations=len(bench.open_deviations), notice=bench.notice,
+                    asked_mm=0.0 if lit is None else bench.asked_mark_mm(lit), left=bench.left, depth_mm=bench.look.shown_mm,
+                    looked=tuple(sorted(bench.look.tapped)), at_look=bench.look.tile, deviations=len(bench.open_deviations), notice=bench.notice,
                     notice_bad=bench.notice_bad, simulated=bench.simulated,
                     volts=None if seen is None else seen.volts, amps=None if seen is None else seen.amps,
                     rod_end_mm=None if seen is None else seen.rod_end_mm,
-                    place_mm=bench.place_mm(bench.place) if bench.place else None, slow_mm=() if along is None else along.slow_mm,
+                    place_mm=bench.place_mm, slow_mm=() if along is None else along.slow_mm,
                     ready_in=bench.ready_in() if bench.passing.state in BEFORE else None, temp_age_s=None if read is None else read[1],
                     cue=bench.cue if bench.passing.state in BEFORE else "",
                     holding=self._held_for() / HOLD_S if self._held is not None else 0.0, due=bench.due, half=self._half())  # fmt: skip
