@@ -1,24 +1,37 @@
-"""Speed of what is done before the first arc: re-cut sections, the turn of two ends, stops, rods to take, how sure; as in test_speed."""
+"""Speed of the work at the bench: re-cut sections, the turn of two ends, stops, rods to take, how sure, passes by their keys; as in test_speed."""
 
 from __future__ import annotations
 
+import statistics
 import time
 from dataclasses import replace
+from datetime import UTC, date, datetime, timedelta
+from typing import Any
 
 from banister.core.care.of_plan import needs_of
 from banister.core.drawing.charts.play_picture import play_picture
+from banister.core.drawing.charts.weld_page import Page
+from banister.core.drawing.charts.weld_picture import weld_picture
 from banister.core.fitup.recut import recut
 from banister.core.fitup.turn import best_turn
 from banister.core.fitup.uneven import at_station
 from banister.core.heat.schedule import schedule_of
+from banister.core.heat.thermal import limits_of
+from banister.core.joint.joint import edited
+from banister.core.journal import Record
+from banister.core.limits.windows import Window
+from banister.core.passing import CLEAN, LOOK, SPACE, TICK
 from banister.core.plan.answers import plan_joint
 from banister.core.play.hand import begun, by_hand, usual_hand
 from banister.core.play.sound import sound_next
 from banister.core.practice.reckon import COOL, question
+from banister.core.standing import heat_of
 from banister.core.stops.by_hand import moved, with_marks
 from banister.core.stops.of_plan import joint_stops, with_half
 from banister.core.sure.variants import planned_anew, variants
-from banister.job.library import demo_job
+from banister.core.under_way import follower_of
+from banister.desktop.weld.bench import Bench
+from banister.job.library import demo_job, shipped_rows
 from tests.benchmarks.test_speed import held, timed
 from tests.conftest import SAY
 
@@ -71,3 +84,57 @@ def test_play_and_reckon() -> None:
     held("a sound plan from there", timed(lambda: sound_next(replace(play, ahead=())), 3), 150.0)
     schedule = schedule_of(JOINT, PLAN)
     held("how long it cools", timed(lambda: question(COOL, JOINT, JOB.rods_by_id, PLAN, schedule, 1), 3), 100.0)
+
+
+def test_a_pass_more_costs_no_more_after_forty() -> None:
+    """A joint of some sixty passes welded by its keys: an end of a pass with its look, and the picture, while ten are welded and while fifty are."""
+    joint = edited(JOINT, thickness_mm=50.0, windows=(Window(quantity="interpass", high=200.0),))
+    plan, now = plan_joint(joint, JOB.rods_by_id), [1000.0]
+    sheet = JOB.sheet_of(joint, plan, heat_of(JOB, joint, plan), shipped_rows(), date(2026, 11, 30))
+
+    class Journal:
+        records: tuple[Record, ...] = ()
+
+        def write(self, kind: str, joint: str = "", key: str = "", /, **data: Any) -> Record:
+            stamp = datetime(2026, 11, 30, tzinfo=UTC) + timedelta(seconds=now[0])
+            record = Record(n=len(self.records) + 1, t=stamp.isoformat(), m=now[0], b="b", k=kind, j=joint, p=key, d=data)
+            self.records = (*self.records, record)
+            return record
+
+        def void(self, number: int, why: str) -> None:
+            raise AssertionError
+
+    journal, follower = Journal(), follower_of(sheet, JOB.rods)
+    assert follower is not None
+    bench = Bench(joint, follower, limits_of(joint), journal, lambda: journal.records, lambda: now[0], SAY)
+    took, picture = list[float](), None
+
+    def shown() -> None:
+        nonlocal picture
+        lit = bench.lit
+        page = Page(width=1280.0, height=800.0, passing=bench.passing, now_s=now[0], plan=bench.now.plan, lit=lit, welded=bench.now.welded,
+                    guide=bench.guide(), ready_in=bench.ready_in())  # fmt: skip
+        picture = weld_picture(joint, page, SAY, picture)
+
+    while bench.lit is not None:
+        p = bench.lit
+        rods = bench.asked_mm2(p) * p.length_mm / p.rod.deposit_mm3
+        while rods > 1e-6:
+            bench.happens(SPACE)
+            now[0] += p.rod.burn_time_s(p.amps) * min(rods, 1.0)
+            bench.happens(SPACE)
+            now[0] += 30.0
+            bench.happens(TICK)
+            rods -= 1.0
+        begun = time.perf_counter()
+        bench.enter()
+        shown()
+        while bench.passing.state in (CLEAN, LOOK):
+            bench.enter()
+        shown()
+        took.append(1000 * (time.perf_counter() - begun))
+        now[0] += 300.0
+    early, late = statistics.median(took[5:15]), statistics.median(took[-15:-5])
+    print(f"\n{len(took)} passes: {early:.1f} ms early, {late:.1f} ms late")
+    held("a pass ended and looked at, picture and all, after forty", late, 60.0)
+    assert len(took) > 50 and late <= 1.3 * early
