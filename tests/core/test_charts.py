@@ -15,6 +15,7 @@ from banister.core.drawing.charts.plot import Series, across, levels_of, over_ti
 from banister.core.drawing.charts.preheat_map import contour_kj_mm, preheat_map
 from banister.core.drawing.charts.rail import FOOT, RailChart, RailView, rail
 from banister.core.drawing.charts.window_bar import Gauge, window_bar
+from banister.core.drawing.section import pass_label
 from banister.core.drawing.shapes import PLAIN, Drawing, Text
 from banister.core.heat.board_search import first_boards
 from banister.core.heat.line import HeatLine, heat_line
@@ -111,6 +112,13 @@ def test_a_pass_outside_is_notched_and_a_start_outside_is_marked_so(welded: tupl
     found = judged(tight, plan, line.schedule, Documents())
     notches = by_id(rail(tight, plan, line, found, SAY, CLOCK).drawing, "notch:")
     assert {name.removeprefix("notch:") for name in notches} == found.passes_outside != frozenset()
+    hot = edited(joint, windows=(Window(quantity="arc_energy", high=1.04 * plan.peak_arc_energy_kj_mm), Window(quantity="amps", high=50.0)))
+    steps = rail(hot, plan, line, judged(hot, plan, line.schedule, Documents()), SAY, STEPS).drawing  # a limit runs where names are: they stand inside
+    named = {t.text: box_of(t) for t in shapes_of(steps) if isinstance(t, Text)}
+    for key, notch in by_id(steps, "notch:").items():
+        left, foot, right, top = named[pass_label(next(p for p in plan.passes if p.key == key.removeprefix("notch:")))]
+        ends = [point for segment in notch.segments for point in segment]
+        assert not [x for x, y in ends if left - 1 < x < right + 1 and foot < y < top], "a notch stands beside the name"
     assert by_id(rail(joint, plan, line, judgement, SAY, CLOCK).drawing, "notch:").keys() == {f"notch:{k}" for k in judgement.passes_outside}
 
 

@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 
 HATCHES = {"root": 55.0, "hot": -55.0, "cap": 0.0}
 LAYER_POINTS = 44
-ISOTHERMS_APART = 0.08
+ISOTHERMS_APART = 0.14
 
 
 def section_drawing(joint: Joint, plan: Plan | None, say: Speech, outside: frozenset[str] = frozenset(), convention: str = ISO) -> Drawing:
@@ -66,7 +66,8 @@ def warm_section(joint: Joint, plan: Plan, still: Warmth, whole: Drawing, say: S
     xs, top = [x for s in plates for x, _ in s.points], max(y for s in plates for _, y in s.points)
     found = bands(still.x_mm, still.across_c, min(xs), max(xs), levels_of(say))
     after = max(i for i, s in enumerate(shapes) if s in plates) + 1
-    warm = (*shaded(plates, found), *isotherms(found, top, joint.prep.thickness_mm, ISOTHERMS_APART * (max(xs) - min(xs)), say, is_inside=True))
+    beads, apart = [p.outline_mm for p in plan.passes], ISOTHERMS_APART * (max(xs) - min(xs))
+    warm = (*shaded(plates, found), *isotherms(found, top, joint.prep.thickness_mm, apart, say, beads))
     return replace(whole, shapes=(*shapes[:after], *warm, *shapes[after:]))
 
 

@@ -9,13 +9,14 @@ from collections.abc import Iterable, Iterator, Sequence
 import numpy as np
 
 from banister.core.drawing.shapes import NARROW, Lines, Outline, Polygon, Text
-from banister.core.polygon import strip
+from banister.core.polygon import Point, strip
 from banister.core.units import DEGREE
 from banister.core.words import Speech
 
 LEVELS_C, LEVELS_F = (50.0, 100.0, 150.0, 200.0, 300.0, 500.0), (150.0, 200.0, 300.0, 400.0, 600.0, 900.0)
 """Where the colour changes; metal below the first has that of a plate."""
-LABEL_LIFT, LABEL_SIZE, INSIDE_AT, INSIDE_TO = 14.0, 13.0, 0.8, 0.87
+LABEL_LIFT, LABEL_SIZE, INSIDE_AT, INSIDE_TO, LABEL_SHARE = 14.0, 13.0, 0.8, 0.87, 0.06
+"""Of a figure: pixels over the line, size; in shares of the thickness how deep it stands, how deep its line goes, half of its height."""
 Band = tuple[float, float, int]
 """From and to (mm across the weld), and above how many levels."""
 
@@ -43,16 +44,22 @@ def shaded(plates: Iterable[Outline], found: Sequence[Band]) -> Iterator[Polygon
                     yield Polygon(tuple(part), f"warm.{shade}", f"warm:{shade}")
 
 
-def isotherms(found: Sequence[Band], top: float, thickness: float, apart_mm: float, say: Speech, is_inside: bool = False) -> Iterator[Outline]:
+def isotherms(
+    found: Sequence[Band], top: float, thickness: float, apart_mm: float, say: Speech, beads: Sequence[Sequence[Point]] | None = None,
+) -> Iterator[Outline]:  # fmt: skip
     """A line where a level is crossed, through the plate, and where there is room its figure over it.
 
-    `is_inside`: the figure stands on it, low in the plate, and the line ends there: under it the figures of the root are read.
+    With the outlines of beads given the figure stands on the line, low in the plate and clear of them, and the line ends there: under it
+    the figures of the root are read.
     """
-    last, levels = -math.inf, levels_of(say)
+    last, levels, is_inside = -math.inf, levels_of(say), beads is not None
+    low, high = (top - (INSIDE_AT + share) * thickness for share in (LABEL_SHARE, -LABEL_SHARE))
+    across = [x for outline in beads or () for x, y in outline if low <= y <= high]
+    taken = (min(across) - apart_mm / 2, max(across) + apart_mm / 2) if across else (math.inf, -math.inf)
     for (_, x, one), (_, _, other) in itertools.pairwise(found):
         ends = (top - INSIDE_TO * thickness, top) if is_inside else (top - thickness, top + 0.1 * apart_mm)
         yield Lines((((x, ends[0]), (x, ends[1])),), "turn", "isotherm")
-        if x - last >= apart_mm:
+        if x - last >= apart_mm and not taken[0] < x < taken[1]:
             level = levels[min(one, other)]
             text = f"{say.units.text('temperature', level)}{DEGREE}"
             name = f"isotherm:{level:.0f}"

@@ -30,7 +30,7 @@ LONG_WAIT_S, WORDS_INSIDE = 60.0, 23.0
 HATCH_SPACING = 5.0
 TEMPERATURE_SHARE = 0.42
 COLDER_K, HOTTER_K = 10.0, 15.0
-DOT = 3.4
+DOT, NOTCH_FROM = 3.4, 8.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,7 +176,7 @@ class _Chart:
             corners = ((x0, FOOT), (x1, FOOT), (x1, top), (x0, top))
             yield Lines(hatched(corners, HATCHES[p.role], HATCH_SPACING), f"hatch.{p.role}")
         if any(one.key in self.outside for one in post.passes):
-            m = post.middle
+            m = x0 + NOTCH_FROM if x1 - x0 > 5 * NOTCH_FROM else post.middle  # beside the name, not in it
             yield Lines((((m - 5, top + 2), (m, top - 8)), ((m, top - 8), (m + 5, top + 2))), "outside", f"notch:{post.passes[0].key}")
         if any(one.key == self.view.selected for one in post.passes):
             yield Rect(box, "", "select.outer")
