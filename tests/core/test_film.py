@@ -12,7 +12,7 @@ from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.film_picture import film_picture, film_strip, frame_times
 from banister.core.drawing.section import pass_label, section_drawing, warm_section
 from banister.core.drawing.shapes import Clip, Drawing, Polygon, Text
-from banister.core.drawing.warmth import LEVELS_C
+from banister.core.drawing.warmth import LEVELS_C, spaced
 from banister.core.heat.film import LONGEST_S, SHORTEST_S, WAITS_FASTER, film_of, moment_of, warmth_of
 from banister.core.heat.history import curve_c
 from banister.core.heat.schedule import schedule_of
@@ -92,20 +92,23 @@ def test_plates_are_coloured_as_hot_as_they_are() -> None:
     assert not [i for i in ids_of(fillet) if i.startswith("warm:")], "across is not known of plates that stand"
 
 
+@pytest.mark.parametrize("wide_px", [200.0, 700.0])
 @pytest.mark.parametrize("joint_id", ["F2", "H1", "P4"])
-def test_figures_on_the_lines_of_the_section_keep_off_the_beads_and_one_another(joint_id: str) -> None:
-    """The beads are painted over them, and a plate of 250 pixels is as small as a section gets."""
+def test_figures_on_the_lines_of_the_section_keep_off_the_beads_and_one_another(joint_id: str, wide_px: float) -> None:
+    """The beads are painted over them, and their size is in pixels: in a small section there is room for fewer."""
     joint, plan, schedule, _ = made(joint_id)
     for say in (SAY, SAY_INCH):
         for key in (plan.passes[0].key, plan.passes[-1].key):
-            drawing = warm_section(joint, plan, warmth_of(joint, plan, schedule, key), section_drawing(joint, plan, say), say)
-            plates = [x for s in drawing.shapes if isinstance(s, Polygon) and s.style == "plate" for x, _ in s.points]
-            mm = (max(plates) - min(plates)) / 250.0
+            whole = warm_section(joint, plan, warmth_of(joint, plan, schedule, key), section_drawing(joint, plan, say), say)
+            plates = [x for s in whole.shapes if isinstance(s, Polygon) and s.style == "plate" for x, _ in s.points]
+            mm = (max(plates) - min(plates)) / wide_px
+            drawing = spaced(whole, 1 / mm)
             figures = [(s.at, advance(s.text, s.size, s.face) * mm) for s in drawing.shapes if isinstance(s, Text) and s.id.startswith("isotherm:")]
             for (x, y), wide in figures:
                 beside = [bx for p in plan.passes for bx, by in p.outline_mm if abs(by - y) <= 6.0 * mm]
                 assert not [bx for bx in beside if abs(bx - x) < 0.4 * wide], (key, x)
             assert all(b[0] - a[0] > wide for ((a, wide), (b, _)) in pairwise(sorted(figures)))
+            assert figures or wide_px < 300.0 or not [s for s in whole.shapes if getattr(s, "id", "").startswith("isotherm:")]
 
 
 def test_six_frames_show_the_joint_grow_and_end_with_all_of_it() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -15,16 +16,17 @@ from pytestqt.qtbot import QtBot
 from shiboken6 import isValid
 
 from banister.core.drawing.advances import CHARACTERS, advance
-from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Drawing
+from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Drawing, Text
 from banister.desktop.app.frame import BELOW
 from banister.desktop.app.help import HelpDialog, help_text
 from banister.desktop.app.theme import FONTS
 from banister.desktop.app.views import CLASSES, is_open
 from banister.desktop.app.window import MainWindow
 from banister.desktop.canvas.chart_view import ChartView
+from banister.desktop.canvas.section_view import SectionView
 from banister.desktop.steps.registry import STEPS
 from banister.job.library import data_file
-from tests.conftest import texts_of
+from tests.conftest import shapes_of, texts_of
 from tests.core.test_charts import collisions, outside
 
 pytestmark = pytest.mark.awaits("answers")
@@ -50,9 +52,17 @@ def test_views_fit_and_the_section_is_the_largest(demo: MainWindow, size: tuple[
         area = demo.section.width() * demo.section.height()
         assert step in BELOW or size[1] < 700 or all(area > w.width() * w.height() for w in (demo.work.stair, demo.answers, demo.rail))
         assert clipped(demo.work) == [], (joint.id, one.key)
+        assert not demo.section.isVisible() or collisions(words_in_pixels(demo.section)) == [], (joint.id, one.key)
         charts = [chart for chart in demo.findChildren(ChartView) if chart.isVisible() and chart.drawing is not None]
         assert {type(chart).__name__: found for chart in charts if (found := collisions(chart.drawing) + outside(chart.drawing))} == {}, (joint.id, one.key)
     assert demo.rail.theme is demo.theme and demo.theme.dark == dark
+
+
+def words_in_pixels(section: SectionView) -> Drawing:
+    """The words of a section, the numbers of its beads apart, where they lie in the widget."""
+    words = [s for s in shapes_of(section.shown()) if isinstance(s, Text) and s.style != "number"]
+    places = [section.frame_px.px(*s.at) for s in words]
+    return Drawing(tuple(replace(s, at=(p.x(), s.lift - p.y()), lift=0.0) for s, p in zip(words, places, strict=True)), (0.0, 0.0, 1.0, 1.0))
 
 
 def test_what_is_not_seen_takes_another_theme_when_it_next_is(demo: MainWindow) -> None:

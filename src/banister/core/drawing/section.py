@@ -30,7 +30,6 @@ if TYPE_CHECKING:
 
 HATCHES = {"root": 55.0, "hot": -55.0, "cap": 0.0}
 LAYER_POINTS = 44
-ISOTHERMS_APART = 0.14
 
 
 def section_drawing(joint: Joint, plan: Plan | None, say: Speech, outside: frozenset[str] = frozenset(), convention: str = ISO) -> Drawing:
@@ -55,7 +54,7 @@ def welded_section(joint: Joint, issued: Plan, now: Plan, welded: tuple[str, ...
 def warm_section(joint: Joint, plan: Plan, still: Warmth, whole: Drawing, say: Speech) -> Drawing:
     """A section as a pass of its plan is done: plates coloured by the predicted temperature, what is not welded yet pale.
 
-    A fillet keeps its plates as they are.
+    Every isotherm has its figure: `spaced` leaves out those for which there is no room. A fillet keeps its plates as they are.
     """
     keys = [p.key for p in plan.passes]
     to_come = set(keys[keys.index(still.key) + 1 :])
@@ -66,8 +65,7 @@ def warm_section(joint: Joint, plan: Plan, still: Warmth, whole: Drawing, say: S
     xs, top = [x for s in plates for x, _ in s.points], max(y for s in plates for _, y in s.points)
     found = bands(still.x_mm, still.across_c, min(xs), max(xs), levels_of(say))
     after = max(i for i, s in enumerate(shapes) if s in plates) + 1
-    beads, apart = [p.outline_mm for p in plan.passes], ISOTHERMS_APART * (max(xs) - min(xs))
-    warm = (*shaded(plates, found), *isotherms(found, top, joint.prep.thickness_mm, apart, say, beads))
+    warm = (*shaded(plates, found), *isotherms(found, top, joint.prep.thickness_mm, 0.0, say, is_inside=True))
     return replace(whole, shapes=(*shapes[:after], *warm, *shapes[after:]))
 
 

@@ -14,6 +14,7 @@ from banister.core.drawing.dragging import dragged_value
 from banister.core.drawing.section import pass_label, section_drawing, warm_section, welded_section
 from banister.core.drawing.shapes import Drawing, Handle
 from banister.core.drawing.symbol import symbol_drawing
+from banister.core.drawing.warmth import spaced
 from banister.core.fitup.places import course_of
 from banister.core.fitup.recut import recut
 from banister.core.fitup.uneven import at_station
@@ -51,6 +52,7 @@ class SectionView(QWidget):
         self.store, self.theme = store, theme
         self.drawing: Drawing | None = None
         self._still = Still()
+        self._spaced: tuple[Drawing, float, Drawing] | None = None
         self._handle: Handle | None = None
         self._dragging = False
         self.warmth: Warmth | None = None
@@ -150,6 +152,14 @@ class SectionView(QWidget):
         foot = BOTTOM_PX if self.height() > LOW_PX else 2 * BOTTOM_PX  # small, the figures under the root reach further down than the drawing
         return framed(self.drawing, QRectF(self.rect()).adjusted(8, TOP_PX, -8, -foot))
 
+    def shown(self) -> Drawing:
+        """The drawing without the figures there is no room for at this size."""
+        assert self.drawing is not None
+        k = self.frame_px.k
+        if self._spaced is None or self._spaced[0] is not self.drawing or self._spaced[1] != k:
+            self._spaced = self.drawing, k, spaced(self.drawing, k)
+        return self._spaced[2]
+
     # --- painting ----------------------------------------------------------------------------
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
         """The drawing as it was painted last, then what is selected and held."""
@@ -158,7 +168,7 @@ class SectionView(QWidget):
             painter.fillRect(self.rect(), QColor(self.theme.drawing["paper"]))
             self._paint_fault(painter)
             return
-        self._still.put(painter, self, self.drawing, self.frame_px, self.theme, "paper")
+        self._still.put(painter, self, self.shown(), self.frame_px, self.theme, "paper")
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint_margin(painter, joint)
         self._paint_selection(painter)
@@ -284,7 +294,7 @@ class SectionView(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
         """H takes the next handle, arrows nudge it, or walk through the passes where none is held."""
-        if copies(event, self, self.drawing):
+        if copies(event, self, None if self.drawing is None else self.shown()):
             return
         key = event.key()
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Up: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: -1}.get(Qt.Key(key))
