@@ -19,14 +19,19 @@ from collections.abc import Callable
 from datetime import date
 from pathlib import Path
 
+from banister.core.canonical import canonical
 from banister.core.drawing.section import section_drawing
 from banister.core.fitup.places import Course
-from banister.core.journal import corrected
+from banister.core.follow.cues import cue_of
+from banister.core.follow.facts import told
+from banister.core.follow.warmth import at_the_joint
+from banister.core.journal import NO_MARK, chained, corrected, folded, mark_of
 from banister.core.plan.answers import plan_joint
 from banister.core.practice.said import weeks_said
 from banister.core.practice.standing import standings, weeks_of
+from banister.core.record.gathering import gathered
 from banister.core.remark import Refused
-from banister.core.standing import standing_sheet
+from banister.core.standing import standing_plan, standing_sheet
 from banister.devices.trace import read_trace
 from banister.export.sheet import pass_sheets
 from banister.export.svg import svg_to_scale
@@ -36,7 +41,7 @@ from banister.job.codec import decoded, salvaged
 from banister.job.documents import read_procedure, read_welder
 from banister.job.fitup_csv import read_fitup
 from banister.job.journal import read_journal
-from banister.job.library import data_file, rods_in, shipped_rows, techniques_in
+from banister.job.library import data_file, demo_job, rods_in, shipped_rows, techniques_in
 from banister.job.practice import read_practice, shipped_drills
 from banister.job.reading import FileFault
 from banister.job.seen_csv import read_seen
@@ -45,6 +50,8 @@ from tests.job.test_blindly import WRONG, leaves
 
 SLOW_S, LARGE_MB = 5.0, 500.0
 ROWS = shipped_rows()
+DEMO, SETS = demo_job(), acceptance_sets()
+PLANS = {joint.id: standing_plan(DEMO, joint) for joint in DEMO.joints}
 TRACE = "# banister-trace 1\nt_s,volts,amps\n" + "".join(f"{0.1 * i:.1f},{23 + i % 3},{118 + i % 5}\n" for i in range(200))
 FITUP = "at_mm,gap_mm,face_mm\n0,3.0,1.5\n200,3.2,1.4\n400,2.9,1.6\n"
 SEEN = "kind,station_mm,side,length_mm,depth_mm\n5011,120,face,12,0.4\n301,200,face,20,6\n"
@@ -69,6 +76,32 @@ def journal(path: Path) -> None:
     corrected(read_journal(path).records)
 
 
+def records(path: Path) -> None:
+    """Records under marks made anew, whatever they hold: folded every way, gathered into the record of every joint."""
+    try:
+        bodies = json.loads(path.read_bytes())
+    except (ValueError, RecursionError):
+        return
+    mark, lines = NO_MARK, list[str]()
+    for body in bodies if isinstance(bodies, list) else ():
+        text = json.dumps(body, ensure_ascii=False, separators=(",", ":"))
+        mark = mark_of(mark, text)
+        lines.append(f"{text} {mark}")
+    chain = chained("\n".join([*lines, ""]).encode("utf-8", "surrogatepass"))
+    standing = corrected(chain.records).records
+    for joint in DEMO.joints:
+        facts, plan = told(standing, joint.id), PLANS[joint.id]
+        folded(chain.records, joint.id)
+        cue_of(standing, joint.id)
+        at_the_joint(joint, plan, standing, facts.passes)
+        canonical(gathered(DEMO, joint, plan, chain, SETS).record)
+
+
+def recorded() -> bytes:
+    """The bodies of the demo's records."""
+    return json.dumps([json.loads(r.body()) for r in read_journal(data_file("demo.banister-journal")).records]).encode()
+
+
 def practised(path: Path) -> None:
     """Read a trainee's book, and tell what its last session and the weeks say."""
     book = read_practice(path)
@@ -85,6 +118,7 @@ def document(kind: str, value: dict[str, object]) -> bytes:
 KINDS: dict[str, tuple[Callable[[], bytes], str, Callable[[Path], object]]] = {
     "job": (lambda: data_file("demo.banister").read_bytes(), "job.banister", job),
     "journal": (lambda: data_file("demo.banister-journal").read_bytes(), "job.banister-journal", journal),
+    "records": (recorded, "records.json", records),
     "rods": (lambda: data_file("rods.json").read_bytes(), "rods.json", rods_in),
     "techniques": (lambda: data_file("techniques.json").read_bytes(), "techniques.json", techniques_in),
     "causes": (lambda: data_file("causes.json").read_bytes(), "causes.json", lambda path: cause_table(path.parent)),
@@ -124,7 +158,7 @@ def mutated(data: bytes, draw: random.Random) -> bytes:
 
 def main(count: int = 10_000, seed: int = 1) -> int:
     """Run the trial."""
-    draw, told, slowest, failed = random.Random(seed), Counter[str](), (0.0, ""), 0
+    draw, found, slowest, failed = random.Random(seed), Counter[str](), (0.0, ""), 0
     with tempfile.TemporaryDirectory() as folder:
         for i in range(count):
             kind = draw.choice(("job", "job", "job", *KINDS))
@@ -134,10 +168,10 @@ def main(count: int = 10_000, seed: int = 1) -> int:
             begun = time.process_time()  # of this process alone: what else the machine does is no fault of the file
             try:
                 use(path)
-                told[f"{kind}: went through"] += 1
+                found[f"{kind}: went through"] += 1
             except (FileFault, Refused) as refused:
                 assert all(SAY.sentence(remark) for remark in refused.remarks)
-                told[f"{kind}: refused"] += 1
+                found[f"{kind}: refused"] += 1
             except Exception:  # noqa: BLE001  what is looked for
                 failed += 1
                 kept = Path(tempfile.gettempdir()) / f"mutated-{kind}-{i}"
@@ -150,7 +184,7 @@ def main(count: int = 10_000, seed: int = 1) -> int:
                 print(f"SLOW {kind}: {took:.1f} s, kept as {kept}")
             slowest = max(slowest, (took, kind))
     large = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    for line, n in sorted(told.items()):
+    for line, n in sorted(found.items()):
         print(f"{n:6} {line}")
     print(f"{count} files, {failed} uncaught, slowest {slowest[0]:.2f} s ({slowest[1]}), {large:.0f} MB at most")
     return int(failed > 0 or slowest[0] > SLOW_S or large > LARGE_MB)

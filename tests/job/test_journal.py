@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import hashlib
+import json
+import math
 import os
 import signal
 import subprocess
@@ -15,6 +17,7 @@ import pytest
 
 from banister.cli.errors import OUTSIDE
 from banister.cli.main import run
+from banister.core.inspect.observed import inspected
 from banister.core.journal import NO_MARK, Record, chained, clock_jump_s, corrected, differs_from_known, folded, known_of, line_of, mark_of
 from banister.job.files import JobFile
 from banister.job.journal import Journal, journal_path, read_journal
@@ -192,6 +195,42 @@ def test_corrections_set_and_void_and_erase_nothing(written: Path) -> None:
     assert len(after.remarks) == 3 and {r.code for r in after.remarks} == {"journal.correct"}
     assert [r.d["gap"] for r in folded(chain.records, "G1").tacks] == [3.4] and folded(chain.records, "F2").tacks == ()
     assert len(folded(chain.records, "F2").care) == 3 and len(folded(chain.records, "F2").lots) == 1 and folded(chain.records, "H1").steps
+
+
+ODD = [
+    ("t", 5),
+    ("t", "yesterday"),
+    ("at", "2026-13-45"),
+    ("m", math.nan),
+    ("m", "1"),
+    ("n", True),
+    ("k", None),
+    ("d", [1]),
+    ("d", {"c": math.inf}),
+    ("d", {"c": 2**60}),
+]
+
+
+@pytest.mark.parametrize(("name", "odd"), ODD)
+def test_what_is_no_record_ends_the_chain_however_right_its_mark(written: Path, name: str, odd: object) -> None:
+    lines = written.read_text(encoding="utf-8").splitlines()
+    before = lines[-2].rpartition(" ")[2]
+    body = json.dumps(json.loads(lines[-1].rpartition(" ")[0]) | {name: odd}, separators=(",", ":"))
+    found = chained("\n".join([*lines[:-1], f"{body} {mark_of(before, body)}", ""]).encode())
+    assert len(found.records) == len(lines) - 1 and found.fault is not None and found.fault.code == "journal.last"
+
+
+def test_records_of_odd_forms_correct_nothing_and_are_not_seen(written: Path) -> None:
+    def record(n: int, k: str, **d: object) -> Record:
+        return Record(n=n, t="2026-11-30T10:00:00Z", m=float(n), b="b", k=k, j="F2", d=d)
+
+    seen = record(1, "observation", kind="5011", s_mm=120.0, depth=0.6)
+    for odd in (5, "x", [1, 2], None):
+        after = corrected((seen, record(2, "correct", of=1, set=odd)))
+        assert after.records[0] == seen and [r.code for r in after.remarks] == ["journal.correct"]
+    for name, odd in (("side", [1]), ("toe", 3), ("depth", "deep"), ("number", 1.5), ("gauge", {}), ("s_mm", None), ("readings", "two"), ("length", math.inf)):
+        assert inspected((replace(seen, d={**seen.d, name: odd}),), "F2").seen == (), name
+    assert inspected((seen,), "F2").seen[0].depth == 0.6
 
 
 def test_a_clock_that_was_set_is_recorded(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

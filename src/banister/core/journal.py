@@ -8,10 +8,13 @@ from __future__ import annotations
 
 import hashlib
 import json
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import datetime
 from typing import Any, NamedTuple
 
+from banister.core.canonical import MOST_WHOLE
 from banister.core.remark import Figure, Remark, fault, watch
 
 FORMAT, VERSION = "banister-journal", 1
@@ -40,6 +43,11 @@ class Record:
     p: str = ""
     at: str = ""
     d: Mapping[str, Any] = field(default_factory=dict)
+
+    def number(self, name: str) -> float:
+        """A figure it holds; nought for what is none."""
+        value = self.d.get(name)
+        return value if isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value) else 0.0
 
     def body(self) -> str:
         """The record as one line of JSON, its keys in the order they are written in; ValueError where a figure is none."""
@@ -150,11 +158,32 @@ def _read(line: bytes, before: str, number: int) -> tuple[Record | None, str]:
         text = body.decode()
         if mark.decode() != mark_of(before, text):
             return None, ""
-        raw = json.loads(text)
-        record = Record(n=raw["n"], t=raw["t"], m=raw["m"], b=raw["b"], k=raw["k"], j=raw.get("j", ""), p=raw.get("p", ""), at=raw.get("at", ""), d=raw["d"])
-    except (UnicodeDecodeError, ValueError, KeyError, TypeError):
+        record = _recorded(json.loads(text, parse_constant=_none, parse_int=_whole))
+    except (UnicodeDecodeError, ValueError, KeyError, TypeError, RecursionError):
         return None, ""
     return (record, mark.decode()) if record.n == number else (None, "")
+
+
+def _none(constant: str) -> float:
+    raise ValueError(constant)
+
+
+def _whole(digits: str) -> int:
+    """A whole number as JSON can hold it (RFC 8785): a longer one is no figure of a record."""
+    if abs(found := int(digits)) > MOST_WHOLE:
+        raise ValueError(digits)
+    return found
+
+
+def _recorded(raw: Any) -> Record:
+    """A record as it was written; KeyError, TypeError or ValueError for what is none, whatever mark it bears."""
+    words = [raw["t"], raw["b"], raw["k"], *(raw.get(key, "") for key in ("j", "p", "at"))]
+    if not all(isinstance(word, str) for word in words) or not isinstance(raw["d"], dict) or type(raw["n"]) is not int or not math.isfinite(raw["m"]):
+        raise TypeError
+    t, b, k, j, p, at = words
+    for time in (t, at) if at else (t,):
+        datetime.fromisoformat(time)
+    return Record(n=raw["n"], t=t, m=raw["m"], b=b, k=k, j=j, p=p, at=at, d=raw["d"])
 
 
 def clock_jump_s(last: Record | None, t_s: float, m: float, b: str, last_t_s: float) -> float | None:
@@ -181,14 +210,15 @@ def corrected(records: Sequence[Record]) -> Corrected:
         of = r.d.get("of")
         target = found.get(of) if isinstance(of, int) else None
         original = records[of - 1] if isinstance(of, int) and 0 < of <= len(records) else None
-        if original is None or original.n >= r.n or original.k in NOT_CORRECTED:
+        sets = r.d.get("set", {})
+        if original is None or original.n >= r.n or original.k in NOT_CORRECTED or not isinstance(sets, Mapping):
             remarks.append(watch("journal.correct", n=Figure(r.n, "count"), of=Figure(str(of), "name")))
             continue
         if r.d.get("void"):
             found.pop(original.n, None)
             continue
         base = target or original
-        changes = dict(r.d.get("set", {}))
+        changes = dict(sets)
         where = {key: str(changes.pop(key, value)) for key, value in (("j", base.j), ("p", base.p))}
         found[original.n] = replace(base, d={**base.d, **changes}, j=where["j"], p=where["p"])
     return Corrected(tuple(found[n] for n in sorted(found)), tuple(remarks))

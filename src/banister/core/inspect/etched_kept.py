@@ -61,7 +61,7 @@ class Etched:
 def photos_of(records: Iterable[Record], joint: str) -> tuple[Photo, ...]:
     """The photos of a joint (records after corrections)."""
     own = (r for r in records if r.k == PHOTO and r.j == joint)
-    return tuple(Photo(r.n, int(r.d.get("of", 0)), str(r.d.get("path", "")), int(r.d.get("size", 0)), str(r.d.get("sha256", "")), str(r.d.get("by", "")))
+    return tuple(Photo(r.n, int(r.number("of")), str(r.d.get("path", "")), int(r.number("size")), str(r.d.get("sha256", "")), str(r.d.get("by", "")))
                  for r in own)  # fmt: skip
 
 

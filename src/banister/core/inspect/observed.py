@@ -125,8 +125,10 @@ def inspected(records: Iterable[Record], joint: str) -> Inspected:
                 seen.pop(one.replaces, None)
             seen[r.n] = one
         elif r.k == LOOKED:
-            looked.append(Looked(str(d.get("side")), tuple(map(str, d.get("lines", ()))), _number(d.get("from"), 0.0), _number(d.get("to"), 0.0),
-                                 str(d.get("aid", EYE)), str(d.get("by", ""))))  # fmt: skip
+            lines = tuple(map(str, told)) if isinstance(told := d.get("lines"), list | tuple) else ()
+            looked.append(
+                Looked(str(d.get("side")), lines, _number(d.get("from"), 0.0), _number(d.get("to"), 0.0), str(d.get("aid", EYE)), str(d.get("by", "")))
+            )
         elif r.k == NO_ACCESS:
             no_access[str(d.get("side"))] = str(d.get("why", ""))
         elif r.k == VOUCHED:
@@ -145,13 +147,20 @@ def _number(value: object, otherwise: float) -> float:
 
 def _observation(r: Record) -> Observation | None:
     """The observation of a record; None for one that is none."""
-    known = {f.name for f in fields(Observation)}
-    told = {name: value for name, value in r.d.items() if name in known}
-    if not isinstance(told.get("kind"), str) or _number(told.get("s_mm"), math.nan) != told.get("s_mm"):
-        return None
-    if any(not isinstance(told[name], int | float) for name in MEASURES if told.get(name) is not None):
+    told = {name: value for name, value in r.d.items() if name in _FORMS and value is not None}
+    if not {"kind", "s_mm"} <= told.keys() or not all(_has_form(value, _FORMS[name]) for name, value in told.items()):
         return None
     return Observation(**{**told, "id": r.n})
+
+
+_FORMS = {f.name: str(f.type).partition(" ")[0] for f in fields(Observation)}
+"""What the fields of an observation are: `str`, `int` or `float`."""
+
+
+def _has_form(value: object, form: str) -> bool:
+    if form == "str":
+        return isinstance(value, str)
+    return math.isfinite(_number(value, math.nan)) and (form == "float" or isinstance(value, int))
 
 
 def observation_faults(one: Observation, kinds: Mapping[str, Kind], weld_mm: float, t_mm: float, closed: bool, is_fillet: bool = False) -> Iterator[Remark]:

@@ -75,8 +75,8 @@ def repairs_kept(records: Iterable[Record], joint: str) -> tuple[KeptRepair, ...
 def _kept(r: Record, welded: int) -> KeptRepair:
     d = r.d
     told = {key: str(d.get(key, "")) for key in ("by", "allowed_by", "reason", "proved_by", "joint")}
-    return KeptRepair(n=r.n, of=int(d.get("of", 0)), side=str(d.get("side", FACE)), from_mm=float(d["from"]), length_mm=float(d["length"]),
-                      depth_mm=float(d["depth"]), passes=int(d.get("passes", 0)), welded=welded if told["joint"] else 0, **told)  # fmt: skip
+    return KeptRepair(n=r.n, of=int(r.number("of")), side=str(d.get("side", FACE)), from_mm=float(d["from"]), length_mm=float(d["length"]),
+                      depth_mm=float(d["depth"]), passes=int(r.number("passes")), welded=welded if told["joint"] else 0, **told)  # fmt: skip
 
 
 def before(kept: Sequence[KeptRepair], way: Way, course: Course, t_mm: float) -> tuple[KeptRepair, ...]:

@@ -142,7 +142,7 @@ def record_digest(record: Mapping[str, Any]) -> str:
 
 def signatures(records: Sequence[Record], joint: str) -> tuple[Signature, ...]:
     """Who signed a joint's record (records after corrections)."""
-    return tuple(Signature(str(r.d.get("name", "")), str(r.d.get("role", "")), r.t, str(r.d.get("digest", "")), int(r.d.get("open", 0)), r.n)
+    return tuple(Signature(str(r.d.get("name", "")), str(r.d.get("role", "")), r.t, str(r.d.get("digest", "")), int(r.number("open")), r.n)
                  for r in records if r.k == SIGN and r.j == joint)  # fmt: skip
 
 
