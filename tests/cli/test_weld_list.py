@@ -138,4 +138,8 @@ def test_the_list_is_printed_with_what_to_buy(tmp_path: Path, capsys: pytest.Cap
     journal_path(job).write_bytes(data_file("demo.banister-journal").read_bytes())
     assert run(["list", str(job), "--by", "procedure", "--spare", "20"]) == OUTSIDE, "one cannot be planned"
     said = capsys.readouterr().out
+    assert run(["list", str(job), "--by", "procedure", "--inches"]) == OUTSIDE
+    by_pound = capsys.readouterr().out
+    assert " kg " in said and "kg to buy" in said and " lb " not in said
+    assert " lb " in by_pound and "lb to buy" in by_pound and "kg" not in by_pound, "a column of pounds is headed so"
     assert "5 of 11 welded" in said and "OLP-12" in said and "With 20 % to spare" in said and "cannot be planned" in said

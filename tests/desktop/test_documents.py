@@ -114,6 +114,13 @@ def test_rates_are_part_of_the_job_and_a_cost_is_told_only_with_them(demo: MainW
     assert decoded(encoded(demo.store.job)).job.rates == Rates(hour=45.0)
     demo.store.undo()
     assert demo.store.job.rates == Rates() and "Costs" not in passes.text.text()
+    demo.toggle_units()
+    by_pound = sheet.rates["rods_kg"]
+    by_pound.edit.setText("2.72")
+    by_pound.edit.editingFinished.emit()
+    assert "pound" in by_pound.label.text() and demo.store.job.rates.rods_kg == pytest.approx(2.72 / 0.45359237)
+    demo.toggle_units()
+    assert by_pound.edit.text() == "6.00" and "kg" in by_pound.label.text()
 
 
 def test_a_rods_figures_are_typed_refused_and_judged_anew(demo: MainWindow, qtbot: QtBot) -> None:

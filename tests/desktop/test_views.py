@@ -11,7 +11,7 @@ import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 from PySide6.QtGui import QFont, QRawFont
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QTableView, QWidget
 from pytestqt.qtbot import QtBot
 from shiboken6 import isValid
 
@@ -76,9 +76,11 @@ def test_what_is_not_seen_takes_another_theme_when_it_next_is(demo: MainWindow) 
     assert demo.work.panel("limits").shown is demo.store.now and demo.work.panel("limits").theme is demo.theme
 
 
+WITH_UNITS = ("curves", "turn", "map", "list", "chooser")
+"""Windows beside the work with figures of either unit in their heads or fields."""
 METRIC, INCH = (
-    re.compile(r"\d ?(mm\N{SUPERSCRIPT TWO}?|\N{DEGREE SIGN}C|kJ/mm|kg)(?!\w)"),
-    re.compile(r"\d ?(in\N{SUPERSCRIPT TWO}?|\N{DEGREE SIGN}F|kJ/in|lb)(?! \w| 6G)(?!\w)"),
+    re.compile(r"\d ?(mm\N{SUPERSCRIPT TWO}?|\N{DEGREE SIGN}C|kJ/mm|kg)(?!\w)|\bkg\b"),
+    re.compile(r"\d ?(in\N{SUPERSCRIPT TWO}?|\N{DEGREE SIGN}F|kJ/in|lb)(?! \w| 6G)(?!\w)|\blb\b"),
 )
 
 
@@ -86,7 +88,7 @@ def test_what_was_said_in_other_units_is_said_anew(demo: MainWindow) -> None:
     """With every step visited, and windows beside it open: no text of either unit is left behind."""
     for one in STEPS:
         demo.go_to(one.key)
-    for key in ("curves", "turn", "map"):
+    for key in WITH_UNITS:
         demo.open_view(key)
     for inches in (True, False):
         demo.toggle_units()
@@ -95,9 +97,9 @@ def test_what_was_said_in_other_units_is_said_anew(demo: MainWindow) -> None:
         for one in STEPS:
             demo.go_to(one.key)
             left += [(one.key, text) for text in said_on(demo) if (METRIC if inches else INCH).search(text)]
-        left += [(key, text) for key in ("curves", "turn", "map") for text in said_on(demo.opened[key]) if (METRIC if inches else INCH).search(text)]
+        left += [(key, text) for key in WITH_UNITS for text in said_on(demo.opened[key]) if (METRIC if inches else INCH).search(text)]
         assert left == []
-    for key in ("curves", "turn", "map"):
+    for key in WITH_UNITS:
         demo.opened[key].close()
 
 
@@ -108,10 +110,12 @@ def test_the_patterns_of_the_start_page_follow_the_units(window: MainWindow) -> 
 
 
 def said_on(widget: QWidget) -> set[str]:
-    """Every text that is seen: of labels, buttons, lists and pictures."""
+    """Every text that is seen: of labels, buttons, lists, heads of tables and pictures."""
     seen = [w for w in widget.findChildren(QWidget) if w.isVisibleTo(widget)]
     found = {w.text() for w in seen if isinstance(w, QLabel | QAbstractButton)}
     found |= {w.itemText(i) for w in seen if isinstance(w, QComboBox) for i in range(w.count())}
+    models = [w.model() for w in seen if isinstance(w, QTableView)]
+    found |= {str(model.headerData(i, Qt.Orientation.Horizontal)) for model in models for i in range(model.columnCount())}
     return found | {text for w in seen if isinstance(getattr(w, "drawing", None), Drawing) for text in texts_of(w.drawing)}
 
 

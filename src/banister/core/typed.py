@@ -34,7 +34,8 @@ SPELT: dict[str, dict[str, float]] = {
     "current": {"a": 1.0, "amps": 1.0}, "voltage": {"v": 1.0, "volts": 1.0}, "arc_voltage": {"v": 1.0, "volts": 1.0},
     "fine_seconds": _SECONDS, "scatter": {"%": 1.0},
     "seconds": _SECONDS, "minutes": {"min": 1.0, "h": 60.0, "s": 1 / 60}, "percent": {"%": 1.0},
-    "burn_off": {"g/ah": 1.0}, "hydrogen": {"ml/100g": 1.0}, "equivalent": {}, "ratio": {}, "money": {}, "mains": {"kwh": 1.0}, "count": {},
+    "burn_off": {"g/ah": 1.0}, "hydrogen": {"ml/100g": 1.0}, "equivalent": {}, "ratio": {}, "money": {},
+    "price_of_mass": {}, "mains": {"kwh": 1.0}, "count": {},
 }  # fmt: skip
 """The units a kind of figure may be typed in, without spaces and capitals: what one of them is in the program's own."""
 _FAHRENHEIT_ZERO_C = -32 / 1.8

@@ -77,6 +77,7 @@ KINDS = {
     "equivalent": _alike("", 3, trimmed=False),
     "ratio": _alike("", 2),
     "money": _alike("", 2, trimmed=False),
+    "price_of_mass": Kind("", "", 1 / KG_PER_POUND, 0.0, 2, 2),
     "mains": _alike("kWh", 1),
     "count": _alike("", 0),
 }

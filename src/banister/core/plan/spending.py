@@ -29,6 +29,11 @@ class Rates:
     rods_kg: float = 0.0
     kwh: float = 0.0
 
+    @staticmethod
+    def kind(name: str) -> str:
+        """What kind of figure a price is: a kg's is told as a pound's where inches are worked in."""
+        return "price_of_mass" if name == "rods_kg" else "money"
+
     @property
     def is_set(self) -> bool:
         """True where a cost can be told."""
@@ -89,4 +94,4 @@ def rates_faults(rates: Rates) -> Iterator[Remark]:
     for one in fields(rates):
         value = getattr(rates, one.name)
         if not (math.isfinite(value) and 0 <= value <= MOST_RATE):
-            yield fault("rates.range", one.name, window=Figure((0.0, MOST_RATE), "money"))
+            yield fault("rates.range", one.name, window=Figure((0.0, MOST_RATE), Rates.kind(one.name)))

@@ -108,6 +108,7 @@ class ListDialog(Beside):
         self.store, self.dialogs, self.files, say = store, parent.dialogs, parent.files, store.say
         self.found = self.so_far = Listed((), 0, 0)
         self.spare, self.packet = SPARE_PERCENT, PACKET_KG
+        self.buying: dict[str, FigureField] = {}
         self.setWindowTitle(say("weld_list.window"))
         self.title, self.progress, self.bad = QLabel(), QLabel(), QLabel()
         self.title.setFont(font(18, QFont.Weight.DemiBold))
@@ -179,10 +180,8 @@ class ListDialog(Beside):
         self.buy_said.setWordWrap(True)
         fields = QHBoxLayout()
         spare, packet = (0.0, MOST_SPARE_PERCENT), (LEAST_PACKET_KG, MOST_PACKET_KG)
-        for name, kind, value, window in (("spare", "percent", SPARE_PERCENT, spare), ("packet", "mass", PACKET_KG, packet)):
-            field = FigureField(say(f"weld_list.{name}"), kind, partial(self._set, name), 1.0, *window)
-            field.show_unit(say)
-            field.show_value(value, say)
+        for name, kind, window in (("spare", "percent", spare), ("packet", "mass", packet)):
+            field = self.buying[name] = FigureField(say(f"weld_list.{name}"), kind, partial(self._set, name), 1.0, *window)
             fields.addWidget(field)
         buying.addLayout(fields)
         buying.addWidget(self.buy, 1)
@@ -198,6 +197,9 @@ class ListDialog(Beside):
             self.plan()
         elif new.differs(old, "say"):
             self._show()
+        if new.differs(old, "say"):
+            for name, field in self.buying.items():
+                field.show_value(getattr(self, name), new.say)
 
     def plan(self) -> None:
         """Have the list planned beside the window; welds that are alike are planned once."""

@@ -29,6 +29,7 @@ from banister.core.remark import Figure
 from banister.core.rods.rod import Rod
 from banister.core.rods.usual import usual_rods
 from banister.core.units import minutes
+from banister.core.words import Speech
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.style import SOFT, bordered, tint
 from banister.desktop.app.theme import Theme, font
@@ -139,7 +140,7 @@ class ChooserDialog(Beside):
         say = self.store.say
         table = QTableWidget(0, len(HEADS))
         bordered(table)
-        table.setHorizontalHeaderLabels([say(f"chooser.{head}", unit=say.units.unit("mass")) for head in HEADS])
+        _say_heads(table, say)
         table.setIconSize(PICTURE)
         table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -224,6 +225,7 @@ class ChooserDialog(Beside):
         """All of it in the present units and colours, in the order it has."""
         is_sorted = self.table.isSortingEnabled()
         self.table.setSortingEnabled(False)
+        _say_heads(self.table, self.store.say)
         self.table.setRowCount(0)
         for c in self.found:
             if not c.refusal:
@@ -293,6 +295,10 @@ class ChooserDialog(Beside):
         self.store.changed.disconnect(self.show_job)  # it closes: what it made is not compared once more
         self.store.edit(job.with_joint(made), say("edit.preparation", preparation=say(picked.candidate.word)))
         self.close()
+
+
+def _say_heads(table: QTableWidget, say: Speech) -> None:
+    table.setHorizontalHeaderLabels([say(f"chooser.{head}", unit=say.units.unit("mass")) for head in HEADS])
 
 
 def _soft(text: str) -> QLabel:

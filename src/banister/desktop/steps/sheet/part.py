@@ -46,7 +46,7 @@ class SheetPart(Panel):
         return edit
 
     def _rate(self, name: str) -> FigureField:
-        field = FigureField(self.say(f"sheet_step.rates.{name}"), "money", partial(self._priced, name), low=0.0, high=MOST_RATE)
+        field = FigureField(self.say(f"sheet_step.rates.{name}"), Rates.kind(name), partial(self._priced, name), low=0.0, high=MOST_RATE)
         self.column.addWidget(field)
         return field
 
@@ -57,7 +57,7 @@ class SheetPart(Panel):
         rates = replace(job.rates, **{name: value})
         refusal = next(rates_faults(rates), None)
         if refusal is None and rates != job.rates:
-            step = say("edit.rates", what=say(f"sheet_step.rates.{name}").lower(), value=Figure(value, "money"))
+            step = say("edit.rates", what=say(f"sheet_step.rates.{name}").lower(), value=Figure(value, Rates.kind(name)))
             self.store.edit(replace(job, rates=rates), step)
         return refusal
 
@@ -82,6 +82,7 @@ class SheetPart(Panel):
             for name, edit in edits.items():
                 edit.show_text(getattr(owner, name))
         for name, field in self.rates.items():
+            field.set_title(new.say(f"sheet_step.rates.{name}"))
             field.show_value(getattr(job.rates, name), new.say)
         self._show_state(new)
         if judgement is None or new.plan is None:
