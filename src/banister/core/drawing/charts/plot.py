@@ -92,7 +92,7 @@ def _plot(
     shapes = [
         Rect((0.0, 0.0, *size), "ground"), *_degrees(up, frame[0], say), *_along(along, step, worded),
         Text(((frame[0] + frame[2]) / 2, 10), title, "soft", 12.0), *_levels(levels, up, frame[0], frame[2]),
-        Clip(frame, tuple(lines)), *_readings(read, along, up),
+        Clip(frame, tuple(lines)), *_level_names(levels, up, frame[0]), *_readings(read, along, up),
         *_cursor(cursor, along, frame[1], frame[3]), *_key(series, frame[0], size[1] - 12),
     ]  # fmt: skip
     return Plot(Drawing(tuple(shapes), (0.0, 0.0, *size)), along)
@@ -126,7 +126,15 @@ def _levels(levels: Sequence[Level], up: Axis, left: float, right: float) -> Ite
     for level in levels:
         y = up.at(level.value)
         yield Lines((((left, y), (right, y)),), "limit", level.name)
-        yield Text((right - 4, y + 9), level.name, "limit", 12.0, "end", face=NARROW)
+
+
+def _level_names(levels: Sequence[Level], up: Axis, left: float) -> Iterator[Shape]:
+    """At the left, where a joint is still cold: the highest over its line, the others under theirs, for what was heated stays over them."""
+    highest = max((level.value for level in levels), default=0.0)
+    for level in levels:
+        y, wide = up.at(level.value) + (9 if level.value == highest else -9), advance(level.name, 12.0, NARROW)
+        yield Rect((left + 2, y - 7, left + wide + 10, y + 7), "ground")
+        yield Text((left + 6, y), level.name, "limit", 12.0, "start", face=NARROW)
 
 
 def _readings(read: Sequence[Point], along: Axis, up: Axis) -> Iterator[Shape]:
