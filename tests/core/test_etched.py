@@ -36,7 +36,7 @@ from banister.core.plan.answers import plan_joint
 from banister.core.remark import Refused
 from banister.job.library import demo_job
 from banister.job.test_pieces import piece_table
-from tests.conftest import SAY
+from tests.conftest import SAY, SAY_INCH
 
 CASES = json.loads((Path(__file__).parents[1] / "cases" / "inspection.json").read_text(encoding="utf-8"))
 JOB = demo_job()
@@ -149,7 +149,8 @@ def test_what_is_kept_reads_back_and_says_the_same() -> None:
     told = json.loads(json.dumps(one.recorded()))
     (back,) = etched_of((record(3, **told), record(4, **(told | {"a": ["x", 0]})), record(5, **(told | {"traced": [[[1, float("nan")]]]}))), "F2")
     assert back.overlay == one.overlay and back.traced == one.traced and back.named == one.named and back.n == 3
-    said = etched_said(back, compared(back, JOINT, PLAN), PLAN, SAY)
+    said, by_inch = (etched_said(back, compared(back, JOINT, PLAN), PLAN, say) for say in (SAY, SAY_INCH))
+    assert " mm a pixel" in said[0] and " in a pixel" in by_inch[0] and not any("mm" in line for line in by_inch)
     assert f"pass {len(OUTLINES)}: " in " ".join(said) and "0 % more" in " ".join(said) and "left wall: least 0 mm" in " ".join(said)
 
 

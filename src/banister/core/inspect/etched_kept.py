@@ -107,7 +107,7 @@ def compared(one: Etched, joint: Joint, plan: Plan) -> Compared:
 def etched_said(one: Etched, found: Compared, plan: Plan, say: Speech) -> list[str]:
     """What it comes to, in lines."""
     by_key = {p.key: p for p in plan.passes}
-    lines = [say("etched.scale", mm=f"{one.overlay.mm_per_px:.4f}", turn=Figure(one.overlay.turn_deg, "angle"))]
+    lines = [say("etched.scale", pixel=say.units.shown("length", one.overlay.mm_per_px, 4), turn=Figure(one.overlay.turn_deg, "angle"))]
     for key, (planned, traced) in found.areas.items():
         share = round(100 * (traced / planned - 1))
         off = say("etched.off.more" if share >= 0 else "etched.off.less", share=Figure(abs(share), "percent"))
