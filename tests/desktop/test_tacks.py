@@ -82,6 +82,17 @@ def test_what_cannot_be_a_tack_is_said_and_rules_are_held(demo: MainWindow, pane
     assert {"tack:3", "tack:selected", "ghost"} <= names
 
 
+def test_the_ring_is_drawn_of_one_joint_however_it_comes_to_be_drawn(demo: MainWindow, panel: FitUpPanel, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Asked for in the middle of an edit: the joint is another already, the plan still that of before."""
+    demo.store.look(joint_id="P4", ring=True)
+    demo.store.edit_joint("both sides", key="double-v", pipe_od_mm=914.0, position="1G")
+    view, real, drawn = demo.work.batten, demo.errands.run, list[bool]()
+    assert {p.side for p in demo.store.now.plan.passes} == {"front", "back"}
+    monkeypatch.setattr(demo.errands, "run", lambda errand: (view.redraw(), drawn.append(view.round is not None), real(errand)))
+    demo.store.edit_joint("one side", key="single-v")
+    assert drawn and all(drawn) and {p.side for p in demo.store.now.plan.passes} == {"front"}
+
+
 def test_the_batten_of_a_pipe_is_bent_to_a_ring(demo: MainWindow, panel: FitUpPanel, qtbot: QtBot) -> None:
     demo.store.look(joint_id="P4", tacking=False)
     view = demo.work.batten

@@ -22,7 +22,7 @@ from dataclasses import dataclass, field
 from multiprocessing.connection import Connection
 from typing import Any, Protocol
 
-from PySide6.QtCore import QObject, QSocketNotifier, QTimer, Signal, SignalInstance
+from PySide6.QtCore import QObject, QSocketNotifier, Qt, QTimer, Signal, SignalInstance
 from shiboken6 import isValid
 
 PLAN, HEAT, SEARCH = "plan", "heat", "search"
@@ -444,7 +444,7 @@ class BusyLine(QObject):
         self._timer = QTimer(self)
         self._timer.setInterval(100)
         self._timer.timeout.connect(self._look)
-        errands.busy_changed.connect(self._look)
+        errands.busy_changed.connect(self._look, Qt.ConnectionType.QueuedConnection)  # never while what is shown is put together
 
     def _look(self) -> None:
         busy = self.errands.busy

@@ -188,7 +188,7 @@ class PlayDialog(Beside):
 
     def begin(self, count: int) -> None:
         """Begin on the joint with so many passes of its plan welded, from the side that comes next."""
-        joint, job, plan = self.store.joint, self.store.job, self.store.now.plan
+        joint, job, plan = self.store.now.joint, self.store.job, self.store.now.plan
         if joint is None or job is None:
             return
         passes = plan.passes if plan is not None else ()

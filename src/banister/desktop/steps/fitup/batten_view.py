@@ -66,12 +66,13 @@ class BattenWidget(ChartView):
     @property
     def is_ring(self) -> bool:
         """True while the batten is bent to a ring."""
-        joint = self.store.joint
-        return self.store.view.ring and joint is not None and course_of(joint).closed
+        now = self.store.now
+        return now.view.ring and now.joint is not None and course_of(now.joint).closed
 
     def made(self) -> Drawing | None:
         """The batten, or the ring, for the present size."""
-        joint, say, look = self.store.joint, self.store.say, self.store.view
+        now = self.store.now  # the joint its plan is of: the store's own may be a step ahead of it
+        joint, say, look = now.joint, now.say, now.view
         self.chart = self.round = None
         if joint is None or self.width() < 200 or joint_faults(joint):
             return None

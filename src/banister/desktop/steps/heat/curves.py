@@ -157,7 +157,7 @@ class HeatCurves(Beside):
 
     def choose(self, seconds: float) -> None:
         """Show the temperature across the joint at a time."""
-        joint, plan, heat = self.store.joint, self.store.now.plan, self.store.now.heat
+        joint, plan, heat = self.store.now.joint, self.store.now.plan, self.store.now.heat
         if joint is None or plan is None or heat is None or not heat.schedule.feasible:
             return
         self.at_s = seconds
@@ -181,7 +181,7 @@ class HeatCurves(Beside):
         self.over.setAccessibleDescription(self.moment.text())
 
     def _over(self, size: tuple[float, float]) -> Plot | None:
-        heat, joint, say = self.store.now.heat, self.store.joint, self.store.say
+        heat, joint, say = self.store.now.heat, self.store.now.joint, self.store.say
         if self.curves is None or heat is None or joint is None:
             return None
         times, curves = self.curves

@@ -52,7 +52,7 @@ class CauseWidget(ChartView):
 
     def made(self) -> Drawing | None:
         """The picture for the present size."""
-        joint, plan = self.store.joint, self.store.now.welded_plan
+        joint, plan = self.store.now.joint, self.store.now.welded_plan
         self.chart = None
         if self.of is None or joint is None or plan is None or self.width() < 300:
             return None
@@ -150,7 +150,7 @@ class CauseDialog(Beside):
 
     def lay_stops(self) -> None:
         """Have the stops of the plan laid beside the window: a search takes longer than ranking."""
-        joint, plan = self.store.joint, self.store.now.welded_plan
+        joint, plan = self.store.now.joint, self.store.now.welded_plan
         self.stops = None
         if joint is not None and plan is not None:
             request = (joint, plan, self.store.now.told or NOTHING_TOLD)
@@ -167,7 +167,7 @@ class CauseDialog(Beside):
     def rank(self) -> None:
         """Rank by what is known now, and show it."""
         store, say, table = self.store, self.store.say, self.table
-        joint, plan, shown = store.joint, store.now.welded_plan, store.inspection
+        joint, plan, shown = store.now.joint, store.now.welded_plan, store.inspection
         one = None if shown is None else shown.seen(self.number)
         if table is None:
             return

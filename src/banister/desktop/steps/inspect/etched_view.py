@@ -91,7 +91,7 @@ class EtchedWidget(ChartView):
 
     def made(self) -> Drawing | None:
         """What lies over the photo, for the present size."""
-        joint, plan = self.store.joint, self.store.now.welded_plan
+        joint, plan = self.store.now.joint, self.store.now.welded_plan
         if self.photo is None or joint is None or plan is None or self.width() < 100:
             return None
         k, left, top = self._fit
@@ -367,7 +367,7 @@ class EtchedDialog(Beside):
     # --- what it comes to ---------------------------------------------------------------------
     def lay(self) -> None:
         """Lay the photo over the section by what is marked, and hold what is traced against the plan."""
-        joint, plan, picture, side, say = self.store.joint, self.store.now.welded_plan, self.picture, self.side, self.store.say
+        joint, plan, picture, side, say = self.store.now.joint, self.store.now.welded_plan, self.picture, self.side, self.store.say
         self._bad("")
         picture.overlay = self._overlay()
         one = self._etched()

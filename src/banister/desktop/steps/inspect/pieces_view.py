@@ -135,7 +135,7 @@ class PiecesDialog(Beside):
             self._show()
 
     def _begin(self) -> None:
-        joint, plan, say = self.store.joint, self.store.now.welded_plan, self.store.say
+        joint, plan, say = self.store.now.joint, self.store.now.welded_plan, self.store.say
         if joint is None or plan is None:
             return
         self.rules = {str(rule.number): rule for rule in piece_table().offered(joint)}

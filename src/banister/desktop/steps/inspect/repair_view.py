@@ -61,7 +61,7 @@ class RepairWidget(ChartView):
 
     def made(self) -> Drawing | None:
         """The picture for the present size."""
-        joint, plan, shown = self.store.joint, self.store.now.welded_plan, self.store.inspection
+        joint, plan, shown = self.store.now.joint, self.store.now.welded_plan, self.store.inspection
         if self.of is None or joint is None or plan is None or shown is None or self.width() < 300:
             return None
         way, defect, toe = self.of
@@ -250,7 +250,7 @@ class RepairDialog(Beside):
 
     def plan(self) -> None:
         """Have it planned beside the window, by what was typed and what is known."""
-        one, joint, job, plan, shown = self.seen, self.store.joint, self.store.job, self.store.now.welded_plan, self.store.inspection
+        one, joint, job, plan, shown = self.seen, self.store.now.joint, self.store.job, self.store.now.welded_plan, self.store.inspection
         if one is None or joint is None or job is None or plan is None or shown is None:
             self._show_none("")
             return

@@ -95,7 +95,7 @@ class StripWidget(ChartView):
             self.dropped.emit(held[0], self.stops.of(held[0], self.half).marks)
 
     def _put(self, before: JointStops, key: str, n: int, to_mm: float) -> None:
-        joint, plan = self.store.joint, self.store.now.plan
+        joint, plan = self.store.now.joint, self.store.now.plan
         if joint is None or plan is None:
             return
         found = before.maps[before.halves.index(self.half)]
@@ -217,7 +217,7 @@ class StopsDialog(Beside):
 
     def _free(self) -> None:
         """The lit pass, or every pass where none is lit, is laid by the search again."""
-        joint, found = self.store.joint, self.store.now.selected
+        joint, found = self.store.now.joint, self.store.now.selected
         if joint is not None:
             left = replace(joint.stops, pins=()) if found is None else joint.stops.without(found.key, self.strip.half)
             if left != joint.stops:
@@ -229,7 +229,7 @@ class StopsDialog(Beside):
 
     def _print(self) -> None:
         """The chalk strip at its true size, as a PDF."""
-        window, joint, plan, stops = self.parent(), self.store.joint, self.store.now.plan, self.strip.stops
+        window, joint, plan, stops = self.parent(), self.store.now.joint, self.store.now.plan, self.strip.stops
         if joint is None or plan is None or stops is None:
             return
         path = window.dialogs.save_path(self, self.store.say("strip.paper"), f"{joint.id}-stops.pdf", "*.pdf")  # type: ignore[union-attr]
@@ -245,7 +245,7 @@ class StopsDialog(Beside):
 
     def lay(self) -> None:
         """Have the stops laid beside the window; what was dragged is seen until they are."""
-        joint, plan, say = self.store.joint, self.store.now.plan, self.store.say
+        joint, plan, say = self.store.now.joint, self.store.now.plan, self.store.say
         if not self.strip.fits:
             self.strip.stops = None
             self.list.clear()
@@ -285,7 +285,7 @@ class StopsDialog(Beside):
         self._show_buttons()
 
     def _show_buttons(self) -> None:
-        joint, found = self.store.joint, self.store.now.selected
+        joint, found = self.store.now.joint, self.store.now.selected
         pins = () if joint is None else joint.stops.pins
         for button in (self.more, self.fewer):
             button.setEnabled(found is not None and self.strip.stops is not None)

@@ -109,7 +109,7 @@ class SureDialog(Beside):
 
     def vary(self) -> None:
         """Have it computed."""
-        store, joint, plan, job, say = self.store, self.store.joint, self.store.now.plan, self.store.job, self.store.say
+        store, joint, plan, job, say = self.store, self.store.now.joint, self.store.now.plan, self.store.job, self.store.say
         self.picture.sure = None
         self.picture.redraw()
         self.note.setText("")
