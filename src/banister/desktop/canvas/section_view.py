@@ -163,7 +163,7 @@ class SectionView(QWidget):
     # --- painting ----------------------------------------------------------------------------
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
         """The drawing as it was painted last, then what is selected and held."""
-        painter, joint = QPainter(self), self.store.joint
+        painter, joint = QPainter(self), self.store.now.joint
         if self.drawing is None or joint is None:
             painter.fillRect(self.rect(), QColor(self.theme.drawing["paper"]))
             self._paint_fault(painter)

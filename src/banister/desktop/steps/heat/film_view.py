@@ -42,7 +42,7 @@ class FilmWidget(ChartView):
 
     def made(self) -> Drawing | None:
         """The picture for the present size and time."""
-        joint, now = self.store.joint, self.store.now
+        joint, now = self.store.now.joint, self.store.now
         if self.film is None or joint is None or now.plan is None or now.heat is None:
             return None
         size = (float(self.width()), float(self.height()))
@@ -120,7 +120,7 @@ class FilmDialog(Beside):
 
     def write_strip(self) -> None:
         """Six frames on a page."""
-        joint, now, film = self.store.joint, self.store.now, self.picture.film
+        joint, now, film = self.store.now.joint, self.store.now, self.picture.film
         if joint is None or now.plan is None or now.heat is None or film is None:
             return
         window = cast("MainWindow", self.parent())

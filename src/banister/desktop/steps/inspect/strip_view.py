@@ -58,7 +58,7 @@ class StripWidget(ChartView):
 
     def made(self) -> Drawing | None:
         """The strip for the present size."""
-        joint, shown, view = self.store.joint, self.store.inspection, self.store.view
+        joint, shown, view = self.store.now.joint, self.store.inspection, self.store.now.view
         self.chart = self.round = None
         if joint is None or shown is None or self.width() < 260 or joint_faults(joint):
             return None
