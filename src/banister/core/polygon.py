@@ -142,13 +142,8 @@ def overlap(a: Sequence[Point], b: Sequence[Point]) -> float:
 def _spans(outline: Floats, levels: Floats) -> tuple[Floats, Floats]:
     """Left and right ends of what an outline holds on each level, each of shape (levels, spans); where there are fewer, empty ones far away."""
     (ax, ay), (bx, by) = outline.T, np.concatenate((outline[1:], outline[:1])).T
-    first, beyond = np.searchsorted(levels, np.minimum(ay, by)), np.searchsorted(levels, np.maximum(ay, by))
-    crossed = beyond - first
-    edge = np.repeat(np.arange(len(outline)), crossed)
-    level = np.arange(edge.size) + np.repeat(first - (np.cumsum(crossed) - crossed), crossed)
-    x = ax[edge] + (bx[edge] - ax[edge]) * (levels[level] - ay[edge]) / (by[edge] - ay[edge])
-    order = np.lexsort((x, level))
-    on_level = np.bincount(level, minlength=levels.size)
-    ends = np.full((levels.size, int(on_level.max(initial=0))), FAR)
-    ends[level[order], np.arange(edge.size) - np.repeat(np.cumsum(on_level) - on_level, on_level)] = x[order]
+    y = levels[:, None]
+    crosses = (ay > y) != (by > y)
+    x = np.where(crosses, ax + (bx - ax) * (y - ay) / np.where(by == ay, 1.0, by - ay), FAR)
+    ends = np.sort(x, axis=1)[:, : int(crosses.sum(axis=1).max())]
     return ends[:, ::2], ends[:, 1::2]
