@@ -107,7 +107,7 @@ def test_a_stretch_ends_where_the_line_crosses_however_little_it_does() -> None:
     assert stretches_over([0.0, 10.0, 20.0], [0.0, 2e-309, 1.0], 1e-309) == [(pytest.approx(5.0), 20.0)]
 
 
-@given(st.lists(st.floats(0, 5), min_size=3, max_size=9), st.floats(20, 500), st.randoms())
+@given(st.lists(st.integers(0, 5000).map(lambda um: um / 1000), min_size=3, max_size=9), st.floats(20, 500), st.randoms())
 def test_the_least_mean_is_that_of_a_fine_search(heights: list[float], window: float, draw: random.Random) -> None:
     s = np.cumsum([draw.uniform(5, 90) for _ in heights])
     worst = least_mean(s, heights, window)
