@@ -56,6 +56,7 @@ def test_what_is_left_of_another_demo_is_not_written_over_and_a_failing_copy_is_
     assert demo.logbook.write("note", text="one") is None and "No space left" in demo.notices.shown.text
     monkeypatch.undo()
     assert demo.logbook.write("note", text="one") is not None and demo.files.file.path.name == "demo-3.banister"
+    assert demo.logbook.write("note", text="x" * 70_000) is None and "64 kB" in demo.notices.shown.text
     assert journal_path(left.with_name("demo-2.banister")).read_text() == "somebody's"
 
 

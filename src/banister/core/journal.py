@@ -62,8 +62,9 @@ def mark_of(before: str, body: str) -> str:
 
 
 def line_of(record: Record, before: str) -> tuple[bytes, str]:
-    """A record as it is written, and its mark."""
+    """A record as it is written, and its mark; ValueError for one that could not be read again."""
     body = record.body()
+    _recorded(body)
     mark = mark_of(before, body)
     line = f"{body} {mark}\n".encode()
     if len(line) > LONGEST_BYTES:
@@ -158,8 +159,8 @@ def _read(line: bytes, before: str, number: int) -> tuple[Record | None, str]:
         text = body.decode()
         if mark.decode() != mark_of(before, text):
             return None, ""
-        record = _recorded(json.loads(text, parse_constant=_none, parse_int=_whole))
-    except (UnicodeDecodeError, ValueError, KeyError, TypeError, RecursionError):
+        record = _recorded(text)
+    except ValueError:
         return None, ""
     return (record, mark.decode()) if record.n == number else (None, "")
 
@@ -175,11 +176,15 @@ def _whole(digits: str) -> int:
     return found
 
 
-def _recorded(raw: Any) -> Record:
-    """A record as it was written; KeyError, TypeError or ValueError for what is none, whatever mark it bears."""
-    words = [raw["t"], raw["b"], raw["k"], *(raw.get(key, "") for key in ("j", "p", "at"))]
-    if not all(isinstance(word, str) for word in words) or not isinstance(raw["d"], dict) or type(raw["n"]) is not int or not math.isfinite(raw["m"]):
-        raise TypeError
+def _recorded(text: str) -> Record:
+    """A body as the record it is; ValueError for what is none, whatever mark it bears."""
+    try:
+        raw = json.loads(text, parse_constant=_none, parse_int=_whole)
+        words = [raw["t"], raw["b"], raw["k"], *(raw.get(key, "") for key in ("j", "p", "at"))]
+        if not all(isinstance(word, str) for word in words) or not isinstance(raw["d"], dict) or type(raw["n"]) is not int or not math.isfinite(raw["m"]):
+            raise ValueError("a field of another form")
+    except (KeyError, TypeError, AttributeError, RecursionError) as why:
+        raise ValueError(f"no record: {why}") from why
     t, b, k, j, p, at = words
     for time in (t, at) if at else (t,):
         datetime.fromisoformat(time)

@@ -64,8 +64,9 @@ class Logbook(QObject):
         assert self._journal is not None
         try:
             record = self._journal.write(kind, joint, key, **data)
-        except OSError as error:
-            self.notices.add(Notice(self.store.say("logbook.not_kept", why=error.strerror or str(error))))
+        except (OSError, ValueError) as error:  # no disk; or a note too long for a record
+            why = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
+            self.notices.add(Notice(self.store.say("logbook.not_kept", why=why)))
             return None
         self.chain = self._journal.chain
         if self.files.file is not None:

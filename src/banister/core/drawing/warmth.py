@@ -49,9 +49,7 @@ def shaded(plates: Iterable[Outline], found: Sequence[Band]) -> Iterator[Polygon
                     yield Polygon(tuple(part), f"warm.{shade}", f"warm:{shade}")
 
 
-def isotherms(
-    found: Sequence[Band], top: float, thickness: float, apart_mm: float, say: Speech, is_inside: bool = False,
-) -> Iterator[Outline]:  # fmt: skip
+def isotherms(found: Sequence[Band], top: float, thickness: float, apart_mm: float, say: Speech, is_inside: bool = False) -> Iterator[Outline]:
     """A line where a level is crossed, through the plate, and where there is room its figure over it.
 
     `is_inside`: the figure stands on it, low in the plate, and the line ends there: under it the figures of the root are read.
@@ -76,10 +74,11 @@ def spaced(drawing: Drawing, k: float) -> Drawing:
 
     Figures have a size in pixels: only who paints a section knows for which of them there is room.
     """
-    figures = [s for s in drawing.shapes if isinstance(s, Text) and s.id.startswith(ISOTHERM)]
+    texts = [s for s in drawing.shapes if isinstance(s, Text)]
+    figures = [s for s in texts if s.id.startswith(ISOTHERM)]
     if not figures:
         return drawing
-    words = [_box(s, k) for s in drawing.shapes if isinstance(s, Text) and s not in figures and s.style != "number"]
+    words = [_box(s, k) for s in texts if s.style != "number" and not s.id.startswith(ISOTHERM)]
     beads = [point for s in drawing.shapes if isinstance(s, Polygon) and s.style.startswith(BEADS) for point in s.points]
     left_out = set[int]()
     for figure in sorted(figures, key=lambda s: (-float(s.id.removeprefix(ISOTHERM)), s.at[0])):

@@ -160,7 +160,8 @@ _FORMS = {f.name: str(f.type).partition(" ")[0] for f in fields(Observation)}
 def _has_form(value: object, form: str) -> bool:
     if form == "str":
         return isinstance(value, str)
-    return math.isfinite(_number(value, math.nan)) and (form == "float" or isinstance(value, int))
+    figure = _number(value, math.nan)
+    return math.isfinite(figure) and (form == "float" or figure == round(figure))
 
 
 def observation_faults(one: Observation, kinds: Mapping[str, Kind], weld_mm: float, t_mm: float, closed: bool, is_fillet: bool = False) -> Iterator[Remark]:
