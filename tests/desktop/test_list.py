@@ -83,6 +83,16 @@ def test_a_weld_put_under_a_procedure_takes_its_limits(demo: MainWindow, welds: 
     assert demo.store.job.joint("H1").procedure == "OL-99" and not demo.store.job.joint("H1").working.windows
 
 
+def test_what_to_buy_rests_on_figures_that_are_shown_and_typed_in_either_unit(demo: MainWindow, welds: ListDialog) -> None:
+    spare, packet = welds.buying["spare"], welds.buying["packet"]
+    assert (spare.edit.text(), packet.edit.text(), packet.unit.text()) == ("10", "5.00", "kg") and "packets of 5.00 kg" in welds.buy_said.text()
+    demo.toggle_units()
+    assert (packet.edit.text(), packet.unit.text()) == ("11.02", "lb") and "packets of 11.02 lb" in welds.buy_said.text()
+    packet.edit.setText("50")
+    packet.edit.editingFinished.emit()
+    assert welds.packet == pytest.approx(50 * 0.45359237) and "packets of 50.00 lb" in welds.buy_said.text()
+
+
 def test_stopped_shows_what_was_planned_so_far(welds: ListDialog) -> None:
     welds.cancel.show()
     welds.so_far = replace(welds.found, welds=welds.found.welds[:2])

@@ -183,6 +183,7 @@ class ListDialog(Beside):
         for name, kind, window in (("spare", "percent", spare), ("packet", "mass", packet)):
             field = self.buying[name] = FigureField(say(f"weld_list.{name}"), kind, partial(self._set, name), 1.0, *window)
             fields.addWidget(field)
+        self._show_buying()
         buying.addLayout(fields)
         buying.addWidget(self.buy, 1)
         buying.addWidget(self.buy_said)
@@ -198,8 +199,7 @@ class ListDialog(Beside):
         elif new.differs(old, "say"):
             self._show()
         if new.differs(old, "say"):
-            for name, field in self.buying.items():
-                field.show_value(getattr(self, name), new.say)
+            self._show_buying()
 
     def plan(self) -> None:
         """Have the list planned beside the window; welds that are alike are planned once."""
@@ -280,6 +280,10 @@ class ListDialog(Beside):
                 self.buy.setItem(i, j, QTableWidgetItem(cell))
         self.buy.resizeColumnsToContents()
         self.buy_said.setText(purchase_said(self.spare, self.packet, say))
+
+    def _show_buying(self) -> None:
+        for name, field in self.buying.items():
+            field.show_value(getattr(self, name), self.store.say)
 
     def _bar(self, total: Total) -> Bar:
         say = self.store.say
