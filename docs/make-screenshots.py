@@ -5,8 +5,9 @@ from __future__ import annotations
 import os
 import tempfile
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
+
+from banister.core.value import replace
 
 os.environ |= {"QT_QPA_PLATFORM": "offscreen", "QT_SCALE_FACTOR": "1", "QT_FONT_DPI": "96"}
 

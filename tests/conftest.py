@@ -6,7 +6,7 @@ import gc
 import itertools
 import json
 import os
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 import numpy as np
@@ -24,6 +24,8 @@ from banister.core.heat.board_walk import longest_first, one_by_one, ready_first
 from banister.core.heat.spread import drawn
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import RodUse
+from banister.core.plan.plan import Pass
+from banister.core.polygon import Point
 from banister.core.rods.rod import Rod
 from banister.core.units import Units
 from banister.core.words import Speech
@@ -106,6 +108,22 @@ def bench_rods(backing: str) -> tuple[RodUse, ...]:
     root = [("root", "E6010-3.2x350"), ("hot", "E6010-3.2x350")] if backing == "open" else [("root", "E7018-3.2x350"), ("root", "E7018-4.0x450")]
     rest = [(role, rod) for role in ("fill", "cap") for rod in ("E7018-3.2x350", "E7018-4.0x450")]
     return tuple(RodUse(role=role, rod=rod) for role, rod in (*root, *rest))
+
+
+def metal_over(passes: Sequence[Pass], below: list[Point]) -> float:
+    """Area between a line from left to right and the upper edges of the beads as they are drawn, by strips between all their corners."""
+    edges = [edge for p in passes for edge in itertools.pairwise((*p.outline_mm, p.outline_mm[0]))]
+    corners = sorted({x for one in edges for x, _ in one} | {x for x, _ in below})
+
+    def above(lines: Sequence[tuple[Point, Point]], at: float) -> list[float]:
+        return [y0 + (at - x0) / (x1 - x0) * (y1 - y0) for (x0, y0), (x1, y1) in lines if min(x0, x1) < at < max(x0, x1)]
+
+    found = 0.0
+    for left, right in itertools.pairwise(corners):
+        middle = (left + right) / 2
+        bare = above(list(itertools.pairwise(below)), middle)
+        found += (right - left) * (max(above(edges, middle) + bare) - bare[0]) if bare else 0.0
+    return found
 
 
 def make_joint(backing: str = "open", **fields: object) -> Joint:

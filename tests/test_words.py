@@ -6,7 +6,6 @@ import re
 import string
 import subprocess
 from collections.abc import Iterator
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -29,6 +28,7 @@ from PySide6.QtWidgets import (
 import banister.job.library as library
 from banister.cli.main import COMMANDS, run
 from banister.core.units import KINDS
+from banister.core.value import replace
 from banister.core.words import ROUND_FIGURE, Entry
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import statistics
 import time
-from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
@@ -30,6 +29,7 @@ from banister.core.stops.by_hand import moved, with_marks
 from banister.core.stops.of_plan import joint_stops, with_half
 from banister.core.sure.variants import planned_anew, variants
 from banister.core.under_way import follower_of
+from banister.core.value import replace
 from banister.desktop.weld.bench import Bench
 from banister.job.library import demo_job, shipped_rows
 from tests.benchmarks.test_speed import held, timed

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import time
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -15,6 +14,7 @@ from banister.core.listing.welds import listed
 from banister.core.plan.improve import TIME, WEIGHTS, improved, unknowns_of
 from banister.core.practice.figures import arc_read, arc_wander
 from banister.core.practice.standing import standings, weeks_of
+from banister.core.value import replace
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.style import dress
 from banister.desktop.app.theme import LIGHT_THEME, load_fonts

@@ -13,7 +13,6 @@ import sys
 import time
 import tracemalloc
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -34,6 +33,7 @@ from banister.core.joint.working import AT_ONCE
 from banister.core.limits.windows import Window
 from banister.core.plan.answers import answered, plan_answer, study_of
 from banister.core.plan.inputs import inputs_of
+from banister.core.value import replace
 from banister.job.acceptance import shipped_sets
 from banister.job.causes import shipped_causes
 from tests.conftest import bench_rods, make_joint, rods_by_id

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import subprocess
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -12,6 +11,7 @@ import pytest
 from banister.cli.main import run
 from banister.core.heat.shift import LEFT_OUT, Pause, Shift
 from banister.core.job import Job
+from banister.core.value import replace
 from banister.job.codec import encoded
 from banister.job.files import read
 from banister.job.library import data_file, shipped_rods

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +15,7 @@ from banister.core.limits.windows import Window
 from banister.core.listing.totals import GROUPS, NONE, purchases, totals
 from banister.core.listing.welds import BEGUN, BLOCKED, PLANNED, WELDED, listed
 from banister.core.plan.answers import plan_joint
+from banister.core.value import replace
 from banister.job.codec import encoded
 from banister.job.files import read
 from banister.job.journal import journal_path, records_of

@@ -6,7 +6,6 @@ import itertools
 import json
 import math
 import random
-from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +24,7 @@ from banister.core.passing import ARC, ARC_OFF, ARC_ON, BEGIN, CHANGE, EVENTS, R
 from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.inputs import inputs_of
 from banister.core.remark import Refused
+from banister.core.value import asdict, replace
 from banister.devices.line import DeviceClock, LineReader, crc, decoded, encoded
 from banister.devices.line import Reading as Wire
 from banister.devices.trace import read_trace

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import replace
 from datetime import date
 
 import pytest
@@ -27,6 +26,7 @@ from banister.core.judge.judgement import Documents, Judgement, judged
 from banister.core.limits.windows import Bounds, Window
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
+from banister.core.value import replace
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, shapes_of, texts_of
 
 RODS = rods_by_id()

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from hypothesis import given
@@ -21,6 +19,7 @@ from banister.core.journal import Record
 from banister.core.limits.windows import Window
 from banister.core.plan.answers import plan_answer, study_of
 from banister.core.plan.inputs import inputs_of
+from banister.core.value import replace
 from tests.conftest import make_joint, rods_by_id
 
 JOINT = make_joint(thickness_mm=18.0, length_mm=600.0, position="3G", windows=(Window(quantity="interpass", high=110.0),))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -19,6 +18,7 @@ from banister.core.heat.schedule import schedule_of
 from banister.core.joint.joint import edited
 from banister.core.plan.answers import plan_joint
 from banister.core.polygon import area, strip
+from banister.core.value import replace
 from banister.job.library import demo_job
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, shapes_of, texts_of
 

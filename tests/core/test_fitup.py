@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import json
 import math
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -43,6 +42,7 @@ from banister.core.joint.joint import edited
 from banister.core.plan.answers import plan_joint
 from banister.core.polygon import area
 from banister.core.remark import NOT_JUDGED, OUTSIDE, WATCH, Refused
+from banister.core.value import replace
 from tests.conftest import SAY, make_joint, rods_by_id
 
 CASES = {case["id"]: case for case in json.loads((Path(__file__).parents[1] / "cases" / "fitup-stops-rods.json").read_text(encoding="utf-8"))}

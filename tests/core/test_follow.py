@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import math
-from dataclasses import replace
 from datetime import date
 
 import pytest
@@ -18,6 +17,7 @@ from banister.core.follow.warmth import warmth_of
 from banister.core.journal import Record, corrected
 from banister.core.polygon import area
 from banister.core.under_way import welded_by
+from banister.core.value import replace
 from tests.conftest import SAY
 from tests.sample.welders import WELDED, metal, planned, rms, weld
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import math
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -18,6 +17,7 @@ from banister.core.plan.answers import plan_answer, plan_joint, study_of
 from banister.core.plan.front import cards, front_of, in_between
 from banister.core.plan.hints import hints_of, window_costs
 from banister.core.plan.inputs import inputs_of
+from banister.core.value import replace
 from banister.job.library import demo_job
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, texts_of
 

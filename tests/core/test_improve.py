@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import replace
 
 import pytest
 
@@ -31,6 +30,7 @@ from banister.core.plan.improve import (
 )  # fmt: skip
 from banister.core.plan.improve_said import gain_said, step_said, takes_said
 from banister.core.remark import Refused
+from banister.core.value import replace
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, texts_of
 
 RODS = rods_by_id()

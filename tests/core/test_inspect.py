@@ -6,7 +6,6 @@ import itertools
 import json
 import math
 import random
-from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -39,6 +38,7 @@ from banister.core.limits.acceptance import ACCEPTANCE
 from banister.core.plan.answers import plan_joint
 from banister.core.remark import Refused
 from banister.core.units import Units
+from banister.core.value import replace
 from banister.job.acceptance import kinds, shipped_sets
 from banister.job.causes import shipped_causes
 from banister.job.library import demo_job

@@ -17,7 +17,7 @@ from banister.core.plan.inputs import inputs_of
 from banister.core.polygon import centroid
 from banister.core.remark import OUTSIDE, WATCH
 from banister.job.library import demo_job
-from tests.conftest import SAY, make_joint, rods_by_id
+from tests.conftest import SAY, make_joint, metal_over, rods_by_id
 
 RODS = rods_by_id()
 POSITIONS = ("1G", "2G", "3G", "4G")
@@ -41,7 +41,6 @@ def test_section_table_and_rods_are_one_truth(t: float, gap: float, angle: float
         return
     groove = groove_of(joint.prep)
     below = rules.root_metal_below(inputs_of(joint))
-    above = plan.surface
     for p in plan.passes:
         assert p.simulated_area_mm2 == pytest.approx(p.area_mm2, abs=1e-6)
         assert p.area_window[0] - 1e-6 <= p.area_mm2 <= p.area_window[1] + 1e-6
@@ -49,8 +48,7 @@ def test_section_table_and_rods_are_one_truth(t: float, gap: float, angle: float
         assert p.run_out_mm * p.rod_count >= p.length_mm * (1 - 1e-6)
     total = sum(p.area_mm2 for p in plan.passes)
     t_ = joint.prep.thickness_mm
-    cap = sum((b[0] - a[0]) * (a[1] + b[1] - 2 * t_) / 2 for a, b in zip(list(zip(above.x, above.y, strict=True)),
-              list(zip(above.x, above.y, strict=True))[1:], strict=False))  # fmt: skip
+    cap = metal_over(plan.passes, [(-99.0, t_), (99.0, t_)])
     assert total == pytest.approx(groove.area_mm2 + below + cap, rel=1e-6)
     assert plan.cap.edge_min >= 0 and plan.cap.min >= 0.5 and plan.cap.max <= 2.5 + 1e-9
     assert plan.cap.overlap_left == pytest.approx(1.0, abs=0.4)

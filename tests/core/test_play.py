@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Iterator
-from dataclasses import replace
 
 import pytest
 
@@ -18,6 +17,7 @@ from banister.core.play.hand import ByHand, Hand, Play, begun, by_hand, usual_ha
 from banister.core.play.sound import sound_next
 from banister.core.polygon import area
 from banister.core.rods.rod import Rod
+from banister.core.value import replace
 from tests.conftest import SAY, make_joint, rods_by_id, shapes_of, texts_of
 
 RODS = rods_by_id()

@@ -6,7 +6,6 @@ import itertools
 import json
 import math
 import re
-from dataclasses import replace
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -23,6 +22,7 @@ from banister.core.practice.pacer import NONE, STRAIGHT, WEAVE, edge_s, own_pace
 from banister.core.practice.said import sentences, state_said, weeks_said
 from banister.core.practice.standing import standings, weeks_of
 from banister.core.practice.weeks import apart, t_975, trend
+from banister.core.value import replace
 from banister.job.practice import shipped_drills
 from tests.conftest import SAY
 from tests.sample.practised import SimulatedHand, simulated_book

@@ -27,7 +27,7 @@ from banister.core.plan.pull import angular_index_deg, pull_of
 from banister.core.plan.sequence import sequence_said
 from banister.core.plan.sides import sides_of
 from banister.core.plan.straightest import straightest
-from tests.conftest import SAY, SAY_INCH, bench_rods, make_joint, rods_by_id
+from tests.conftest import SAY, SAY_INCH, bench_rods, make_joint, metal_over, rods_by_id
 
 RODS = rods_by_id()
 GROOVES = [key for key, kind in KINDS.items() if not kind.fillet]
@@ -88,17 +88,10 @@ def test_every_side_conserves_its_metal_and_keeps_the_cap_rules(joint: Joint) ->
             assert plan.reasons and all(SAY.text(f) for f in plan.reasons)
             continue
         bare = side.surface()
-        laid = metal_between(bare, plan.surface) + rules.root_metal_below(side.joint)
+        laid = metal_over(plan.passes, list(zip(bare.x, bare.y, strict=True))) + rules.root_metal_below(side.joint)
         assert sum(p.area_mm2 for p in plan.passes) == pytest.approx(laid, rel=1e-6)
         assert all(p.simulated_area_mm2 == pytest.approx(p.area_mm2, abs=1e-6) for p in plan.passes)
         assert plan.cap.edge_min >= -1e-9 and plan.cap.min >= 0.5 - 1e-9 and plan.cap.max <= 2.5 + 1e-9
-
-
-def metal_between(bare: object, filled: object) -> float:
-    def under(s: object) -> float:
-        return sum((x1 - x0) * (y0 + y1) / 2 for x0, x1, y0, y1 in zip(s.x, s.x[1:], s.y, s.y[1:], strict=False))
-
-    return under(filled) - under(bare)
 
 
 @settings(max_examples=15, deadline=None, suppress_health_check=HEALTH)

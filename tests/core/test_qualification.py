@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import date
 
 import pytest
@@ -18,6 +17,7 @@ from banister.core.material.steel import Part, Steel, combined_thickness_mm, val
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.pull import angular_index_deg, transverse_shrinkage_mm
 from banister.core.remark import NOT_JUDGED, OUTSIDE, Remark
+from banister.core.value import replace
 from banister.job.library import shipped_rows
 from tests.conftest import CASES, SAY, make_joint, rods_by_id
 from tests.core.test_reference_cases import joint_of

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -18,6 +17,7 @@ from banister.core.play.hand import begun
 from banister.core.practice.book import Book, Guess
 from banister.core.practice.reckon import BEADS, COOL, PLACE, QUESTIONS, ROD, RUN_OUT, question, questions_for
 from banister.core.practice.reckoned import answer_said, asked_said, near_said, off, weeks_of_guesses
+from banister.core.value import replace
 from banister.job.practice import practice_bytes, practice_in, shipped_drills
 from banister.job.reading import FileFault
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, texts_of

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 
 import pytest
 
@@ -14,6 +13,7 @@ from banister.core.joint.working import Choices
 from banister.core.plan.spending import Rates, Spent, energy_kwh
 from banister.core.plan.timing import changes_s, cleaning_s
 from banister.core.rods.rod import EFFICIENCY, STEEL_G_MM3, Rod, arc_energy_kj_mm, rods_needed
+from banister.core.value import replace
 from tests.conftest import CASES, make_joint
 
 KINDS = {"V": "single-v", "asymV": "single-v", "bevel": "single-bevel", "square": "square", "compound": "compound-v",

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -30,6 +29,7 @@ from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.plan.pull import gap_closing_said
 from banister.core.remark import NOT_JUDGED, OUTSIDE
+from banister.core.value import replace
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id
 from tests.core.heat_reference import COUPONS, PLATES, Run
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -19,6 +17,7 @@ from banister.core.judge.temperatures import judged_heat
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import OUTSIDE, Remark
+from banister.core.value import replace
 from tests.conftest import SAY, rods_by_id
 from tests.core.test_schedule import limited
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -28,6 +27,7 @@ from banister.core.stops.patterns import is_kept
 from banister.core.stops.runs import Forbidden, Run, rods_of_halves
 from banister.core.stops.search import StopMap, stop_map
 from banister.core.stops.tie_ins import tie_ins
+from banister.core.value import replace
 from banister.job.library import demo_job
 from tests.conftest import SAY, make_joint, rods_by_id
 from tests.core.test_fitup import case

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -14,6 +12,7 @@ from banister.core.ranked import binned
 from banister.core.sure.inputs import BEVELS, DEPOSIT, GAP, drawn_from, geometry_of, inputs_of
 from banister.core.sure.layers import areas_along, layers_of
 from banister.core.sure.variants import OUTCOMES, how_sure, planned_anew, variants
+from banister.core.value import replace
 from tests.conftest import make_joint, rods_by_id
 
 JOINT = make_joint(thickness_mm=20.0, length_mm=600.0)

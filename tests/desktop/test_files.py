@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import os
 import subprocess
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -16,6 +15,7 @@ from pytestqt.qtbot import QtBot
 import banister
 from banister.core.joint.joint import edited
 from banister.core.limits.windows import ROLES
+from banister.core.value import replace
 from banister.desktop.app.faults import report_of
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.window import MainWindow

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
 from banister.core.follow.factor import Own
 from banister.core.follow.hands import Hand
+from banister.core.value import replace
 from banister.desktop.app.window import MainWindow
 from banister.desktop.weld.page import WeldPage
 from banister.job.library import hands_in

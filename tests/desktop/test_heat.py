@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QPushButton
@@ -13,6 +11,7 @@ from banister.core.heat.preheat import annex_cell
 from banister.core.heat.shift import Shift
 from banister.core.limits.windows import Window
 from banister.core.units import clock
+from banister.core.value import replace
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from banister.job.codec import decoded, encoded

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -14,6 +13,7 @@ from banister.core.drawing.section import handles_of
 from banister.core.joint.defaults import with_preparation
 from banister.core.joint.figures import FIGURES
 from banister.core.joint.kinds import KINDS
+from banister.core.value import replace
 from banister.desktop.app.window import MainWindow
 from tests.conftest import make_joint
 from tests.desktop.conftest import Answers, choose, drag, pixel_of, press, step, type_in

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -10,6 +9,7 @@ from PySide6.QtCore import QItemSelectionModel, Qt
 from PySide6.QtWidgets import QApplication
 
 from banister.core.limits.windows import Window
+from banister.core.value import replace
 from banister.desktop.app.window import MainWindow
 from banister.desktop.listing.dialog import ListDialog
 from banister.desktop.listing.model import COLUMNS

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import re
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -17,6 +16,7 @@ from shiboken6 import isValid
 
 from banister.core.drawing.advances import CHARACTERS, advance
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Drawing, Text
+from banister.core.value import replace
 from banister.desktop.app.frame import BELOW
 from banister.desktop.app.help import HelpDialog, help_text
 from banister.desktop.app.theme import FONTS

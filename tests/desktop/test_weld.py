@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable
-from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -16,6 +15,7 @@ from pytestqt.qtbot import QtBot
 from banister.core.drawing.charts.weld_page import HEAD_TEXT
 from banister.core.drawing.charts.weld_picture import weld_picture
 from banister.core.follow.cues import cue_of
+from banister.core.value import replace
 from banister.desktop.app.window import MainWindow
 from banister.desktop.steps.registry import STEPS
 from banister.desktop.weld.awake import Awake

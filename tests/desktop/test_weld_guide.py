@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -14,6 +13,7 @@ from banister.core.guide.of_pass import guide_of
 from banister.core.guide.said import beat_said, hand_said, stop_said
 from banister.core.joint.fitting import FitUp
 from banister.core.plan.answers import plan_joint
+from banister.core.value import replace
 from banister.desktop.app.window import MainWindow
 from banister.desktop.weld.page import WeldPage
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id, shapes_of

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
@@ -24,6 +23,7 @@ from banister.core.polygon import overlap
 from banister.core.rods import ranges
 from banister.core.rods.rod import Rod
 from banister.core.sheet import changed_since, issued
+from banister.core.value import replace
 from banister.export.sheet import pass_sheets
 from banister.job.codec import LARGEST_BYTES, decoded, encoded
 from banister.job.files import JobFile, read

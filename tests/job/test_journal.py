@@ -10,7 +10,6 @@ import signal
 import subprocess
 import sys
 import time
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -19,6 +18,7 @@ from banister.cli.errors import OUTSIDE
 from banister.cli.main import run
 from banister.core.inspect.observed import inspected
 from banister.core.journal import NO_MARK, Record, chained, clock_jump_s, corrected, differs_from_known, folded, known_of, line_of, mark_of
+from banister.core.value import replace
 from banister.job.files import JobFile
 from banister.job.journal import Journal, journal_path, read_journal
 from banister.job.library import demo_job

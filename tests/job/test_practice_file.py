@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
 import pytest
 
 from banister.core.practice.book import Book, Homework, OwnTarget, PracticeNote, RodRead
+from banister.core.value import replace
 from banister.job.library import data_file
 from banister.job.practice import PracticeFile, practice_bytes, practice_in, read_practice
 from banister.job.reading import FileFault

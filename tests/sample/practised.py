@@ -7,11 +7,12 @@ from __future__ import annotations
 
 import math
 import random
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 
 from banister.core.practice.book import ArcRead, Book, Guess, Homework, PracticeNote, RodRead, Session
 from banister.core.practice.reckon import BEADS, PLACE, RUN_OUT
+from banister.core.value import replace
 from banister.job.library import data_file
 from banister.job.practice import practice_bytes
 

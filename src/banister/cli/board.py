@@ -7,7 +7,6 @@ import itertools
 import json
 import sys
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -24,6 +23,7 @@ from banister.core.plan.plan import Plan
 from banister.core.remark import Refused
 from banister.core.typed import typed, typed_clock_s
 from banister.core.under_way import left_of, welded_of
+from banister.core.value import replace
 from banister.core.words import Speech
 from banister.job.journal import records_of
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import json
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -26,6 +25,7 @@ from banister.core.plan.plan import Plan
 from banister.core.remark import INSIDE as IS_INSIDE
 from banister.core.remark import OUTSIDE as IS_OUTSIDE
 from banister.core.remark import Figure
+from banister.core.value import replace
 from banister.core.words import Speech
 from banister.job.fitup_csv import read_fitup
 

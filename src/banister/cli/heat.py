@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 import json
 from collections.abc import Mapping
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -32,6 +31,7 @@ from banister.core.remark import Figure
 from banister.core.rods.rod import Rod
 from banister.core.sheet import Sheet
 from banister.core.units import clock, minutes
+from banister.core.value import replace
 from banister.core.words import Speech
 
 THOUSAND = 1000

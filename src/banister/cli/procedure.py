@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 import json
 import math
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +16,7 @@ from banister.core.judge.coverage import filler_figure
 from banister.core.limits.procedure import FAMILIES, WELDER_FAMILIES
 from banister.core.limits.qualification import Derived, derived
 from banister.core.remark import SURE
+from banister.core.value import replace
 from banister.core.words import Speech
 from banister.job.documents import read_procedure, read_test, read_welder
 from banister.job.files import JobFile

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +14,7 @@ from banister.core.journal import Chain
 from banister.core.record.gathering import Gathered, gathered
 from banister.core.record.record import SIGN, signing
 from banister.core.record.said import record_said
+from banister.core.value import asdict
 from banister.core.words import Speech
 from banister.job.acceptance import acceptance_sets
 from banister.job.journal import Journal, journal_path, read_journal

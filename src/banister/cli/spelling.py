@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import fields, replace
 from typing import TypeVar
 
 from banister.cli.errors import UsageFault
@@ -19,6 +18,7 @@ from banister.core.plan.spending import Rates, rates_faults
 from banister.core.remark import Refused
 from banister.core.rods.rod import Rod
 from banister.core.typed import typed
+from banister.core.value import replace
 
 Value = TypeVar("Value")
 
@@ -35,11 +35,11 @@ def asked(option: str, read: Callable[[], Value]) -> Value:
 def rates(option: str, text: str) -> Rates:
     """Prices like 45,6,0.25: an hour, a kg of electrodes, a kWh."""
     parts = text.split(",")
-    if len(parts) != len(fields(Rates)):
+    if len(parts) != len(Rates.__struct_fields__):
         raise UsageFault("cli.fault.rates", option=option, text=text)
 
     def read() -> Rates:
-        found = Rates(**{one.name: typed(part, "money") for one, part in zip(fields(Rates), parts, strict=True)})
+        found = Rates(**{name: typed(part, "money") for name, part in zip(Rates.__struct_fields__, parts, strict=True)})
         if faults := tuple(rates_faults(found)):
             raise Refused(*faults)
         return found

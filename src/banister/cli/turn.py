@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import json
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +13,7 @@ from banister.cli.desk import Desk
 from banister.cli.errors import INSIDE, OUTSIDE
 from banister.core.fitup.turn import GOALS, LIMIT_MM, MAX, Turned, TurnRules, best_turn, signed
 from banister.core.remark import Figure
+from banister.core.value import replace
 from banister.core.words import Speech
 from banister.job.fitup_csv import read_pipe_end
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
 from datetime import date
 
 from banister.core.fitup.places import course_of
@@ -24,10 +23,10 @@ from banister.core.rods.faults import rod_faults
 from banister.core.rods.rod import Rod
 from banister.core.sheet import Heading, Sheet, changed_since, stands, still_planned
 from banister.core.stops.runs import stop_faults
+from banister.core.value import Struct, replace
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Job:
+class Job(Struct, frozen=True, kw_only=True):
     """A job: joints to be welded and everything their plans depend on.
 
     `own_cells` are figures of the preheat tables from the user's own copy; they hold for every joint.

@@ -10,12 +10,12 @@ import hashlib
 import json
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Any, NamedTuple
 
 from banister.core.canonical import MOST_WHOLE
 from banister.core.remark import Figure, Remark, fault, watch
+from banister.core.value import Struct, field, replace
 
 FORMAT, VERSION = "banister-journal", 1
 NO_MARK = "0" * 32
@@ -30,8 +30,7 @@ KINDS = (
 NOT_CORRECTED = ("begun", "sign", "correct", "clock", "repaired")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Record:
+class Record(Struct, frozen=True, kw_only=True):
     """One record: number, wall clock (UTC), boot clock and boot, kind, joint and pass, its data; `at` when it was entered later."""
 
     n: int
@@ -72,8 +71,7 @@ def line_of(record: Record, before: str) -> tuple[bytes, str]:
     return line, mark
 
 
-@dataclass(frozen=True, slots=True)
-class Chain:
+class Chain(Struct, frozen=True):
     """What was read: the records that hold, the mark of the last one, where the good part ends (bytes), and what is wrong behind it."""
 
     records: tuple[Record, ...] = ()
@@ -102,8 +100,7 @@ class Chain:
         return mark_of(NO_MARK, self.records[0].body()) if self.records else ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Known:
+class Known(Struct, frozen=True, kw_only=True):
     """What a job file knows of its journal: its id, and how many records it held with which mark when it was last seen."""
 
     id: str = ""

@@ -7,8 +7,9 @@ that is too hot is recorded with a deviation, never refused. Every event has an 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
 from typing import Any
+
+from banister.core.value import Struct, field, replace
 
 IDLE, COLD, HOT, READY, ARC, GAP, CHANGE, STOPPED, CLEAN, LOOK, DONE = (
     "idle", "cold", "hot", "ready", "arc", "gap", "change", "stopped", "clean", "look", "done",
@@ -25,8 +26,7 @@ LEFT = "left"
 BEFORE, UNDER = (COLD, HOT, READY), (GAP, CHANGE, STOPPED)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Event:
+class Event(Struct, frozen=True, kw_only=True):
     """What happened: its name, when (s of any clock), and what it brings."""
 
     name: str
@@ -34,8 +34,7 @@ class Event:
     data: Any = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Entry:
+class Entry(Struct, frozen=True, kw_only=True):
     """A record to be kept: its kind and its data; `of_pass` names the pass it belongs to."""
 
     kind: str
@@ -43,8 +42,7 @@ class Entry:
     data: Mapping[str, Any] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Passing:
+class Passing(Struct, frozen=True, kw_only=True):
     """How a pass stands: which one, its temperatures, the arc; `arc_s` and `arcs` of the rod in hand, `off_since` since the arc went out."""
 
     state: str = IDLE

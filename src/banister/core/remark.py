@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass, field, replace
 from typing import NamedTuple
+
+from banister.core.value import Struct, field, replace
 
 INSIDE, OUTSIDE, NOT_JUDGED, WATCH = "inside", "outside", "not judged", "warning"
 """What a remark comes to: held and kept, held and left, nothing to hold it against, or only worth knowing."""
@@ -23,8 +24,7 @@ class Figure(NamedTuple):
     kind: str
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(Struct, frozen=True):
     """Where: the passes by their keys, the side, the point in the section (mm), the distance along the weld (mm), a file's field."""
 
     passes: tuple[str, ...] = ()
@@ -35,8 +35,10 @@ class Place:
     field: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Remark:
+NO_PLACE = Place()
+
+
+class Remark(Struct, frozen=True):
     """One statement of a check: `code` names its words, `verdict` what it comes to.
 
     Of the figures, `value` is what was found and `window` what it is held against. `basis` says where
@@ -47,7 +49,7 @@ class Remark:
     code: str
     verdict: str
     figures: Mapping[str, Figure] = field(default_factory=dict)
-    place: Place = Place()
+    place: Place = NO_PLACE
     basis: str = ""
     source: str = ""
     certainty: str = SURE
@@ -81,12 +83,12 @@ class Remark:
         return max(over, under, 0.0)
 
 
-def outside(code: str, place: Place = Place(), basis: str = "", /, **figures: Figure) -> Remark:
+def outside(code: str, place: Place = NO_PLACE, basis: str = "", /, **figures: Figure) -> Remark:
     """A remark about something that is outside, impossible or refused."""
     return Remark(code, OUTSIDE, figures, place, basis)
 
 
-def watch(code: str, place: Place = Place(), basis: str = "", /, **figures: Figure) -> Remark:
+def watch(code: str, place: Place = NO_PLACE, basis: str = "", /, **figures: Figure) -> Remark:
     """A remark about something to watch."""
     return Remark(code, WATCH, figures, place, basis)
 

@@ -6,7 +6,6 @@ day it was issued.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields, is_dataclass, replace
 from typing import TypeVar
 
 from banister.core.heat.line import HeatLine
@@ -18,6 +17,7 @@ from banister.core.plan.plan import Pass, Plan
 from banister.core.polygon import Point, thinned
 from banister.core.remark import NOT_JUDGED, OUTSIDE, Figure, Remark, watch
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct, asdict, replace
 
 OUTLINE_TOLERANCE_MM, OUTLINE_DIGITS, FIGURES_KEPT = 0.02, 2, 6
 UNSAID_PLANNER = "2"
@@ -27,8 +27,7 @@ SAME = 1e-4
 Value = TypeVar("Value")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Heading:
+class Heading(Struct, frozen=True, kw_only=True):
     """What stands over a sheet beside the joint's own names."""
 
     job: str
@@ -37,8 +36,7 @@ class Heading:
     checked_by: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, weakref_slot=True)
-class Sheet:
+class Sheet(Struct, frozen=True, kw_only=True, weakref=True):
     """A joint with its plan, heat and judgement; `heat` is None where none was kept (plans issued by version 3).
 
     `issued_on` is the day it was issued, '' for one that was not. `last_key` is the highest number any
@@ -63,7 +61,7 @@ class Sheet:
 def issued(sheet: Sheet, on: str, used_key: int = 0) -> Sheet:
     """A sheet as it is kept: outlines thinned, figures rounded once and for all, so that the file holds what was printed."""
     passes = tuple(_kept(p) for p in sheet.plan.passes)
-    plan = _rounded(replace(sheet.plan, passes=passes, surface=None))
+    plan = _rounded(replace(sheet.plan, passes=passes))
     return replace(sheet, plan=plan, heat=_rounded(sheet.heat), judgement=_rounded(sheet.judgement), issued_on=on,
                    last_key=max(used_key, last_key(sheet.plan), sheet.last_key))  # fmt: skip
 
@@ -89,8 +87,8 @@ def _rounded(value: Value) -> Value:
     if isinstance(value, Remark):
         figures = {name: _rounded(figure) for name, figure in value.figures.items()}
         return replace(value, figures=figures, place=_rounded(value.place))
-    if is_dataclass(value) and not isinstance(value, Rod | type):
-        return replace(value, **{f.name: _rounded(getattr(value, f.name)) for f in fields(value)})
+    if isinstance(value, Struct) and not isinstance(value, Rod):
+        return type(value)(**{name: _rounded(one) for name, one in asdict(value).items()})
     return value
 
 

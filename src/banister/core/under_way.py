@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
 
 from banister.core.follow.between import stretches_left
 from banister.core.follow.course import Course, Follower, Stand, as_taken
@@ -15,10 +14,10 @@ from banister.core.plan.inputs import inputs_of
 from banister.core.plan.plan import Plan
 from banister.core.rods.rod import Rod
 from banister.core.sheet import Sheet
+from banister.core.value import Struct, replace
 
 
-@dataclass(frozen=True, slots=True)
-class Welded:
+class Welded(Struct, frozen=True):
     """What was welded of an issued joint: its records under the names of the plan that follows, what they tell, that plan, what was learnt."""
 
     records: tuple[Record, ...]

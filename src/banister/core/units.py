@@ -6,9 +6,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import NamedTuple
+
+from banister.core.value import Struct
 
 MM_PER_INCH = 25.4
 KG_PER_POUND = 0.45359237
@@ -104,8 +105,7 @@ def _mixed(value: Fraction) -> str:
     return f"{sign}{whole} {rest}/{value.denominator}" if whole else f"{sign}{rest}/{value.denominator}"
 
 
-@dataclass(frozen=True, slots=True)
-class Units:
+class Units(Struct, frozen=True):
     """How figures are written: in millimetres, or throughout in inches with fractions, kJ/in, in/min, degF and lb."""
 
     inches: bool = False

@@ -8,10 +8,10 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 
 from banister.core.remark import INSIDE, Figure, Remark
 from banister.core.units import DEGREE, KINDS, Units, clock, minutes
+from banister.core.value import Struct
 
 Entry = str | Mapping[str, str]
 NOT_SET = "window.none"
@@ -34,8 +34,7 @@ class Words:
         return key in self.entries
 
 
-@dataclass(frozen=True, slots=True)
-class Speech:
+class Speech(Struct, frozen=True):
     """Words and units together: how the program talks to one user."""
 
     words: Words

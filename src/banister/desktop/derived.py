@@ -22,6 +22,7 @@ from banister.core.plan.inputs import PlanInputs, inputs_of
 from banister.core.plan.plan import Plan
 from banister.core.remark import Remark
 from banister.core.sheet import Sheet
+from banister.core.value import Struct
 from banister.desktop.errands import HEAT, PLAN, SEARCH, Errand, Runs
 
 FRONT = "front"
@@ -78,8 +79,7 @@ class Planned:
         return Keys() if self.issued is None else Keys(self.issued.plan, self.issued.last_key)
 
 
-@dataclass(frozen=True, slots=True)
-class HeatKey:
+class HeatKey(Struct, frozen=True):
     """What the heat of a plan depends on beside the plan itself."""
 
     plan: int

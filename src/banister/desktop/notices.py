@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 
 from PySide6.QtCore import QObject, Signal
 
+from banister.core.value import Struct, field
 
-@dataclass(frozen=True, slots=True)
-class Action:
+
+class Action(Struct, frozen=True):
     """A button of a notice; the notice goes once it was pressed."""
 
     text: str
     run: Callable[[], object]
 
 
-@dataclass(frozen=True, slots=True)
-class Notice:
+class Notice(Struct, frozen=True):
     """A message with its way out; `report` is a longer text that can be copied."""
 
     text: str

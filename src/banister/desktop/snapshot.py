@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from banister.core.drawing.convention import ISO
@@ -16,6 +15,7 @@ from banister.core.plan.front import FrontPoint
 from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import Remark
 from banister.core.sheet import Sheet
+from banister.core.value import Struct, field
 from banister.core.words import Speech
 from banister.devices.speeds import DEFAULT_BAUD
 
@@ -23,8 +23,7 @@ if TYPE_CHECKING:
     from banister.core.follow.facts import Told
 
 
-@dataclass(frozen=True, slots=True)
-class DeviceLine:
+class DeviceLine(Struct, frozen=True):
     """Where a device is: the word of its kind, the path of its line (or of a recorded trace), its speed."""
 
     device: str
@@ -32,8 +31,7 @@ class DeviceLine:
     baud: int = DEFAULT_BAUD
 
 
-@dataclass(frozen=True, slots=True)
-class View:
+class View(Struct, frozen=True):
     """How and what of the job is looked at; nothing of it is saved in the job."""
 
     joint_id: str = ""
@@ -77,8 +75,7 @@ class View:
         return (*(one for one in self.lines if one.device != device), *(() if line is None else (line,)))
 
 
-@dataclass(frozen=True, slots=True)
-class Snapshot:
+class Snapshot(Struct, frozen=True):
     """The job, the shown joint with what is known of it, and how it is looked at.
 
     `plan` is the chosen answer, None while it is planned; `heat` None while it is not computed. `issued` is the

@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
-from dataclasses import replace
 from datetime import date
 from typing import TYPE_CHECKING, Any
 
@@ -25,6 +24,7 @@ from banister.core.polygon import centroid, holds
 from banister.core.remark import Figure, Remark
 from banister.core.sheet import differences, issued
 from banister.core.units import Units, minutes
+from banister.core.value import replace
 from banister.core.words import Speech, Words
 from banister.desktop.derived import Derived
 from banister.desktop.errands import HEAT, PLAN, Runs

@@ -6,7 +6,6 @@ import shutil
 import subprocess
 import tempfile
 from collections.abc import Mapping
-from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
 
@@ -16,6 +15,7 @@ from banister.core.job import Job
 from banister.core.limits.qualification import QualificationRows
 from banister.core.sheet import Sheet
 from banister.core.standing import heat_of, standing_sheet
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 LONGEST_S = 20
@@ -23,8 +23,7 @@ LONGEST_S = 20
 SENT, NO_PRINTER, SLOW, FAILED = "sent", "none", "slow", "failed"
 
 
-@dataclass(frozen=True, slots=True)
-class Paper:
+class Paper(Struct, frozen=True):
     """Sheets to be put on paper: of which joints, how, the one that is known already, and what the others are worked out from."""
 
     shown: Sheet

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Generic, NamedTuple, TypeVar
 
+from banister.core.value import Struct
 from banister.devices.line import Field
 from banister.devices.speeds import A_PEDAL, A_THERMOMETER, AN_OVEN, ARC_METER
 from banister.devices.trace import Sample
@@ -40,8 +40,7 @@ class KeyPress(NamedTuple):
     is_down: bool
 
 
-@dataclass(frozen=True, slots=True)
-class Kind(Generic[Told]):
+class Kind(Struct, Generic[Told], frozen=True):
     """A kind of device: the letter of its lines, its word, how often it is asked to report (Hz), after how long it is silent (s), what a line tells."""
 
     letter: str

@@ -12,6 +12,8 @@ import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
+from banister.core.value import Struct
+
 MOST_BYTES, MOST_UNFINISHED = 120, 240
 MOST_LOST = 5000
 """A jump of the numbers by less than this is lost lines; by more, a device that began anew."""
@@ -22,8 +24,7 @@ KEYS = ("enter", "space", "left", "right", "back", "info", "big")
 Field = str | float
 
 
-@dataclass(frozen=True, slots=True)
-class Reading:
+class Reading(Struct, frozen=True):
     """A line that holds: its kind, number, the device's milliseconds, its fields."""
 
     kind: str

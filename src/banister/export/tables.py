@@ -8,20 +8,19 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 from banister.core.heat.schedule import Schedule
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.timing import between_s
 from banister.core.units import Units
+from banister.core.value import Struct
 
 Cell = object
 METRIC = Units()
 
 
-@dataclass(frozen=True, slots=True)
-class Habit:
+class Habit(Struct, frozen=True):
     """What stands between cells and before decimals, and whether the file says that it is UTF-8."""
 
     separator: str = ","

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import weakref
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from typing import Any
 
 import msgspec
@@ -17,6 +16,7 @@ from banister.core.journal import Known
 from banister.core.remark import Figure, Remark, fault
 from banister.core.sheet import Sheet
 from banister.core.sheet_faults import sheet_faults
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 from banister.job.issued import packed, unpacked
 from banister.job.migrations import newest
@@ -28,8 +28,7 @@ LARGEST_BYTES = 100_000_000
 MOST_JOINTS = 5000
 
 
-@dataclass(frozen=True, slots=True)
-class Loaded:
+class Loaded(Struct, frozen=True):
     """A job read from a file; `newer` if a later version wrote it, so it must not be overwritten; what it knows of its journal."""
 
     job: Job
@@ -202,6 +201,9 @@ def schema() -> dict[str, Any]:
     definition = msgspec.json.schema(Job)
     defs = definition.pop("$defs")
     defs["Job"]["properties"].pop("issued")
+    for figure in (one for kind in defs.values() for one in kind.get("properties", {}).values()):
+        if figure.get("default") != figure.get("default"):
+            del figure["default"]  # no JSON says "not a number"
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "Banister job file",

@@ -9,12 +9,12 @@ import csv
 import io
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 
 from banister.core.remark import Figure, Refused, Remark, fault
 from banister.core.typed import typed
 from banister.core.units import MM_PER_INCH
+from banister.core.value import Struct
 from banister.job.files import read_bytes
 from banister.job.reading import FileFault
 
@@ -25,8 +25,7 @@ TEXT, PLAIN = "text", "1"
 _HEAD = re.compile(r"([a-z_]+?)_(mm|in|deg)", re.IGNORECASE)
 
 
-@dataclass(frozen=True, slots=True)
-class Row:
+class Row(Struct, frozen=True):
     """One line: its number in the file and its cells by column, as typed and as read (mm, degrees; None where empty)."""
 
     line: int
@@ -34,8 +33,7 @@ class Row:
     values: Mapping[str, float | None]
 
 
-@dataclass(frozen=True, slots=True)
-class Columns:
+class Columns(Struct, frozen=True):
     """The rows of a file."""
 
     rows: tuple[Row, ...]

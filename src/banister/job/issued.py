@@ -7,10 +7,12 @@ sheet's own list of rods.
 from __future__ import annotations
 
 from collections.abc import Hashable, Mapping
-from dataclasses import MISSING, fields
 from functools import cache
 from itertools import chain
 from typing import Any
+
+from msgspec import NODEFAULT
+from msgspec.structs import fields
 
 from banister.core.plan.plan import Pass
 from banister.core.remark import Place, Remark
@@ -55,7 +57,7 @@ def _fields(value: Any, rods: list[Rod]) -> dict[str, Any]:
 @cache
 def _usual(kind: Hashable) -> tuple[tuple[str, Any], ...]:
     """Names of a class's fields with what each usually is; a field that must be given is never as usual."""
-    return tuple((f.name, f.default if f.default_factory is MISSING else f.default_factory()) for f in fields(kind))  # type: ignore[arg-type]
+    return tuple((f.name, f.default if f.default_factory is NODEFAULT else f.default_factory()) for f in fields(kind))  # type: ignore[arg-type]
 
 
 def _remark(remark: Remark, rods: list[Rod]) -> list[Any]:

@@ -7,7 +7,6 @@ overwritten.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from pathlib import Path
 from typing import Any, TypeVar
@@ -24,6 +23,7 @@ from banister.core.remark import Figure, Remark, at, fault
 from banister.core.rods.faults import rod_faults
 from banister.core.rods.rod import Rod
 from banister.core.rods.usual import usual_rods
+from banister.core.value import Struct, field, replace
 from banister.core.words import Entry, Words
 from banister.job.codec import decoded
 from banister.job.documents import read_document, read_rows, read_shelf
@@ -36,8 +36,7 @@ OWN_FIGURE = "own"
 Value = TypeVar("Value")
 
 
-@dataclass(frozen=True)
-class Library:
+class Library(Struct, frozen=True):
     """What a session works with: the shipped values with the user's own beside or in place of them, and what could not be read."""
 
     folder: Path

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
 
@@ -15,6 +14,7 @@ from banister.core.limits.procedure import is_day
 from banister.core.practice.book import Book, Drill, Drills, Guess, Metric, Session
 from banister.core.practice.reckon import ROD
 from banister.core.remark import Figure, Remark, fault, unknown_word
+from banister.core.value import replace
 from banister.job.documents import read_document
 from banister.job.files import read_bytes, write_atomically
 from banister.job.library import data_file

@@ -10,11 +10,11 @@ import fcntl
 import hashlib
 import os
 import uuid
-from dataclasses import dataclass
 from pathlib import Path
 
 from banister.core.job import Job
 from banister.core.remark import Remark
+from banister.core.value import Struct
 from banister.job.codec import encoded, salvaged
 from banister.job.files import SUFFIX, read_bytes, write_atomically
 from banister.job.reading import FileFault
@@ -23,8 +23,7 @@ UNNAMED = "unnamed"
 NAME_BYTES = 4096
 
 
-@dataclass(frozen=True, slots=True)
-class LeftWork:
+class LeftWork(Struct, frozen=True):
     """A copy that a session left: its file, and the path of the job it is of (None for one that was never saved)."""
 
     file: Path

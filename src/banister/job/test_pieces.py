@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
@@ -13,6 +12,7 @@ import msgspec
 from banister.core.inspect.cutting import Asked
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure, fault
+from banister.core.value import Struct, replace
 from banister.job.documents import read_document
 from banister.job.library import data_file
 from banister.job.reading import FileFault, converted
@@ -45,8 +45,7 @@ class _File(msgspec.Struct):
     rules: list[_Rule]
 
 
-@dataclass(frozen=True, slots=True)
-class PieceRule:
+class PieceRule(Struct, frozen=True):
     """A rule: its place in the file, family, purpose, the pieces in their order, where they are cut round a pipe, how surely it is remembered."""
 
     number: int
@@ -61,8 +60,7 @@ class PieceRule:
     wants_restart: bool
 
 
-@dataclass(frozen=True, slots=True)
-class PieceTable:
+class PieceTable(Struct, frozen=True):
     """Widths of pieces (mm, with their certainty), the kerf, and the rules."""
 
     widths_mm: dict[str, tuple[float, str]]

@@ -5,7 +5,6 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 from pathlib import Path
 
 from banister.core.job import Job
@@ -19,6 +18,7 @@ from banister.core.listing.welds import Weld
 from banister.core.remark import Figure, Refused, Remark, fault, unknown_word
 from banister.core.rods.rod import Rod
 from banister.core.rods.usual import usual_rods
+from banister.core.value import replace
 from banister.job.columns import Row, read_columns
 from banister.job.reading import FileFault
 

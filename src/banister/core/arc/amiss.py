@@ -8,6 +8,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 
+from banister.core.value import Struct
+
 LONG_ARC, DRIFT, WINDOW, POLARITY, CLAMP_OFF, STICKING, HOLE, UNSEEN, UNSURE = (
     "long_arc", "drift", "window", "polarity", "clamp_off", "sticking", "hole", "unseen", "unsure",
 )  # fmt: skip
@@ -15,8 +17,7 @@ DROOP_A_PER_V = 1.2
 """How a machine's current falls with the voltage until it is learnt (typical)."""
 
 
-@dataclass(frozen=True, slots=True)
-class Notice:
+class Notice(Struct, frozen=True):
     """Something amiss: what (the word `arc.KIND`), when (s), and its figure: share of drift, seconds, volts."""
 
     kind: str

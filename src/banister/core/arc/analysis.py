@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 
 from banister.core.arc.amiss import HOLE, POLARITY, STICKING, UNSEEN, UNSURE, Clamp, Drift, LongArc, Notice, Window
 from banister.core.arc.change import ASKED_BELOW, USUAL_CHANGE_S, rod_or_restart
+from banister.core.value import Struct
 
 ON_S, OFF_S, SHORTED_V, STUCK_S = 0.12, 0.08, 9.0, 0.5
 ARC_SHARE = 0.4
@@ -24,8 +25,7 @@ WHOLE = (0.8, 1.25)
 """A rod burnt so far teaches how much a whole one is."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Setting:
+class Setting(Struct, frozen=True, kw_only=True):
     """What is welded with: amps set, usual volts, ampere seconds of a whole rod, whether the electrode is to be positive, the window of amps."""
 
     amps: float

@@ -11,6 +11,8 @@ import random
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
+from banister.core.value import Struct
+
 Sample = tuple[float, float, float, float]
 INNER_HZ, IDLE_V = 1000.0, 72.0
 DROOP_A_PER_V, DIG_A_PER_V, DIG_BELOW_V, LAG_S = 1.2, 3.0, 14.0, 0.006
@@ -26,8 +28,7 @@ FAULTS = (DRIFT, LONG, STUCK, HOLES, NEGATIVE, NOISE, SPIKES, CLAMP)
 FAULT_AT_S, DRIFT_SHARE, LONG_MM, LONG_FOR_S, STUCK_FOR_S, STUCK_SHARE, HOLE_S = 40.0, -0.08, 3.0, 15.0, 1.2, 1.6, 0.8
 
 
-@dataclass(frozen=True, slots=True)
-class Coating:
+class Coating(Struct, frozen=True):
     """How an arc under a coating burns: V = fall + gradient x length; its length as a share of the core, its wander, its short circuits."""
 
     fall_v: float

@@ -9,9 +9,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 
 from banister.core.beads.surface import Point, Surface, Toe
+from banister.core.value import Struct, replace
 
 FACE_INTERVALS = 16
 _BULGE_AREA = (1 - 1 / FACE_INTERVALS**2) / 6
@@ -32,8 +32,7 @@ flattened by about as much again (a parabola added upright would lean to the hig
 MOST_LEAN_MM = 1.0
 
 
-@dataclass(frozen=True, slots=True)
-class Bead:
+class Bead(Struct, frozen=True):
     """A laid bead. `outline` is closed implicitly; contact angles in degrees at the two toes.
 
     `poke_mm` is how far metal under it still stands through its face: more than a trace, and no

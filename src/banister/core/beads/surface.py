@@ -6,10 +6,10 @@ Toes are points on it, found exactly on its straight pieces, so no grid is neede
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from banister.core.joint.groove import Groove
+from banister.core.value import Struct
 
 Point = tuple[float, float]
 PLATE_MARGIN_MM = 16.0
@@ -23,8 +23,7 @@ class Toe(NamedTuple):
     y: float
 
 
-@dataclass(frozen=True, slots=True)
-class Surface:
+class Surface(Struct, frozen=True):
     """Vertices from left to right."""
 
     x: list[float]

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Care:
+class Care(Struct, frozen=True, kw_only=True):
     """A class: hours it may lie open, hours held that set the clock back, hours of a bake, re-bakes; `never_baked` for cellulosic."""
 
     key: str

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 
 from banister.core.care.classes import Care
 from banister.core.remark import Figure, Remark, fault
+from banister.core.value import Struct, replace
 
 SEALED, HELD, OUT, USED, MUST_BAKE, BAKING, SCRAP = "sealed", "held", "out", "used", "must bake", "baking", "scrap"
 UNSEAL, TAKE_OUT, BACK, USE, BAKE, BAKED, WET, CHIPPED = "unseal", "out", "back", "use", "bake", "baked", "wet", "chipped"
@@ -14,8 +14,7 @@ EVENTS = (UNSEAL, TAKE_OUT, BACK, USE, BAKE, BAKED, WET, CHIPPED)
 SLACK_H = 1e-9
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Life:
+class Life(Struct, frozen=True, kw_only=True):
     """Where a rod stands: its state, hours out since the last bake, since when it is where it is, bakes had."""
 
     state: str = SEALED

@@ -6,7 +6,6 @@ A record of care concerns a number of rods: they are those of the lot that may d
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
@@ -32,6 +31,7 @@ from banister.core.care.life import (
 from banister.core.journal import Record
 from banister.core.remark import Figure, Remark, fault, outside
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct, field
 
 FROM = {UNSEAL: (SEALED,), TAKE_OUT: (HELD,), BACK: (OUT,), USE: (OUT,), BAKE: (MUST_BAKE, OUT, HELD), BAKED: (BAKING,), WET: (OUT, HELD, SEALED),
         CHIPPED: (OUT, HELD)}  # fmt: skip
@@ -39,8 +39,7 @@ FROM = {UNSEAL: (SEALED,), TAKE_OUT: (HELD,), BACK: (OUT,), USE: (OUT,), BAKE: (
 MOST_RODS = 2000
 
 
-@dataclass(frozen=True, slots=True)
-class Stock:
+class Stock(Struct, frozen=True):
     """The rods of one lot: its id, what they are, how they are kept, the life of each."""
 
     lot: str
@@ -57,8 +56,7 @@ class Stock:
         return max((life.clock_h(now_h) for life in self.lives if life.state == OUT), default=0.0)
 
 
-@dataclass(frozen=True, slots=True)
-class Rack:
+class Rack(Struct, frozen=True):
     """All lots in the order they came, events that were refused (by the number of their record), and what is wrong now."""
 
     stocks: tuple[Stock, ...] = ()

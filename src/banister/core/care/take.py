@@ -7,10 +7,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
+
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -20,8 +21,7 @@ GROOVE, DEPOSIT, ROD, SPOILT = 0.06, 0.05, 0.04, 0.02
 """Spread (sd) of groove and of deposit, of one rod's yield, and the share that is spoilt (typical)."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Spreads:
+class Spreads(Struct, frozen=True, kw_only=True):
     """What makes the need uncertain: sd of groove and deposit common to all, of a single rod, and the share spoilt."""
 
     groove: float = GROOVE
@@ -30,8 +30,10 @@ class Spreads:
     spoilt: float = SPOILT
 
 
-@dataclass(frozen=True, slots=True)
-class Need:
+USUAL = Spreads()
+
+
+class Need(Struct, frozen=True):
     """Rods needed in every draw, sorted, and what the plan comes to without any spread."""
 
     draws: NDArray[np.int64]
@@ -47,7 +49,7 @@ class Need:
         return self.at(edge), self.at(1 - edge)
 
 
-def need_of(rods_per_pass: Sequence[float], spreads: Spreads = Spreads(), carried_on: bool = True, seed: int = 1) -> Need:
+def need_of(rods_per_pass: Sequence[float], spreads: Spreads = USUAL, carried_on: bool = True, seed: int = 1) -> Need:
     """The need of passes given in rods; part rods are carried on to the next pass, or not."""
     units, draw = np.asarray(rods_per_pass, dtype=float), np.random.default_rng(seed)
     common = (1 + spreads.groove * draw.standard_normal(DRAWS)) / np.maximum(1 + spreads.deposit * draw.standard_normal(DRAWS), 0.5)

@@ -11,18 +11,17 @@ import math
 from bisect import bisect_right
 from collections import deque
 from collections.abc import Sequence
-from dataclasses import dataclass
 from heapq import heappop, heappush
 from itertools import accumulate
 
 from banister.core.remark import Figure, Refused, outside
+from banister.core.value import Struct
 
 HALVINGS = 20
 SLACK_S = 1e-6
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Use:
+class Use(Struct, frozen=True, kw_only=True):
     """A rod as it is burnt: from when to when, how long it may be out, and of which pass."""
 
     start_s: float
@@ -31,8 +30,7 @@ class Use:
     key: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Trip:
+class Trip(Struct, frozen=True):
     """When somebody fetches rods, and which (numbers of the uses)."""
 
     at_s: float

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import replace
 
 from banister.core.drawing.shapes import Drawing, Lines, Point, Polygon, Shape, Text
+from banister.core.value import replace
 
 NUMBER_SIZE = 10.0
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -23,6 +22,7 @@ from banister.core.plan.inputs import inputs_of
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.sides import BACK, Side, sides_of
 from banister.core.polygon import centroid
+from banister.core.value import replace
 from banister.core.words import Speech
 
 if TYPE_CHECKING:

@@ -5,7 +5,7 @@ A section is drawn in mm and scaled to fit. A chart is drawn in pixels of the pl
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from banister.core.value import Struct
 
 Point = tuple[float, float]
 Box = tuple[float, float, float, float]
@@ -14,8 +14,7 @@ PLAIN, BOLD, NARROW, NARROW_BOLD = "plain", "bold", "narrow", "narrow bold"
 """The faces a text may stand in."""
 
 
-@dataclass(frozen=True, slots=True)
-class Polygon:
+class Polygon(Struct, frozen=True):
     """A filled polygon; `id` ties it to what it stands for."""
 
     points: tuple[Point, ...]
@@ -23,8 +22,7 @@ class Polygon:
     id: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Rect:
+class Rect(Struct, frozen=True):
     """An upright rectangle: filled with `style` ('' for none), edged with `edge` ('' for none)."""
 
     box: Box
@@ -33,8 +31,7 @@ class Rect:
     id: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Lines:
+class Lines(Struct, frozen=True):
     """Separate segments, or one connected run."""
 
     segments: tuple[tuple[Point, Point], ...]
@@ -42,8 +39,7 @@ class Lines:
     id: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Dot:
+class Dot(Struct, frozen=True):
     """A disc of a size in pixels, whatever the scale: filled with `style` ('' for none), edged with `edge` ('' for none)."""
 
     at: Point
@@ -53,8 +49,7 @@ class Dot:
     id: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Band:
+class Band(Struct, frozen=True):
     """What lies between two runs of points over the same x."""
 
     lower: tuple[Point, ...]
@@ -68,8 +63,7 @@ class Band:
         return (*self.upper, *reversed(self.lower))
 
 
-@dataclass(frozen=True, slots=True)
-class Text:
+class Text(Struct, frozen=True):
     """A text at a point; `size` is in points on paper and pixels on screen, whatever the scale.
 
     `room` is the width and height a bead's number has in mm, None for all of the bead it names.
@@ -86,8 +80,7 @@ class Text:
     face: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Clip:
+class Clip(Struct, frozen=True):
     """Shapes of which nothing shows outside a box."""
 
     box: Box
@@ -99,16 +92,14 @@ Outline = Polygon | Lines | Text
 """What sections and symbols are made of."""
 
 
-@dataclass(frozen=True, slots=True)
-class Handle:
+class Handle(Struct, frozen=True):
     """A place to take hold of, and the figure of the joint that it sets."""
 
     at: Point
     id: str
 
 
-@dataclass(frozen=True, slots=True)
-class Drawing:
+class Drawing(Struct, frozen=True):
     """Shapes from back to front, the box that frames them, and the handles."""
 
     shapes: tuple[Shape, ...]

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from banister.core.drawing.advances import advance
 from banister.core.drawing.shapes import NARROW, PLAIN, Box, Drawing, Lines, Outline, Polygon, Text
 from banister.core.polygon import strip
 from banister.core.units import DEGREE
+from banister.core.value import replace
 from banister.core.words import Speech
 
 LEVELS_C, LEVELS_F = (50.0, 100.0, 150.0, 200.0, 300.0, 500.0), (150.0, 200.0, 300.0, 400.0, 600.0, 900.0)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from banister.core.fitup.readings import QUANTITIES, drawn, line_along
 from banister.core.fitup.tacks import BARS
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech, capital
 
 CLEAN_MM = 25.0
@@ -22,8 +22,7 @@ CORES_MM = (1.6, 2.0, 2.4, 2.5, 3.2, 4.0, 5.0, 6.0)
 NEAR_MM = 0.25
 
 
-@dataclass(frozen=True, slots=True)
-class CardRow:
+class CardRow(Struct, frozen=True):
     """One line to be ticked: what, how it is to be, what it may be, what was read ('' where nothing was)."""
 
     what: str

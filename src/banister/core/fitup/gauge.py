@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -11,14 +10,14 @@ from banister.core.fitup.places import Course, course_of
 from banister.core.fitup.readings import ERRORS, READ_TO, drawn
 from banister.core.joint.fitting import INSTRUMENTS, SIMULATED, GapReading
 from banister.core.joint.joint import Joint
+from banister.core.value import Struct
 
 HARMONICS = 4
 UNEVEN_MM, CUT_MM = 0.6, 0.1
 """How much a made joint's gap wanders along it, and the roughness of its cut (typical)."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SimulatedGauge:
+class SimulatedGauge(Struct, frozen=True, kw_only=True):
     """Reads a made joint of a mean gap; `seed` makes the joint and the hand."""
 
     course: Course

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -16,6 +15,7 @@ from banister.core.fitup.readings import FEWEST, QUANTITIES, drawn, line_along
 from banister.core.joint.fitting import SIMULATED, FitUp
 from banister.core.joint.joint import Joint
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, SURE, UNVERIFIED, WATCH, Figure, Place, Remark
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from banister.core.fitup.line import Floats
@@ -29,8 +29,7 @@ BY_HAND = frozenset(("gap.tight", "gap.wide", "high_low.over", "bevel.large"))
 """What is mended without cutting or welding: wedges and dogs, a turn, or more metal."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tolerance:
+class Tolerance(Struct, frozen=True, kw_only=True):
     """What a quantity may be off the drawing, mm or degrees; `sure` only where it is the procedure's own or the user's."""
 
     under: float | None = None
@@ -38,8 +37,7 @@ class Tolerance:
     sure: bool = False
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ToleranceSet:
+class ToleranceSet(Struct, frozen=True, kw_only=True):
     """Tolerances by quantity, and where they come from (the word `tolerance.KEY`)."""
 
     key: str
@@ -55,8 +53,7 @@ class ToleranceSet:
         return (max(low, 0.0) if quantity in ("gap", "face") else low, math.inf if found.over is None else at + found.over)
 
 
-@dataclass(frozen=True, slots=True)
-class Station:
+class Station(Struct, frozen=True):
     """A quantity at a place: mean, half the band nine in ten lie in, its verdict, and what is wrong ('' for nothing)."""
 
     quantity: str
@@ -68,8 +65,7 @@ class Station:
     measured: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Fit:
+class Fit(Struct, frozen=True):
     """The whole fit-up as judged: stations of every measured quantity, what to do, the place worth measuring next."""
 
     course: Course

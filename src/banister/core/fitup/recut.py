@@ -5,7 +5,6 @@ Planned anew for every gap the count would jump under the pointer; held, the pic
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -13,6 +12,7 @@ import numpy as np
 from banister.core.joint.groove import Groove, groove_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
+from banister.core.value import replace
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray

@@ -7,7 +7,6 @@ whose area leaves its window stays at the limit, and the next layer makes up for
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -17,6 +16,7 @@ from banister.core.joint.fitting import FitUp
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 PITCH_MM = 10.0
@@ -25,8 +25,7 @@ TOLD = 0.10
 SINGLE = ("root", "hot")
 
 
-@dataclass(frozen=True, slots=True)
-class Stretch:
+class Stretch(Struct, frozen=True):
     """A part of the weld where a layer takes `beads` beads, each with the mean run-out of that part; what was planned beside it."""
 
     layer: int

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 from banister.core.fitup.places import Course, course_of
 from banister.core.fitup.tacks import tack_faults, usual_length_mm
 from banister.core.joint.fitting import FitUp, Tack
 from banister.core.joint.piece import OnPiece
 from banister.core.remark import Refused
+from banister.core.value import replace
 
 LEAST_MM = 5.0
 MOVE, FROM, TO = "move", "from", "to"

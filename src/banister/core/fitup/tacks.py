@@ -9,7 +9,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import replace
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
@@ -18,6 +17,7 @@ from banister.core.fitup.places import Course, course_of
 from banister.core.joint.fitting import FitUp, Tack, Turning
 from banister.core.joint.piece import OnPiece
 from banister.core.remark import Figure, Remark, fault, outside, unknown_word
+from banister.core.value import replace
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray

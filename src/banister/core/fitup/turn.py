@@ -9,13 +9,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from banister.core.joint.fitting import PipeEnd, Turning
 from banister.core.remark import Figure, Refused, Remark, fault, outside, watch
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -36,8 +36,7 @@ ALIKE_MM = 0.02
 EXCHANGES, NEAR_STEPS = 60, 10
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TurnRules:
+class TurnRules(Struct, frozen=True, kw_only=True):
     """What a turn has to keep: seams apart (degrees), a sector no seam may lie in, the most it may be turned; how it is centred and judged.
 
     The goal is the least greatest high-low, the least mean square, or the shortest stretch over `limit_mm`.
@@ -51,8 +50,10 @@ class TurnRules:
     limit_mm: float = LIMIT_MM
 
 
-@dataclass(frozen=True, slots=True)
-class Turn:
+USUAL = TurnRules()
+
+
+class Turn(Struct, frozen=True):
     """One turn (degrees clockwise of the second end), its greatest and rms high-low, mm."""
 
     turn_deg: float
@@ -60,8 +61,7 @@ class Turn:
     rms_mm: float
 
 
-@dataclass(frozen=True, slots=True)
-class Turned:
+class Turned(Struct, frozen=True):
     """Every turn tried, which are allowed, the best three valleys, the pipes as they lie; `optimism_mm` is what the best is flattered by."""
 
     turns_deg: Floats
@@ -138,7 +138,7 @@ def _least_on(h: Floats, basis: Floats, active: Sequence[int]) -> tuple[Floats, 
     return shift, float(np.abs(values - rows @ shift).max())
 
 
-def best_turn(first: PipeEnd, second: PipeEnd, rules: TurnRules = TurnRules(), step_deg: float = STEP_DEG) -> Turned:
+def best_turn(first: PipeEnd, second: PipeEnd, rules: TurnRules = USUAL, step_deg: float = STEP_DEG) -> Turned:
     """Every turn of the second end against the first."""
     turns = np.arange(0.0, 360.0, step_deg)
     h = high_low(harmonics(first), harmonics(second), turns)

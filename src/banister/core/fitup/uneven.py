@@ -9,7 +9,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -22,6 +21,7 @@ from banister.core.joint.fitting import FitUp
 from banister.core.joint.groove import Groove, groove_of
 from banister.core.joint.joint import Joint, edited
 from banister.core.plan.plan import Pass, Plan
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -65,8 +65,7 @@ def at_stations(joint: Joint, fitup: FitUp, places: Sequence[float]) -> list[Joi
     return [edited(joint, **{figure: values[i] for figure, values in found.items()}) for i in range(len(places))]
 
 
-@dataclass(frozen=True, slots=True)
-class LayerAlong:
+class LayerAlong(Struct, frozen=True):
     """One layer of the front: its beads, and its run-out over the plan's at each place."""
 
     layer: int
@@ -131,8 +130,7 @@ def beads_along(areas_mm2: Sequence[float], pitch_mm: float, counts: Sequence[in
     return tuple(counts[j] for j in way), total
 
 
-@dataclass(frozen=True, slots=True)
-class RootRisk:
+class RootRisk(Struct, frozen=True):
     """The chance that the gap is too tight, or too wide, for a root rod; whether the face is heavy for it."""
 
     too_tight: float

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from banister.core.follow.facts import Told
 from banister.core.plan.plan import Phase, Plan
+from banister.core.value import replace
 
 TURN, GOUGE, PREHEAT = "turn", "gouge", "preheat"
 STEPS = (TURN, GOUGE, PREHEAT)

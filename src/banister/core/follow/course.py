@@ -7,7 +7,7 @@ the issued plan and of what is known of those passes alone, and the journal read
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 from banister.core.follow.factor import Own
 from banister.core.follow.facts import Learnt, PassFacts, Told, learnt
@@ -17,6 +17,7 @@ from banister.core.plan.answers import Study
 from banister.core.plan.one_side import Lying
 from banister.core.plan.plan import Plan
 from banister.core.plan.sides import Side
+from banister.core.value import replace
 
 Course = tuple[tuple[tuple[str, Own], ...], tuple[PassFacts, ...]]
 """What a followed plan hangs on beside the issued one: figures of the welder gone by, and the passes welded, in order."""

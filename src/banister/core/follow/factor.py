@@ -8,10 +8,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
+
+from banister.core.value import Struct, replace
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -32,8 +33,7 @@ ROD_TO_ROD_SD, ROD_METAL_SD, MEASURED = 0.06, 0.03, 1
 """How much a hand, and the metal of a rod, differ from rod to rod (judgement); so many depths tell the metal of one."""
 
 
-@dataclass(frozen=True, slots=True)
-class Own:
+class Own(Struct, frozen=True):
     """Both unknowns with their covariance, and from how many looks."""
 
     f: float = 0.0

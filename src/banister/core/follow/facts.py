@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -16,6 +15,7 @@ from banister.core.passing import LEFT
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.rules import root_metal_below
 from banister.core.plan.sides import FRONT, Side
+from banister.core.value import Struct, field, replace
 
 POSSIBLE_C = (-40.0, 1000.0)
 DEEPER_MM = 5.0
@@ -26,8 +26,7 @@ LAYER_SD, LEAST_LEVEL_MM = 0.09, 0.05
 """How unsure the areas of a layer are before its depth is read, and how sure its level can be at most (judgement)."""
 
 
-@dataclass(frozen=True, slots=True)
-class PassFacts:
+class PassFacts(Struct, frozen=True):
     """One pass as its records tell it: the rods that were burnt and their arc time, the part left of the last (None: not told), readings, what was flagged."""
 
     key: str
@@ -68,8 +67,7 @@ class PassFacts:
         return max(len(self.arc_s) - (0.0 if self.left is None else self.left), 0.0)
 
 
-@dataclass(frozen=True, slots=True)
-class Deviation:
+class Deviation(Struct, frozen=True):
     """A rule that was left: the number of its record, of which pass, rule, value, limit, and how it was disposed of ('' while open)."""
 
     n: int
@@ -81,8 +79,7 @@ class Deviation:
     why: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Told:
+class Told(Struct, frozen=True):
     """A joint as its journal tells it: the passes in the order they were begun, deviations."""
 
     passes: Mapping[str, PassFacts] = field(default_factory=dict)
@@ -197,8 +194,7 @@ def open_deviations(records: Sequence[Record]) -> dict[str, int]:
     return {joint: n for joint, n in found.items() if n}
 
 
-@dataclass(frozen=True, slots=True)
-class Learnt:
+class Learnt(Struct, frozen=True):
     """Areas of the welded passes as they are believed (mm2, by key), and what was learnt of each rod and its metal, by rod id."""
 
     areas_mm2: Mapping[str, float]

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from banister.core.joint.stopping import FIRST, SECOND
 from banister.core.plan.plan import Pass
 from banister.core.stops.of_plan import JointStops
+from banister.core.value import Struct
 
 HALVES = (FIRST, SECOND)
 
 
-@dataclass(frozen=True, slots=True)
-class HalfNow:
+class HalfNow(Struct, frozen=True):
     """The half that is welded: `first` is that by 3 o'clock; its length, its stops from its own start (mm), rods planned for it and burnt before it."""
 
     half: str

@@ -8,18 +8,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import asdict, dataclass
 from datetime import date
 from typing import Any
 
 from banister.core.follow.factor import Own
+from banister.core.value import Struct, asdict
 
 ENOUGH_LOOKS, SURE_SD = 6, 0.06
 HALF_YEAR_DAYS = 182.5
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Hand:
+class Hand(Struct, frozen=True, kw_only=True):
     """What is known of a welder (mark) with a rod (id) in a position, and when (ISO day) it was kept."""
 
     welder: str

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
+
+from banister.core.value import Struct
 
 GAIN, SHARES = 0.7, (0.7, 1.3)
 STEP_MM = 1.0
@@ -47,8 +48,7 @@ def emissivity_of(read_c: float, set_: float, contact_c: float, air_c: float) ->
     return float(set_ * ((read_c + 273.15) ** 4 - air4) / ((contact_c + 273.15) ** 4 - air4))
 
 
-@dataclass(frozen=True, slots=True)
-class Along:
+class Along(Struct, frozen=True):
     """How a pass is laid over a layer that lies uneven: the marks where whole rods end, and where the hand goes slower (mm from its start)."""
 
     marks_mm: tuple[float, ...]

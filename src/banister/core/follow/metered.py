@@ -6,13 +6,13 @@ A figure is outside where it lies beyond its limit by more than it is sure; with
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from banister.core.follow.marks import must_reach
 from banister.core.joint.joint import Joint
 from banister.core.judge.passes import basis_k, energy_window, window_on
 from banister.core.limits.windows import Bounds
 from banister.core.plan.plan import Pass
+from banister.core.value import Struct
 
 AMPS, HEAT = "amps", "heat"
 KIND_OF_RULE = {"preheat": "temperature", "interpass": "temperature", AMPS: "current", HEAT: "energy"}
@@ -23,8 +23,7 @@ LEAST_BURNT = 0.15
 """Before so much of a rod is burnt its energy is taken as planned."""
 
 
-@dataclass(frozen=True, slots=True)
-class Left:
+class Left(Struct, frozen=True):
     """A rule that was left: its value, how sure it is, the limit it lies beyond."""
 
     rule: str

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
 
 from banister.core.plan.answers import Study
 from banister.core.plan.identity import keyed
@@ -18,14 +17,14 @@ from banister.core.plan.sequence import in_section, joined
 from banister.core.plan.state import DONE, SectionState
 from banister.core.plan.timing import welding_s
 from banister.core.remark import Figure, outside
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 WELDED = "welded"
 RATHER_S = 30.0
 
 
-@dataclass(frozen=True, slots=True)
-class Followed:
+class Followed(Struct, frozen=True):
     """The plan as it stands: welded beads as they lie, the rest as it is planned now, and how much that differs from the plan before."""
 
     plan: Plan

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 
 from banister.core.follow.facts import Told
 from banister.core.joint.joint import Joint
@@ -11,6 +10,7 @@ from banister.core.joint.stopping import StopPin
 from banister.core.plan.plan import Plan
 from banister.core.remark import Refused
 from banister.core.stops.of_plan import JointStops, joint_stops
+from banister.core.value import replace
 
 
 def marks_recorded(stops: JointStops | None, key: str) -> Mapping[str, Sequence[float]]:

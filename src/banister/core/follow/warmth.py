@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from datetime import datetime
 
 from banister.core.follow.facts import PassFacts
@@ -13,12 +12,12 @@ from banister.core.heat.thermal import fin_of
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record
 from banister.core.plan.plan import Pass, Plan
+from banister.core.value import Struct
 
 SHORTEST_S = 10.0
 
 
-@dataclass(frozen=True, slots=True)
-class Warmth:
+class Warmth(Struct, frozen=True):
     """Passes and readings, their seconds counted from the last record of the journal (so none is positive)."""
 
     passes: tuple[Welded, ...]
@@ -53,8 +52,7 @@ def warmth_of(records: Iterable[Record], last: Record, joint: str, facts: Mappin
     return Warmth(tuple(sorted(passes, key=lambda one: one.at_s)), tuple(readings))
 
 
-@dataclass(frozen=True, slots=True)
-class AtTheJoint:
+class AtTheJoint(Struct, frozen=True):
     """What was read while it was welded, s after the first arc, and the loss factor those readings speak for (None: they say nothing of it)."""
 
     readings: tuple[Read, ...]

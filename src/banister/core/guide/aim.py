@@ -9,9 +9,9 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from banister.core.joint.positions import HORIZONTAL
+from banister.core.value import Struct
 
 Point = tuple[float, float]
 COATED = {"cellulosic": 1.45, "rutile": 1.65, "basic": 1.75}
@@ -23,8 +23,7 @@ CLEAR_MM, ARC_CORES = 0.5, 0.8
 STEP_DEG = 1.0
 
 
-@dataclass(frozen=True, slots=True)
-class Aim:
+class Aim(Struct, frozen=True):
     """The corner the arc goes into (mm), the lean of the rod, and whether the rod has room there."""
 
     corner: Point

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from banister.core.joint.positions import FLAT, HORIZONTAL, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP
+from banister.core.value import Struct
 
 TRAVEL_DEG: dict[str, dict[str, tuple[float, float]]] = {
     "cellulosic": {FLAT: (5, 15), HORIZONTAL: (5, 15), OVERHEAD: (5, 15), VERTICAL_UP: (-10, 0), VERTICAL_DOWN: (15, 30)},
@@ -20,8 +19,7 @@ CYCLE_S, WHIP_S = (0.8, 3.0), (0.8, 1.8)
 STRAIGHT_BEAT_MM = 10.0
 
 
-@dataclass(frozen=True, slots=True)
-class Beat:
+class Beat(Struct, frozen=True):
     """A weave: travel of the hand across (0 for a straight bead), step along, seconds of a cycle, held at each edge and crossing, cycles a minute."""
 
     across_mm: float
@@ -31,8 +29,7 @@ class Beat:
     cross_s: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
-class Whip:
+class Whip(Struct, frozen=True):
     """A whip: forward out of the pool, the step that is gained, seconds of a cycle, rest of it in the pool."""
 
     forward_mm: float

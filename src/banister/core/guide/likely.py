@@ -7,14 +7,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Iterator
-from dataclasses import dataclass
+
+from banister.core.value import Struct
 
 SHOWN, RAISED, FLAGGED = 3, 1.6, 2.0
 BLOW_TOLD = 4.0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Bead:
+class Bead(Struct, frozen=True, kw_only=True):
     """What the faults of a pass depend on. Lengths mm; `thickness_share` of the amps is where they lie in the rod's range, 0 to 1."""
 
     role: str
@@ -37,8 +37,7 @@ class Bead:
     weave: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Likely:
+class Likely(Struct, frozen=True):
     """A fault that may come (the words `likely.KIND`, cue `likely.KIND.cue`), and how likely it is held to be."""
 
     kind: str
@@ -81,8 +80,7 @@ def _scored(b: Bead) -> Iterator[tuple[str, float]]:
     yield "crater", _raised(1.0, b.last_rod)
 
 
-@dataclass(frozen=True, slots=True)
-class Blow:
+class Blow(Struct, frozen=True):
     """How strongly the arc is blown, and its terms (the words `blow.KEY`), largest first."""
 
     score: float

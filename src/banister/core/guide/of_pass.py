@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection
-from dataclasses import dataclass
 
 from banister.core.guide.aim import MOST_CAP_DEG, MOST_FILL_DEG, Aim, Point, aim, coated_mm
 from banister.core.guide.hand import Beat, Whip, beat, travel_deg, whip
@@ -14,12 +13,12 @@ from banister.core.joint.positions import VERTICAL_DOWN
 from banister.core.plan.inputs import inputs_of
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.sides import BACK, Side, sides_of
+from banister.core.value import Struct
 
 SHOWN_TO_DEG = 5.0
 
 
-@dataclass(frozen=True, slots=True)
-class Guide:
+class Guide(Struct, frozen=True):
     """How a pass is welded: the corner in the section, lean and its side, travel angle (dragged positive; None unknown), weave or whip, faults."""
 
     aim: Aim

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 
 from banister.core.heat.schedule import Schedule, schedule_of
 from banister.core.heat.thermal import limits_of, stations_of
@@ -15,14 +14,14 @@ from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Remark, watch
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct
 
 WARMER_K, HIGHER_K, FASTER = 50.0, 30.0, 1.15
 """How far the other ways of working go from the plan."""
 SIZED_ROLES = ("fill", "cap")
 
 
-@dataclass(frozen=True, slots=True)
-class Other:
+class Other(Struct, frozen=True):
     """One change of the way of working, and the schedule it gives; no passes where it cannot be planned."""
 
     change: Remark

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from banister.core.heat.schedule import Started
 from banister.core.heat.shift import Shift
@@ -14,6 +13,7 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.plan.sequence import between_said
 from banister.core.remark import Figure, Remark
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 LEAST_SAVED = 0.005
@@ -22,8 +22,7 @@ BOTH = 0
 Jobs = Sequence[tuple[Joint, Plan]]
 
 
-@dataclass(frozen=True, slots=True)
-class Slot:
+class Slot(Struct, frozen=True):
     """One pass on the board by its joint and number, with its cleaning until `until_s`; the welder is 1 or 2, BOTH for a half each.
 
     `before_s` is what turning or gouging takes before it; whatever there is of it ends where its preheat or arc begins.
@@ -47,8 +46,7 @@ class Slot:
         return self.started.start_s - self.started.reheat_s - self.before_s
 
 
-@dataclass(frozen=True, slots=True)
-class Board:
+class Board(Struct, frozen=True):
     """All passes in the order they are begun, the rule that made it, and what it is measured by."""
 
     slots: tuple[Slot, ...]

@@ -12,11 +12,11 @@ import itertools
 import math
 import random
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 
 from banister.core.heat.board import Board, Jobs
 from banister.core.heat.board_walk import Pick, Piece, Walk, coldest_first, drawn, longest_first, one_by_one, pieces_of, ready_first, stay
 from banister.core.heat.shift import Shift
+from banister.core.value import Struct, replace
 
 WITHIN = 0.02
 """The search stops within 2 % of the lower bound."""
@@ -33,8 +33,7 @@ RULES: dict[str, Pick] = {
 BASES = (longest_first, ready_first, coldest_first, stay)
 
 
-@dataclass(frozen=True, slots=True)
-class Sought:
+class Sought(Struct, frozen=True):
     """The best board so far, and what is being tried: `choices` or `variations` (empty before), how far, of how many."""
 
     best: Board

@@ -21,13 +21,13 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.layers import Setting
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.timing import changed
+from banister.core.value import Struct
 
 NEAR_S = 240.0
 """A choice is worth trying if it is ready this soon after the first that is."""
 
 
-@dataclass(frozen=True, slots=True)
-class Piece:
+class Piece(Struct, frozen=True):
     """A joint on the board with all that does not change on the way: its plan, its model, and when it ends by itself."""
 
     joint: Joint
@@ -150,8 +150,7 @@ class Underway:
         return Slot(self.joint.id, p.number, started, self.free_s, welder, work.before_s, p.role)
 
 
-@dataclass(frozen=True, slots=True)
-class Choice:
+class Choice(Struct, frozen=True):
     """What a welder may take next, and who asks and when."""
 
     ready: tuple[tuple[float, Underway], ...]

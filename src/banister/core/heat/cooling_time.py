@@ -6,15 +6,14 @@ Unalloyed and low-alloy steel; the shape factors are fairly sure: check them in 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from banister.core.joint.joint import Joint
+from banister.core.value import Struct
 
 HOTTEST_C = 500.0
 
 
-@dataclass(frozen=True, slots=True)
-class CoolingTime:
+class CoolingTime(Struct, frozen=True):
     """t8/5 of both regimes, the transition thickness, and which governs (the longer time)."""
 
     thin_s: float

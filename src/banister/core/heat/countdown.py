@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from statistics import NormalDist
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -16,6 +15,7 @@ import numpy as np
 from banister.core.heat.cooling import Cooling, Variants, Work
 from banister.core.heat.fin import Fin
 from banister.core.joint.joint import Joint
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from banister.core.heat.fin import Floats
@@ -34,8 +34,7 @@ STEPS = (0.7548776662466927, 0.5698402909980532)
 """Steps of a grid that fills a square evenly (powers of the inverse of the plastic number)."""
 
 
-@dataclass(frozen=True, slots=True)
-class Welded:
+class Welded(Struct, frozen=True):
     """A pass that was welded: from when (s on the history's clock), and as heat sees it."""
 
     at_s: float
@@ -50,8 +49,7 @@ class Read(NamedTuple):
     is_infrared: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Countdown:
+class Countdown(Struct, frozen=True):
     """When every place is at most at the interpass limit: early, likely and late end of the band, s on the history's clock; `now_c` likely now.
 
     `contradicted` is true where the last reading fits none of the coolings that fitted those before: then nothing is predicted.

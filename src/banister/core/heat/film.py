@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from banister.core.heat.schedule import Schedule, Started
 from banister.core.heat.thermal import fin_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
+from banister.core.value import Struct
 
 WAITS_FASTER = 8.0
 """How much faster than arcs everything between them passes."""
@@ -24,8 +24,7 @@ AFTER_S = (-0.01, 0.01, 1.0, 2.0, 3.5, 6.0, 10.0, 16.0, 25.0, 40.0, 65.0, 100.0)
 ACROSS_MM, STILL_AFTER_S = 220.0, 0.5
 
 
-@dataclass(frozen=True, slots=True)
-class Film:
+class Film(Struct, frozen=True):
     """The film's own clock against the schedule's (both rising, s), and stills at `still_s` of the schedule: temperatures across the weld.
 
     `across_c` is (stills, places) at `x_mm` from the weld's middle, of the hottest station at each place; `read_c` what the hottest station reads at
@@ -61,8 +60,7 @@ class Film:
         return tuple(across), read
 
 
-@dataclass(frozen=True, slots=True)
-class Moment:
+class Moment(Struct, frozen=True):
     """Where the welding is at a time: passes laid, the one that burns, the next one and how long until it begins (s)."""
 
     laid: tuple[str, ...]
@@ -99,8 +97,7 @@ def film_of(joint: Joint, plan: Plan, schedule: Schedule) -> Film:
     return Film(tuple(own.tolist()), tuple(at), tuple(stills.tolist()), tuple(x[inside].tolist()), tuple(across), tuple(read))
 
 
-@dataclass(frozen=True, slots=True)
-class Warmth:
+class Warmth(Struct, frozen=True):
     """Temperatures across the weld just after a pass, as those of a film: of the hottest station, at places in mm from the middle, and where it is read."""
 
     key: str

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -15,6 +14,7 @@ from banister.core.heat.spread import drawn, spread_of, temperature_band_c
 from banister.core.heat.thermal import fin_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from banister.core.heat.fin import Floats
@@ -23,8 +23,7 @@ POINTS = 140
 Band = tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True)
-class HeatLine:
+class HeatLine(Struct, frozen=True):
     """A schedule, times in s, and the hottest station's temperature at the measuring point: likely, low, high.
 
     Nine of ten draws end between `ends_s`, and wait between `wait_bands_s` before each pass. The readings

@@ -9,12 +9,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import INSIDE, Figure, Remark, fault, watch
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 GROUPS = "ABCDEFG"
@@ -43,8 +43,7 @@ VALID_B = {"equivalent": (0.2, 0.5), "length": (10.0, 90.0), "hydrogen": (1.0, 2
 """What method B was made for: CET, thickness, hydrogen and heat input, by the kind of the figure."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OwnCell:
+class OwnCell(Struct, frozen=True, kw_only=True):
     """A figure of a preheat table as it stands in the user's own copy: the cell's key, degC."""
 
     cell: str

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -12,6 +11,7 @@ from banister.core.heat.history import at_readings_c
 from banister.core.heat.schedule import Schedule, schedule_of
 from banister.core.joint.joint import Joint, edited
 from banister.core.plan.plan import Plan
+from banister.core.value import Struct, replace
 
 if TYPE_CHECKING:
     from banister.core.heat.fin import Floats
@@ -21,8 +21,7 @@ SEARCHES = (np.geomspace(0.25, 4.0, 61), np.geomspace(0.7, 1.4, 41), np.geomspac
 """Factors tried about the best so far, ever closer; the model is built anew between, as its draws are exact only near it."""
 
 
-@dataclass(frozen=True, slots=True)
-class Fitted:
+class Fitted(Struct, frozen=True):
     """The factor on the loss that fits, and what is left between measured and predicted, K (root mean square)."""
 
     factor: float

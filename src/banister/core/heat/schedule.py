@@ -9,7 +9,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
@@ -23,7 +22,8 @@ from banister.core.joint.joint import Joint
 from banister.core.limits.windows import bounds
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.timing import before_s, changes_s, cleaning_s
-from banister.core.remark import OUTSIDE, Figure, Place, Remark, outside, watch
+from banister.core.remark import NO_PLACE, OUTSIDE, Figure, Place, Remark, outside, watch
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from banister.core.heat.fin import Bools, Floats
@@ -44,8 +44,7 @@ class Begun(NamedTuple):
     state: Floats
 
 
-@dataclass(frozen=True, slots=True)
-class Started:
+class Started(Struct, frozen=True):
     """A pass in time: when it starts, how long the joint was waited for, and how hot it was.
 
     `temp_c` is the hottest station at the interpass point, `preheat_point_c` the coldest where preheat is
@@ -64,8 +63,7 @@ class Started:
     t85: CoolingTime | None
 
 
-@dataclass(frozen=True, slots=True)
-class Schedule:
+class Schedule(Struct, frozen=True):
     """All passes in time; `end_s` with the last cleaning. `remarks` say what is not possible or what dominates."""
 
     passes: tuple[Started, ...] = ()
@@ -187,7 +185,7 @@ def _remarks(joint: Joint, plan: Plan, found: Sequence[Started]) -> tuple[Remark
         remarks.append(watch("heat.small", Place((longest.key,)), "model", waits=Figure(waits, "duration"), arc=Figure(work, "duration"),
                              value=Figure(waits, "seconds"), window=Figure((None, work), "seconds")))  # fmt: skip
     if found and min((b.start_s - a.end_s for a, b in itertools.pairwise(found)), default=math.inf) < valid_from_s(joint):
-        remarks.append(watch("heat.early", Place(), "model", valid=Figure(valid_from_s(joint), "duration")))
+        remarks.append(watch("heat.early", NO_PLACE, "model", valid=Figure(valid_from_s(joint), "duration")))
     if joint.metal.stainless:
         remarks += _stainless(joint, plan)
     return tuple(remarks)
@@ -195,7 +193,7 @@ def _remarks(joint: Joint, plan: Plan, found: Sequence[Started]) -> tuple[Remark
 
 def _stainless(joint: Joint, plan: Plan) -> Iterator[Remark]:
     """What austenitic steel changes, and its usual limit of arc energy where the procedure sets none."""
-    yield watch("heat.stainless", Place(), "model")
+    yield watch("heat.stainless", NO_PLACE, "model")
     most = max(plan.passes, key=lambda p: p.arc_energy_kj_mm)
     is_set = any(bounds(joint.working.windows, q, most.role, most.rod.id).high < math.inf for q in ("arc_energy", "heat_input"))
     if most.arc_energy_kj_mm > STAINLESS_ENERGY and not is_set:

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
 
 from banister.core.remark import Figure, Refused, Remark, fault, outside
 from banister.core.typed import typed_clock_s
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 DAY_S = 86400.0
@@ -18,16 +18,14 @@ MOST_WELDERS = 2
 LONGEST_LEAVING_S = 3600.0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Pause:
+class Pause(Struct, frozen=True, kw_only=True):
     """A time of day in which nobody welds, s from midnight."""
 
     from_s: float
     to_s: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shift:
+class Shift(Struct, frozen=True, kw_only=True):
     """A shift and its rules. Times of day in s from midnight, past midnight where they read less than its start; joints by id.
 
     A joint in `in_one_go` is, once begun, welded to its end before its welder takes another; a fixed pipe in `halves` likewise,

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -12,7 +11,8 @@ from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
 from banister.core.limits.windows import tightest
 from banister.core.plan.plan import Plan
-from banister.core.remark import Figure, Place, Remark, outside
+from banister.core.remark import NO_PLACE, Figure, Remark, outside
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 SHORT_MM = 200.0
@@ -41,8 +41,7 @@ class Station(NamedTuple):
         return self.at_once or self.events
 
 
-@dataclass(frozen=True, slots=True)
-class Limits:
+class Limits(Struct, frozen=True):
     """Preheat at least (None where none is set) and interpass at most, degC; `set_` false where nobody set the interpass limit."""
 
     preheat_c: float | None
@@ -82,17 +81,17 @@ def heat_faults(joint: Joint) -> tuple[Remark, ...]:
     figures = {"interpass": _set_c(limits.interpass_c), "air": _set_c(air)}
     found = []
     if limits.interpass_c <= air:
-        found.append(outside("heat.air", Place(), "windows", **figures))
+        found.append(outside("heat.air", NO_PLACE, "windows", **figures))
     if limits.preheat_c is None:
         return tuple(found)
     warmed = limits.preheat_c + joint.heat.margin_k
     figures |= {"preheat": _set_c(limits.preheat_c), "warmed": _set_c(warmed)}
     if limits.preheat_c >= limits.interpass_c:
-        found.append(outside("heat.window", Place(), "windows", **figures))
+        found.append(outside("heat.window", NO_PLACE, "windows", **figures))
     elif warmed >= limits.interpass_c:
-        found.append(outside("heat.warming", Place(), "windows", **figures))
+        found.append(outside("heat.warming", NO_PLACE, "windows", **figures))
     if limits.preheat_c > air and joint.heat.preheat_band_mm < preheat_point_mm(joint):
-        found.append(outside("heat.band", Place(), "windows", band=Figure(joint.heat.preheat_band_mm, "length"),
+        found.append(outside("heat.band", NO_PLACE, "windows", band=Figure(joint.heat.preheat_band_mm, "length"),
                              point=Figure(preheat_point_mm(joint), "length")))  # fmt: skip
     return tuple(found)
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 from banister.core.fitup.places import Course
 from banister.core.follow.facts import told
@@ -17,13 +16,13 @@ from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import Figure
 from banister.core.rods.rod import Rod
 from banister.core.stops.of_plan import JointStops
+from banister.core.value import Struct
 from banister.core.words import Speech, capital
 
 MOST_PASSES, MOST_WORDS = 3, 3
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class RodArc:
+class RodArc(Struct, frozen=True, eq=False):
     """The recorded arc of the rod that was burnt there: its pass, its number from 1, samples (n, 3), and the stretch of it that may have laid the place."""
 
     of: Pass
@@ -33,8 +32,7 @@ class RodArc:
     simulated: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Advised:
+class Advised(Struct, frozen=True):
     """Passes that may have made it with their shares, the evidence that is known, what that comes to, and the arc where it was recorded."""
 
     passes: tuple[tuple[Pass, float], ...]

@@ -9,9 +9,9 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
 
 from banister.core.plan.plan import Pass
+from banister.core.value import Struct, field
 
 ELSE = "else"
 LEAST_BITS = 0.02
@@ -22,8 +22,7 @@ MOST_SAID = 0.90
 NAMED = 3
 
 
-@dataclass(frozen=True, slots=True)
-class CauseTable:
+class CauseTable(Struct, frozen=True):
     """Evidence by its levels with how often each is seen at any place; ratios by cause, evidence and level; groups of kinds with the shares of their causes."""
 
     levels: Mapping[str, Mapping[str, float]]
@@ -39,8 +38,7 @@ class CauseTable:
         return next((group for group, kinds in self.kinds.items() if kind in kinds), "")
 
 
-@dataclass(frozen=True, slots=True)
-class Word:
+class Word(Struct, frozen=True):
     """One piece of evidence for or against a cause: what, at which level, by what factor."""
 
     evidence: str
@@ -48,8 +46,7 @@ class Word:
     factor: float
 
 
-@dataclass(frozen=True, slots=True)
-class Likely:
+class Likely(Struct, frozen=True):
     """A cause with its chance, and what speaks for it and against it, strongest first."""
 
     cause: str
@@ -58,8 +55,7 @@ class Likely:
     against: tuple[Word, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Advice:
+class Advice(Struct, frozen=True):
     """Causes with their chances, the likeliest first (`else` is something else); what is not known; the next thing worth looking at, '' for none."""
 
     likely: tuple[Likely, ...]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from statistics import fmean, stdev
 
 from banister.core.inspect.judged import REJECT
@@ -11,14 +10,14 @@ from banister.core.inspect.kinds import FACE
 from banister.core.inspect.observed import Inspected
 from banister.core.inspect.rates import FEWEST, count_interval, share_interval
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech, capital
 
 CAP_HEIGHT = "502"
 MM_PER_M = 1000.0
 
 
-@dataclass(frozen=True, slots=True)
-class InspectedWeld:
+class InspectedWeld(Struct, frozen=True):
     """A weld that was looked at: how long it is, what was found, its result; how high its cap was planned (None: not known)."""
 
     length_mm: float
@@ -27,8 +26,7 @@ class InspectedWeld:
     cap_mm: float | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Counted:
+class Counted(Struct, frozen=True):
     """A kind counted: how often, how long in all (None where no length was taken), per metre of inspected weld with its 95 % interval."""
 
     kind: str
@@ -38,8 +36,7 @@ class Counted:
     window_per_m: tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True)
-class OverPlan:
+class OverPlan(Struct, frozen=True):
     """Readings of the cap's height less the planned one: how many, their mean, their spread (None for one reading); mm."""
 
     n: int

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 
 from banister.core.fitup.places import Course
 from banister.core.follow.facts import told
@@ -15,13 +14,13 @@ from banister.core.journal import Record
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
 from banister.core.stops.of_plan import marks_along
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 SURE = "S"
 
 
-@dataclass(frozen=True, slots=True)
-class Asked:
+class Asked(Struct, frozen=True):
     """What is to be cut: the pieces in their order with their widths (mm) and how sure each width is, where round a pipe, and by what rule.
 
     `certainty` is the rule's ('' for a list of one's own), `wants_restart` true where it wants the restart of root and cap examined.

@@ -8,7 +8,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -16,6 +15,7 @@ from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import Joint
 from banister.core.polygon import Point, area, overlap
 from banister.core.remark import Figure, Place, Refused, Remark, fault, watch
+from banister.core.value import Struct
 
 SLANT, MOST_RMS_MM, SCALES_DIFFER = 1.02, 0.3, 0.02
 """Ratio of the two scales of a photo taken at a slant (about 11 degrees of tilt); a misfit that names its worst point; scales that do not agree."""
@@ -25,8 +25,7 @@ STEP_MM, INSIDE_MM, AT_EDGE_MM, DEEPEST_MM = 0.5, 0.15, 0.05, 15.0
 MOST_BEADS, MOST_POINTS = 80, 400
 
 
-@dataclass(frozen=True, slots=True)
-class Overlay:
+class Overlay(Struct, frozen=True):
     """How a photo lies over the section: w = a z + b, z = x - iy of a pixel, w of the section."""
 
     a: complex
@@ -53,8 +52,7 @@ class Overlay:
         return z.real, -z.imag
 
 
-@dataclass(frozen=True, slots=True)
-class Fitted:
+class Fitted(Struct, frozen=True):
     """An overlay with its misfit, mm (None from two points, which always fit), the number of the worst point
     (without which the others fit best), and how much it was taken at a slant."""
 
@@ -165,8 +163,7 @@ def _crossing(a: Point, b: Point, c: Point, d: Point) -> Point | None:
     return (a[0] + s * u[0], a[1] + s * u[1]) if 0.0 < s < 1.0 and 0.0 < t < 1.0 else None
 
 
-@dataclass(frozen=True, slots=True)
-class Matched:
+class Matched(Struct, frozen=True):
     """Traced beads by the planned bead each fits best (pass key to number from 0), and those left of either."""
 
     pairs: Mapping[str, int]
@@ -202,8 +199,7 @@ def overlap_remarks(traced: Sequence[Sequence[Point]]) -> tuple[Remark, ...]:
 
 
 # --- penetration --------------------------------------------------------------------------------
-@dataclass(frozen=True, slots=True)
-class Wall:
+class Wall(Struct, frozen=True):
     """Penetration along one original edge: places on it with how deep fused metal reaches beyond, mm (None where none was found)."""
 
     side: str

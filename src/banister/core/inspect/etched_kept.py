@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
 from typing import Any
 
 from banister.core.inspect.etched import Matched, Overlay, Wall, matched, overlap_remarks, penetration, wall_remarks
@@ -13,14 +12,14 @@ from banister.core.journal import Record
 from banister.core.plan.plan import Plan
 from banister.core.polygon import Point, area
 from banister.core.remark import Figure
+from banister.core.value import Struct, field
 from banister.core.words import Speech
 
 PHOTO, ETCHED = "photo", "etched"
 """Kinds of records."""
 
 
-@dataclass(frozen=True, slots=True)
-class Photo:
+class Photo(Struct, frozen=True):
     """A photo by its record: of which observation (0: of the joint), where the file was, and its size and digest when it was taken in."""
 
     n: int
@@ -31,8 +30,7 @@ class Photo:
     by: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Etched:
+class Etched(Struct, frozen=True):
     """An etched section: its photo, how that lies over the section, the marks by name (pixels), and the traced beads in mm of the section.
 
     `named` holds what was named by hand: the number of a traced bead, from 0, with its pass's key.
@@ -87,8 +85,7 @@ def _read(r: Record) -> Etched | None:
     return Etched(d["photo"], overlay, marks, traced, named, s_mm, str(d.get("by", "")), r.n)
 
 
-@dataclass(frozen=True, slots=True)
-class Compared:
+class Compared(Struct, frozen=True):
     """A traced section held against the plan: which bead is which, areas in mm2 (planned and found, by pass key), and both walls."""
 
     matched: Matched

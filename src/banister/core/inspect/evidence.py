@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -30,6 +29,7 @@ from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.sides import BACK
 from banister.core.rods.rod import Rod
 from banister.core.stops.of_plan import JointStops, marks_along, rod_at
+from banister.core.value import Struct, field
 
 NEAR_STOP_MM, MID_STOP_MM, END_MM = 15.0, 40.0, 50.0
 NEARLY_OUT = 0.75
@@ -40,8 +40,7 @@ ATTITUDES = {FLAT: "flat", HORIZONTAL: "horizontal", VERTICAL_UP: "up", OVERHEAD
 ROOT_KINDS = ("402", "4021", "4013", "504", "510", "515", "5013", "516")
 
 
-@dataclass(frozen=True, slots=True)
-class Welded:
+class Welded(Struct, frozen=True):
     """What is known of how the joint was welded: facts by pass, all records (after corrections), its stops, the recorded arcs, the rods by id."""
 
     facts: Mapping[str, PassFacts] = field(default_factory=dict)

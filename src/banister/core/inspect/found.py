@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from banister.core.inspect.advising import Advised
@@ -11,14 +10,14 @@ from banister.core.inspect.causes import ELSE
 from banister.core.inspect.rates import FEWEST, share_interval
 from banister.core.journal import Record
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 FOUND = "found"
 """The kind of its records."""
 
 
-@dataclass(frozen=True, slots=True)
-class FoundCause:
+class FoundCause(Struct, frozen=True):
     """What was found for an observation: the record's number, the observation, the cause, and what had been named, the likeliest first."""
 
     n: int

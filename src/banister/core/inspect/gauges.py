@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from datetime import date
 from statistics import NormalDist
+
+from banister.core.value import Struct
 
 NORMAL = NormalDist()
 SURE_IN, SURE_OUT = 0.05, 0.95
 TWO_SIDED = 1.64
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Gauge:
+class Gauge(Struct, frozen=True, kw_only=True):
     """A gauge: what it reads to, mm, how far all its readings may be off together and each by itself (one sd), until when it is calibrated (ISO day)."""
 
     id: str

@@ -6,7 +6,6 @@ Words, worst first: reject, outside a figure from memory, measure again, refer, 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from datetime import date
 
 from banister.core.inspect.gauges import GAUGES, SURE_IN, SURE_OUT, Gauge, chance_over
@@ -14,6 +13,7 @@ from banister.core.inspect.kinds import LINES, ROOT, SIDES
 from banister.core.inspect.observed import Inspected, Observation, Vouched
 from banister.core.inspect.sets import AT_LEAST, COUNT, LENGTH, LIMIT, NONE, REFER, AcceptanceSet, Item, Sum
 from banister.core.inspect.windows import Interval, Worst, worst_length, worst_points
+from banister.core.value import Struct
 
 REJECT, OUTSIDE_MEMORY, AGAIN, REFERRED, NOT_MEASURED, NOT_COMPLETE, NOT_JUDGED, ACCEPT = VERDICTS = (
     "reject", "outside_memory", "again", "refer", "not_measured", "not_complete", "not_judged", "accept",
@@ -23,8 +23,7 @@ AS_READ, GUARDED = "as_read", "guarded"
 CLOSE_MM = 1e-9
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Weld:
+class Weld(Struct, frozen=True, kw_only=True):
     """What of a joint an item may ask for: thickness, nominal weld thickness, widths of cap and root bead, length along the weld (mm); closed for a pipe.
 
     `planned` names the widths that are the plan's, not measured.
@@ -46,8 +45,7 @@ class Weld:
         return {"t": self.t, "s": self.s, "b": self.b, "br": self.br, "L": self.length_mm}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Line:
+class Line(Struct, frozen=True, kw_only=True):
     """One line: verdict, what it is about, the value against its limit; for a sum the window where it is worst.
 
     `item` is the item's place in its set (-1: none speaks of it); `chance` that the value is really over, where it lies near;
@@ -71,8 +69,7 @@ class Line:
     s_mm: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
-class Unlooked:
+class Unlooked(Struct, frozen=True):
     """A line that was not looked for over the whole of a side: where not."""
 
     side: str
@@ -80,8 +77,7 @@ class Unlooked:
     gaps: tuple[Interval, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Judgement:
+class Judgement(Struct, frozen=True):
     """What a set says of an inspection: lines, worst first, what was not looked for, sides nobody can see; and one result."""
 
     set: AcceptanceSet
@@ -96,8 +92,7 @@ class Judgement:
         return bool(self.no_access)
 
 
-@dataclass(frozen=True, slots=True)
-class Rules:
+class Rules(Struct, frozen=True):
     """How readings near a limit are taken, and on which day gauges are asked for their calibration."""
 
     near: str = AS_READ

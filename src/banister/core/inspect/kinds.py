@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+
+from banister.core.value import Struct
 
 FACE, ROOT = "face", "root"
 SIDES = (FACE, ROOT)
@@ -12,8 +13,7 @@ MEASURES = {"length": "length", "depth": "fine_length", "height": "fine_length",
 """What can be measured, and the kind of its figure; each is the word `measured.KEY`."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Kind:
+class Kind(Struct, frozen=True, kw_only=True):
     """A kind of imperfection: id (its number in ISO 6520-1 where that is remembered, with how surely), what is measured, on which sides it is.
 
     `letter` is how it is marked on the strip. Its name is the word `defect.ID`.

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, field, fields
 from typing import Any
 
 from banister.core.inspect.gauges import GAUGES
@@ -13,6 +12,7 @@ from banister.core.inspect.sets import FLAGS
 from banister.core.inspect.windows import Interval, merged
 from banister.core.journal import Record
 from banister.core.remark import Figure, Remark, fault
+from banister.core.value import Struct, asdict, field
 
 SEEN, LOOKED, NO_ACCESS, VOUCHED, ASKED = RECORDS = ("observation", "looked", "no-access", "vouched", "asked")
 """Records of inspection: something was seen, a stretch was looked at, a side cannot be seen, a figure is vouched for, a question of the set answered."""
@@ -23,8 +23,7 @@ WHOLE_MM = 0.5
 """Gaps between looked-at stretches shorter than this are none."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Observation:
+class Observation(Struct, frozen=True, kw_only=True):
     """One thing seen: its record's number, kind, side, where it begins (mm along the weld), its toe, and what was measured of it (None: not)."""
 
     id: int = 0
@@ -60,12 +59,11 @@ class Observation:
 
     def recorded(self) -> dict[str, Any]:
         """As its record holds it."""
-        told = {f.name: getattr(self, f.name) for f in fields(self) if f.name != "id"}
+        told = {name: value for name, value in asdict(self).items() if name != "id"}
         return {name: value for name, value in told.items() if value not in (None, "") and not (name == "readings" and value == 1)}
 
 
-@dataclass(frozen=True, slots=True)
-class Looked:
+class Looked(Struct, frozen=True):
     """A stretch of a side was looked at for some lines."""
 
     side: str
@@ -76,8 +74,7 @@ class Looked:
     by: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Vouched:
+class Vouched(Struct, frozen=True):
     """A figure vouched for from a user's own copy: of which set (id and digest), which item, the figure (None: the one remembered), edition, who, when."""
 
     set: str
@@ -89,8 +86,7 @@ class Vouched:
     on: str
 
 
-@dataclass(frozen=True, slots=True)
-class Inspected:
+class Inspected(Struct, frozen=True):
     """Everything an inspection is: what was seen and still counts, what was looked for, sides nobody can see (why), figures vouched for, flags."""
 
     seen: tuple[Observation, ...] = ()
@@ -153,7 +149,7 @@ def _observation(r: Record) -> Observation | None:
     return Observation(**{**told, "id": r.n})
 
 
-_FORMS = {f.name: str(f.type).partition(" ")[0] for f in fields(Observation)}
+_FORMS = {name: str(kind).partition(" ")[0] for name, kind in Observation.__annotations__.items()}
 """What the fields of an observation are: `str`, `int` or `float`."""
 
 

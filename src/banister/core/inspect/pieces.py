@@ -8,10 +8,11 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
+
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -29,8 +30,7 @@ MOST_ORDERS = 24
 NEVER = math.inf
 
 
-@dataclass(frozen=True, slots=True)
-class Zone:
+class Zone(Struct, frozen=True):
     """A stretch (mm) with its weight; `wanted`: it is to lie whole in a piece; `why` is what it is, one of STOP, TACK, SEEN."""
 
     from_mm: float
@@ -40,8 +40,7 @@ class Zone:
     why: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class CutPlan:
+class CutPlan(Struct, frozen=True):
     """Where the pieces begin (mm, in the order they are cut), which of the asked pieces each is, and the weighted overlap."""
 
     starts_mm: tuple[float, ...]
@@ -49,15 +48,13 @@ class CutPlan:
     cost: float
 
 
-@dataclass(frozen=True, slots=True)
-class Short:
+class Short(Struct, frozen=True):
     """They do not fit: what is short, mm (nought where only a zone that is wanted fits no piece)."""
 
     by_mm: float
 
 
-@dataclass(frozen=True, slots=True)
-class Cut:
+class Cut(Struct, frozen=True):
     """A piece as it is cut: its number from the datum on, what it is, from where and how wide, mm."""
 
     number: int

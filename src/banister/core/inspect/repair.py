@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
 
 from banister.core.fitup.places import Course
 from banister.core.heat.thermal import limits_of
@@ -25,6 +24,7 @@ from banister.core.remark import Figure, Refused, Remark, fault, outside, watch
 from banister.core.rods.rod import Rod
 from banister.core.typed import typed
 from banister.core.units import Units
+from banister.core.value import Struct
 
 DIG_MM3_S = 40.0
 """Metal ground out in a second, beside what turning the work takes (typical)."""
@@ -43,8 +43,7 @@ DUG, DUG_MM, REACH_MM = "dug_mm", (0.5, 500.0), 1.0
 PLATE_POSITION = {FLAT: "1G", OVERHEAD: "4G", VERTICAL_UP: "3G", VERTICAL_DOWN: "3G"}
 
 
-@dataclass(frozen=True, slots=True)
-class Way:
+class Way(Struct, frozen=True):
     """One way in: from which side, its boat, the passes with the length of each, chalk marks, and the time with digging and turning, s."""
 
     side: str
@@ -70,8 +69,7 @@ class Way:
         return sum(p.area_mm2 * p.length_mm for p in self.plan.passes)
 
 
-@dataclass(frozen=True, slots=True)
-class Through:
+class Through(Struct, frozen=True):
     """A side from which less than the ligament would be left: how much, and where it opens as a groove of its own (`opened`)."""
 
     side: str
@@ -79,8 +77,7 @@ class Through:
     opened: Plan
 
 
-@dataclass(frozen=True, slots=True)
-class Repair:
+class Repair(Struct, frozen=True):
     """A planned repair: ways in, the shortest first; sides it goes through from; preheat (None: none is set); what stands against it."""
 
     defect: Defect

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from banister.core.fitup.places import Course
@@ -16,6 +15,7 @@ from banister.core.inspect.kinds import FACE
 from banister.core.inspect.repair import Way
 from banister.core.journal import Record
 from banister.core.remark import Figure, Remark, fault, watch
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 REPAIR = "repair"
@@ -29,8 +29,7 @@ TOUCH_MM = 1e-6
 """Ends this near each other are the same place: figures come from sums, and are rounded."""
 
 
-@dataclass(frozen=True, slots=True)
-class KeptRepair:
+class KeptRepair(Struct, frozen=True):
     """A repair that was decided on: its record, the observation, from which side, where it lies along the weld and how deep, mm; names."""
 
     n: int

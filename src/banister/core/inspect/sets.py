@@ -8,11 +8,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Iterator, Mapping
-from dataclasses import dataclass
 
 from banister.core.canonical import digest
 from banister.core.inspect.kinds import MEASURES
 from banister.core.remark import Figure, Remark, fault
+from banister.core.value import Struct
 
 SURE = "S"
 CERTAINTIES = ("S", "F", "T", "?")
@@ -27,8 +27,7 @@ BELOW, FROM = "below", "from"
 Terms = Mapping[str, float]
 
 
-@dataclass(frozen=True, slots=True)
-class Formula:
+class Formula(Struct, frozen=True):
     """The least (`is_least`) or greatest of several sums of terms: c is the constant, others multiply what they name."""
 
     terms: tuple[Terms, ...]
@@ -50,8 +49,7 @@ class Formula:
         return frozenset(name for one in self.terms for name in one if name != "c")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class When:
+class When(Struct, frozen=True, kw_only=True):
     """Where an item holds: a band of thickness (low < t <= high, or as `edge` says), a flag that is set, or one that is not."""
 
     low: float = 0.0
@@ -66,8 +64,7 @@ class When:
         return above and (t < self.high if self.edge == BELOW else t <= self.high)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Sum:
+class Sum(Struct, frozen=True, kw_only=True):
     """Lengths, sizes or numbers added up in any window: at most so much; only what exceeds `over` counts (`inclusive`: what equals it too).
 
     `share` is the share of the whole weld that may be reached besides. A weld shorter than the window keeps the figure, or its share of it.
@@ -86,8 +83,7 @@ class Sum:
         return self.at_most * weld_mm / self.window if self.short_weld == SHARE and weld_mm < self.window else self.at_most
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Item:
+class Item(Struct, frozen=True, kw_only=True):
     """One item of a set."""
 
     kinds: tuple[str, ...]
@@ -111,8 +107,7 @@ class Item:
         return (self.sum_certainty or self.certainty) == SURE
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AcceptanceSet:
+class AcceptanceSet(Struct, frozen=True, kw_only=True):
     """A set: id, title (the standard's own), how both toes at one place count, its items; `digest` names exactly this text of it."""
 
     id: str

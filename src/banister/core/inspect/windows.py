@@ -6,10 +6,11 @@ The weld of a pipe is closed: places wrap, a length may run over twelve o'clock.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
+
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -21,8 +22,7 @@ EDGE_MM = 1e-9
 Interval = tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True)
-class Worst:
+class Worst(Struct, frozen=True):
     """The worst value, and where its window begins, mm along the weld."""
 
     value: float

@@ -7,7 +7,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+
+from banister.core.value import Struct, replace
 
 RADIUS_MM, SIDE_DEG, RUN_OUT, INTO_SOUND_MM, BEYOND_MM, CRACK_BEYOND_MM, LIGAMENT_MM = 5.0, 20.0, 3.0, 1.5, 10.0, 50.0, 4.0
 """Typical: radius and side of the gouge, its run-out, how far into sound metal and beyond the ends, and the least metal left under it."""
@@ -18,8 +19,7 @@ RANGES = {
 """What may be chosen; ends that are dug square are never."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Dig:
+class Dig(Struct, frozen=True, kw_only=True):
     """How it is dug."""
 
     radius_mm: float = RADIUS_MM
@@ -30,8 +30,7 @@ class Dig:
     ligament_mm: float = LIGAMENT_MM
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Boat:
+class Boat(Struct, frozen=True, kw_only=True):
     """A boat: depth, the length of its level bottom, and where that begins along the weld; mm."""
 
     depth_mm: float
@@ -100,8 +99,7 @@ def _integral(depth: float, dig: Dig) -> float:
     return float(below) + area_mm2(arc, dig) * over + r * math.cos(b) * over**2 + over**3 * math.tan(b) / 3
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Defect:
+class Defect(Struct, frozen=True, kw_only=True):
     """What is to be dug out: its upper end under the face it is dug from, its height, where it begins and how long it is; whether it is a crack; mm."""
 
     top_mm: float

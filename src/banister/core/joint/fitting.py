@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from banister.core.value import Struct, replace
 
 INSTRUMENTS = {"taper gauge": 0.08, "caliper": 0.08, "wires": 0.15}
 """sd of a gap reading by what it is read with, mm (typical)."""
@@ -12,8 +12,7 @@ SIMULATED = "simulated"
 """The note of a reading that nobody took: whoever shows it says so, and it judges nothing."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class GapReading:
+class GapReading(Struct, frozen=True, kw_only=True):
     """One station: where, as typed and in mm, and what was read there; None for what was not. High-low positive: the right part stands higher."""
 
     at: str
@@ -26,8 +25,7 @@ class GapReading:
     note: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tack:
+class Tack(Struct, frozen=True, kw_only=True):
     """From where to where (mm along the weld), which side, what kind, its place in the order; feathered at its ends, removed before the root.
 
     On a pipe a tack over 12 o'clock begins below nought.
@@ -52,8 +50,7 @@ class Tack:
         return self.to_s - self.from_s
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TackRules:
+class TackRules(Struct, frozen=True, kw_only=True):
     """The user's own rules for tacks: most of them, the longest, clear of a pipe's seam, who may weld them; None and '' where there is no rule."""
 
     most: int | None = None
@@ -62,8 +59,7 @@ class TackRules:
     by: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PipeEnd:
+class PipeEnd(Struct, frozen=True, kw_only=True):
     """Inner radii (mm) read at angles (degrees clockwise from 12); diameters give even lobes only. A seam by its angle, None for none."""
 
     angles_deg: tuple[float, ...]
@@ -72,8 +68,7 @@ class PipeEnd:
     seam_deg: float | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Turning:
+class Turning(Struct, frozen=True, kw_only=True):
     """Two measured pipe ends, the lying one first, how far their seams are kept apart (mm outside, None for the usual), and the turn that was chosen."""
 
     ends: tuple[PipeEnd, ...] = ()
@@ -82,8 +77,7 @@ class Turning:
     turn_deg: float | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FitUp:
+class FitUp(Struct, frozen=True, kw_only=True):
     """The readings of a joint in the order of their places, with what they were taken by whom and when; its tacks, the turn of its pipe.
 
     `tolerances` names a set; `gap_under_mm` and `gap_over_mm` are the procedure's own on the root gap, None where not entered.

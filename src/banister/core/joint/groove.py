@@ -6,7 +6,6 @@ x runs across the joint (0 on the gap's centre line), y up through the thickness
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -15,13 +14,13 @@ from banister.core.joint.piece import OnPiece
 from banister.core.joint.preparation import Preparation
 from banister.core.joint.preparations import walls_of
 from banister.core.joint.wall import Wall
+from banister.core.value import Struct
 
 Point = tuple[float, float]
 Points = tuple[Point, ...]
 
 
-@dataclass(frozen=True)
-class Groove:
+class Groove(Struct, frozen=True, dict=True):
     """Two walls from root to face, and the gap between their feet, in mm."""
 
     gap_mm: float

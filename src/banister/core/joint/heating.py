@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from banister.core.value import Struct
 
 RESTRAINTS = ("low", "medium", "high")
 CATEGORIES = "ABCD"
@@ -12,8 +12,7 @@ BORES = ("open", "closed", "filled")
 READING_LIMITS = {"at_s": (0.0, 2e5), "x_mm": (0.0, 500.0), "temp_c": (-40.0, 1000.0)}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HeatSettings:
+class HeatSettings(Struct, frozen=True, kw_only=True):
     """What cooling depends on beside the plan. Widths are of the plates either side (of a pipe: its lengths), mm.
 
     `loss_factor` multiplies the loss to still air (wind, draught, cover); it is corrected by measured
@@ -39,8 +38,7 @@ class HeatSettings:
     bore: str = "closed"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Reading:
+class Reading(Struct, frozen=True, kw_only=True):
     """A temperature measured at the joint: seconds after the first arc, mm beyond the groove's edge, degC."""
 
     at_s: float

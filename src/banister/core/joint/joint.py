@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Hashable
-from dataclasses import dataclass, fields, replace
 from functools import cache
 from operator import attrgetter
 from typing import Any, TypeVar
@@ -16,12 +15,12 @@ from banister.core.joint.repairing import RepairOf
 from banister.core.joint.stopping import StopChoices
 from banister.core.joint.working import Choices, Working
 from banister.core.material.steel import BaseMetal
+from banister.core.value import Struct, replace
 
 Value = TypeVar("Value")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Joint(OnPiece):
+class Joint(OnPiece, Struct, frozen=True, kw_only=True):
     """A weld to be planned: its names, and the parts that different rooms of the program read.
 
     Planning reads `prep`, `piece` and `working`; heat reads `heat`, `metal` and `readings` as well.
@@ -105,7 +104,7 @@ def _path(kind: Any, name: str) -> str:
 @cache
 def _homes(kind: Any) -> dict[str, str]:
     """For every field of a class and of its parts the part it is in, '' for the class's own."""
-    found = {f.name: "" for f in fields(kind)}
+    found = dict.fromkeys(kind.__struct_fields__, "")
     for part in [p for p in PARTS if p in found]:
         found |= {name: part for name in _homes(PARTS[part]) if name not in found}
     return found

@@ -6,13 +6,12 @@ side or from both. Their names are words (`preparation.KEY`, `backing.KEY`, `sec
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from banister.core.value import Struct
 
 SQUARE, BEVEL, COMPOUND, ROUND = "square", "bevel", "compound", "round"
 
 
-@dataclass(frozen=True, slots=True)
-class Kind:
+class Kind(Struct, frozen=True):
     """A preparation: the shape of either wall, and whether it is cut from both sides."""
 
     left: str

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, overload
 
 from banister.core.joint.positions import Position, position
 from banister.core.joint.preparation import Preparation
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     import numpy as np
@@ -16,8 +16,7 @@ if TYPE_CHECKING:
     Floats = NDArray[np.float64]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Piece:
+class Piece(Struct, frozen=True, kw_only=True):
     """The work: lengths in mm. `root_progression` '' is the progression of the rest.
 
     `least_bore_mm` is the smallest bore of a pipe that is welded from its inside here (600 to get in or reach in, shop figure).

@@ -5,15 +5,14 @@ Codes: AWS A3.0 / ASME IX (1G ... 6G) and ISO 6947 (PA, PC, PE, PF, PG, PH, PJ, 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from banister.core.value import Struct
 
 FLAT, HORIZONTAL, VERTICAL_UP, VERTICAL_DOWN, OVERHEAD = (
     "flat", "horizontal", "vertical up", "vertical down", "overhead",
 )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class Position:
+class Position(Struct, frozen=True):
     """A test position: `attitudes` are the ways the pool lies while it is welded; its name is the word `position.FORM.CODE`."""
 
     code: str

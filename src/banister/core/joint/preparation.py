@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from banister.core.joint.kinds import KINDS, Kind
+from banister.core.value import Struct, replace
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Preparation:
+class Preparation(Struct, frozen=True, kw_only=True):
     """The edges and what is behind them. Lengths in mm, angles in degrees from the vertical, per side.
 
     `key` is one of KINDS. `thickness_mm` is the left plate; `right_thickness_mm` 0 means the same.

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from banister.core.joint.boat import RANGES, Boat, Dig
 from banister.core.remark import Figure, Remark, fault
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from banister.core.joint.preparation import Preparation
@@ -16,8 +16,7 @@ if TYPE_CHECKING:
 MOST_MM = 1e5
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RepairOf:
+class RepairOf(Struct, frozen=True, kw_only=True):
     """The joint that is repaired (by id), which of its repairs this is, the record it was decided by, and the hollow: from which side, mm.
 
     Depth, radius and sides of the hollow are those of the joint's own preparation; its ends run out one in `run_out`.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from banister.core.value import Struct, replace
 
 WANTED_MM = 25.0
 """How far stops of touching passes lie apart at least (typical)."""
@@ -11,8 +11,7 @@ HALVES = ("", FIRST, SECOND)
 """The run a mark is in: round or along the whole weld, or one half of a fixed pipe."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StopPin:
+class StopPin(Struct, frozen=True, kw_only=True):
     """The marks of one run as they were put by hand: its pass (by key), its half, places in mm from the run's datum."""
 
     key: str
@@ -20,8 +19,7 @@ class StopPin:
     marks: tuple[float, ...] = ()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StopChoices:
+class StopChoices(Struct, frozen=True, kw_only=True):
     """The distance wanted between stops of touching passes, and the runs laid by hand."""
 
     wanted_mm: float = WANTED_MM

@@ -8,16 +8,16 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
+from banister.core.value import Struct, replace
+
 ARC_STEP_DEG = 5.0
 
 
-@dataclass(frozen=True, slots=True)
-class Piece:
+class Piece(Struct, frozen=True):
     """From (d0, y0) up to (d1, y1), y1 >= y0; straight, or an arc about (centre_d, centre_y)."""
 
     d0: float
@@ -93,8 +93,7 @@ class Piece:
         return [(self.d0, self.y0), *between, (self.d1, self.y1)]
 
 
-@dataclass(frozen=True)
-class Wall:
+class Wall(Struct, frozen=True, dict=True):
     """Pieces from root to face, each beginning where the one before ended."""
 
     pieces: tuple[Piece, ...]

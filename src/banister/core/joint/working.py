@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from banister.core.limits.windows import Window
+from banister.core.value import Struct
 
 SPLITS = ("early", "usual", "late")
 """When a layer is split into more beads."""
@@ -46,16 +46,14 @@ def is_answer(text: str) -> bool:
     return text in ANSWERS or cap_of(text) is not None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RodUse:
+class RodUse(Struct, frozen=True, kw_only=True):
     """A rod (by id) that may serve a role; several for one role are candidates."""
 
     role: str
     rod: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OwnRunOut:
+class OwnRunOut(Struct, frozen=True, kw_only=True):
     """What one rod really gave this welder in a position, mm of bead."""
 
     rod: str
@@ -63,8 +61,7 @@ class OwnRunOut:
     run_out_mm: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Pin:
+class Pin(Struct, frozen=True, kw_only=True):
     """What the user fixed for the bead that holds the point (x, y), or for its whole layer.
 
     `beads` fixes the number of beads in that layer; the others fix this bead's size, rod or amps.
@@ -80,8 +77,7 @@ class Pin:
     beads: int | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Choices:
+class Choices(Struct, frozen=True, kw_only=True):
     """The planner's rules that a user may set; each default is a typical shop figure."""
 
     reveal_mm: float = 1.0
@@ -102,8 +98,7 @@ class Choices:
     setting_change_s: float = 60.0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Working:
+class Working(Struct, frozen=True, kw_only=True):
     """Rods, windows and choices; `sequence` is the order of the sides, `chosen` the answer that is shown."""
 
     rods: tuple[RodUse, ...] = ()

@@ -12,13 +12,13 @@ from datetime import date
 
 from banister.core.joint.joint import Joint
 from banister.core.joint.positions import FLAT, HORIZONTAL, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP
-from banister.core.judge.limit import NO_PLACE, Limit, Measure, listed
+from banister.core.judge.limit import Limit, Measure, listed
 from banister.core.limits.procedure import ARC_ENERGY_FAMILIES, Consumable, Procedure, Welder
 from banister.core.limits.qualification import PLATE_FROM_OD_MM, WELDER, Derived, QualificationRows, derived, qualified
 from banister.core.limits.windows import Bounds, tightest
 from banister.core.material.steel import hydrogen_class_ml
 from banister.core.plan.plan import Pass, Plan
-from banister.core.remark import NOT_JUDGED, OUTSIDE, SURE, Figure, Place, Remark
+from banister.core.remark import NO_PLACE, NOT_JUDGED, OUTSIDE, SURE, Figure, Place, Remark
 from banister.core.rods.rod import Rod, f_number
 
 CONTINUITY_MONTHS = 6

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 from banister.core.heat.line import HeatLine
 from banister.core.joint.joint import Joint
@@ -18,6 +17,7 @@ from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import Refused
 from banister.core.typed import typed_window
 from banister.core.units import Units
+from banister.core.value import Struct
 
 ABOVE = ("preheat", "interpass", "t85")
 COLUMNS = ("amps", "volts", "travel", "run_out", "arc_energy", "heat_input", "weave")
@@ -25,8 +25,7 @@ ONE_BOUND = {"preheat": "low", "interpass": "high"}
 """What a single figure means where it is no window of one value: preheat at least, interpass at most."""
 
 
-@dataclass(frozen=True, slots=True)
-class Row:
+class Row(Struct, frozen=True):
     """The passes a row speaks of: '*' covers every role or rod."""
 
     role: str = "*"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
 from datetime import date
 
 from banister.core.heat.preheat import OwnCell
@@ -18,12 +17,12 @@ from banister.core.limits.qualification import QualificationRows
 from banister.core.plan.notes import plan_remarks
 from banister.core.plan.plan import Plan
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, WATCH, Figure, Remark
+from banister.core.value import Struct, field
 
 ALL_SIDES = (INSIDE, OUTSIDE, NOT_JUDGED)
 
 
-@dataclass(frozen=True, slots=True)
-class Documents:
+class Documents(Struct, frozen=True):
     """What a joint is held against beside its own windows: the procedure, the welder, rules of ranges, the user's own preheat cells, today."""
 
     procedure: Procedure | None = None
@@ -33,8 +32,7 @@ class Documents:
     today: date | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Judgement:
+class Judgement(Struct, frozen=True):
     """All remarks of the judge, in a fixed order; `is_whole` is false while heat is not computed."""
 
     remarks: tuple[Remark, ...] = ()

@@ -6,9 +6,7 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from banister.core.limits.windows import Bounds
-from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, SURE, Figure, Place, Remark
-
-NO_PLACE = Place()
+from banister.core.remark import INSIDE, NO_PLACE, NOT_JUDGED, OUTSIDE, SURE, Figure, Place, Remark
 
 
 class Measure(NamedTuple):

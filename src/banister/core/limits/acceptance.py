@@ -7,14 +7,14 @@ plan and never makes it "inside".
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from banister.core.value import Struct
 
 TYPICAL_CAP_MM = 2.5
 NONE_CHOSEN = "none"
 
 
-@dataclass(frozen=True, slots=True)
-class CapRule:
+class CapRule(Struct, frozen=True):
     """The greatest cap height for a thickness, a cap width (mm) and whether the weld runs round a pipe; whether it is more than remembered."""
 
     height: Callable[[float, float, bool], float]

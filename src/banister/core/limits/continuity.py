@@ -7,10 +7,10 @@ from __future__ import annotations
 
 import calendar
 from collections.abc import Iterable
-from dataclasses import dataclass
 from datetime import date
 
 from banister.core.limits.procedure import EVERY_2_YEARS, EVERY_3_YEARS
+from banister.core.value import Struct
 
 MONTHS = 6
 SOON_DAYS = 30
@@ -20,8 +20,7 @@ CONFIRMED_FAMILIES = ("iso9606-1",)
 """Families that count a confirmation signed by the coordinator, not the use itself."""
 
 
-@dataclass(frozen=True, slots=True)
-class Used:
+class Used(Struct, frozen=True):
     """A day a welder used a process: in which job and joint, whether the coordinator confirmed it."""
 
     on: date
@@ -30,8 +29,7 @@ class Used:
     is_confirmed: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Continuity:
+class Continuity(Struct, frozen=True):
     """The state of a mark on a day: in force until (or lapsed on), the days that counted, what was named and not counted."""
 
     state: str

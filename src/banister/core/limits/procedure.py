@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
 from datetime import date
 
 from banister.core.limits.windows import EVERY, ROLES, Window, window_faults
 from banister.core.remark import Figure, Remark, at, fault, unknown_word
+from banister.core.value import Struct, replace
 
 FAMILIES = {"iso15614-1": "ISO 15614-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
 WELDER_FAMILIES = {"iso9606-1": "ISO 9606-1", "asme-ix": "ASME IX", "aws-d1.1": "AWS D1.1"}
@@ -17,8 +17,7 @@ ARC_ENERGY_FAMILIES = ("asme-ix", "aws-d1.1")
 """Families whose heat input is V I 60 / v with k = 1 (ASME IX QW-409.1, AWS D1.1); the others' has the process's own k."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WeldTest:
+class WeldTest(Struct, frozen=True, kw_only=True):
     """What was welded and tested. `diameter_mm` 0 is plate; None was not recorded."""
 
     thickness_mm: float
@@ -35,8 +34,7 @@ class WeldTest:
     backing: bool = False
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Span:
+class Span(Struct, frozen=True, kw_only=True):
     """A qualified range of one variable; None leaves an end open."""
 
     item: str
@@ -44,8 +42,7 @@ class Span:
     high: float | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Override:
+class Override(Struct, frozen=True, kw_only=True):
     """A range the user vouches for against the derived one, and why."""
 
     item: str
@@ -54,8 +51,7 @@ class Override:
     reason: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Consumable:
+class Consumable(Struct, frozen=True, kw_only=True):
     """What a role may be welded with: a type (E7018), or everything of an F-number; '*' is every role."""
 
     role: str = EVERY
@@ -63,8 +59,7 @@ class Consumable:
     f_number: int | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Procedure:
+class Procedure(Struct, frozen=True, kw_only=True):
     """A qualified procedure. What is empty or None was not stated, and is not judged.
 
     `spans` state ranges of thickness, diameter (mm) outright; `qualified_by` lets them be derived.
@@ -89,8 +84,7 @@ class Procedure:
     overrides: tuple[Override, ...] = ()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Welder:
+class Welder(Struct, frozen=True, kw_only=True):
     """A welder's own qualification: mark, family, the test, and when the process was last used (ISO date).
 
     `tested_on` is the day of the test ('' where it is not known), `retest` the scheme its certificate says it is kept up by.

@@ -8,11 +8,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from banister.core.limits.procedure import Override, Procedure, Span, WeldTest
 from banister.core.remark import SURE, UNVERIFIED, Figure
+from banister.core.value import Struct
 
 PROCEDURE, WELDER = "procedure", "welder"
 FREEZING_C = 0.0
@@ -25,8 +25,7 @@ PLATE_FROM_OD_MM = 610.0
 """A pipe this large is welded like plate (ASME IX QW-461.9; AWS D1.1 24 in)."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Bound:
+class Bound(Struct, frozen=True, kw_only=True):
     """A bound as a multiple of the test's value plus a constant, kept within two limits."""
 
     times: float = 0.0
@@ -41,8 +40,7 @@ class Bound:
         return found if self.at_most is None else min(found, self.at_most)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RangeRow:
+class RangeRow(Struct, frozen=True, kw_only=True):
     """One row: for tested values from ... below (or above ... upto) the range low to high.
 
     None as a bound is unlimited; a condition that is None does not matter.
@@ -76,8 +74,7 @@ class RangeRow:
         return inside and layers and all(wanted is None or wanted == is_so for wanted, is_so in facts)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ListRow:
+class ListRow(Struct, frozen=True, kw_only=True):
     """One row: a test of this kind (position, or F-number) covers these; `form` plate or pipe.
 
     `excludes` are those it surely does not cover, even where the rest of the row is unverified.
@@ -94,8 +91,7 @@ class ListRow:
     certainty: str = UNVERIFIED
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class QualificationRows:
+class QualificationRows(Struct, frozen=True, kw_only=True):
     """All rows of a rule file."""
 
     ranges: tuple[RangeRow, ...] = ()

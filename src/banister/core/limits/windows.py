@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, Figure, Remark, fault, unknown_word
+from banister.core.value import Struct
 
 QUANTITIES = {
     "amps": "current", "volts": "voltage", "travel": "speed", "arc_energy": "energy", "heat_input": "energy",
@@ -23,8 +23,7 @@ ROLES = ("root", "hot", "fill", "cap")
 EVERY = "*"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Window:
+class Window(Struct, frozen=True, kw_only=True):
     """A low and a high bound (either may be open) for a quantity; '*' covers every role or rod.
 
     `origin` is the number of the procedure it was taken from, '' for one entered in the job.
@@ -44,8 +43,7 @@ class Window:
         return self.rod == "*" or rod == self.rod or rod.startswith((self.rod + "-", self.rod + "x"))
 
 
-@dataclass(frozen=True, slots=True)
-class Bounds:
+class Bounds(Struct, frozen=True):
     """The intersection of all windows on one quantity; open sides are infinite."""
 
     low: float = -math.inf

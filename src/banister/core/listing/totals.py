@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
 
 from banister.core.listing.welds import Weld
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct
 
 NONE, PROCEDURE, WEEK, PREPARATION, POSITION, STATE = "none", "procedure", "week", "preparation", "position", "state"
 GROUPS: Mapping[str, Callable[[Weld], str]] = {
@@ -20,8 +20,7 @@ PACKET_KG, SPARE_PERCENT = 5.0, 10.0
 LEAST_PACKET_KG, MOST_PACKET_KG, MOST_SPARE_PERCENT = 0.1, 100.0, 200.0
 
 
-@dataclass(frozen=True, slots=True)
-class Total:
+class Total(Struct, frozen=True):
     """What welds of a group come to: how many, metres, beads, rods, weld metal, time without waits."""
 
     name: str
@@ -33,8 +32,7 @@ class Total:
     seconds: float
 
 
-@dataclass(frozen=True, slots=True)
-class Purchase:
+class Purchase(Struct, frozen=True):
     """A rod to buy: rods to burn, with the spare, their weight, and packets."""
 
     rod: str

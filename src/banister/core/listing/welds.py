@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 from banister.core.job import Job
 from banister.core.joint.faults import joint_faults
@@ -15,13 +14,13 @@ from banister.core.plan.inputs import PlanInputs, inputs_of
 from banister.core.plan.plan import Plan
 from banister.core.plan.spending import YIELD
 from banister.core.remark import OUTSIDE, WATCH, Remark
+from banister.core.value import Struct
 
 BLOCKED, PLANNED, ISSUED, BEGUN, WELDED = "blocked", "planned", "issued", "begun", "welded"
 """How far a weld is, each the word `weld_state.KEY`."""
 
 
-@dataclass(frozen=True, slots=True)
-class Weld:
+class Weld(Struct, frozen=True):
     """One line: the joint, its plan, how far it is, its passes that are welded; `remarks` are those worth a look."""
 
     joint: Joint
@@ -67,8 +66,7 @@ class Weld:
         return self.joint.alike * self.joint.weld_length_mm()
 
 
-@dataclass(frozen=True, slots=True)
-class Listed:
+class Listed(Struct, frozen=True):
     """The lines so far, and of how many; how many different welds were planned for them."""
 
     welds: tuple[Weld, ...]

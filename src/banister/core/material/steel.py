@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, fields, replace
 
-from banister.core.remark import UNVERIFIED, Figure, Place, Remark, fault, watch
+from banister.core.remark import NO_PLACE, UNVERIFIED, Figure, Remark, fault, watch
+from banister.core.value import Struct, replace
 
 AVERAGED_OVER_MM = 75.0
 HYDROGEN_CLASSES = ("H4", "H5", "H8", "H10", "H15", "H16")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Steel:
+class Steel(Struct, frozen=True, kw_only=True):
     """Composition in mass per cent; what is not stated is nought. `name` is that of a preset, or the user's own."""
 
     name: str = ""
@@ -47,8 +46,7 @@ class Steel:
         return self.c > 0.0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BaseMetal:
+class BaseMetal(Struct, frozen=True, kw_only=True):
     """What is welded: the group the procedure names, the composition, and whether it is austenitic."""
 
     group: str = ""
@@ -76,7 +74,7 @@ _CET_VALID = {
 
 def elements() -> tuple[str, ...]:
     """Field names of the elements, in the usual order."""
-    return tuple(f.name for f in fields(Steel) if f.name != "name")
+    return tuple(name for name in Steel.__struct_fields__ if name != "name")
 
 
 def steel_faults(steel: Steel) -> tuple[Remark, ...]:
@@ -94,14 +92,13 @@ def validity_remarks(steel: Steel) -> tuple[Remark, ...]:
     for element, (low, high) in _CET_VALID.items():
         value = getattr(steel, element)
         if not low <= value <= high:
-            remark = watch("steel.cet", Place(), "en1011-2", element=Figure(element.capitalize(), "name"),
+            remark = watch("steel.cet", NO_PLACE, "en1011-2", element=Figure(element.capitalize(), "name"),
                            value=Figure(value, "percent"), window=Figure((low, high), "percent"))  # fmt: skip
             found.append(replace(remark, certainty=UNVERIFIED))
     return tuple(found)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Part:
+class Part(Struct, frozen=True, kw_only=True):
     """A part that carries heat away: its thickness at the weld, and a change further off.
 
     From `change_at_mm` on the thickness goes to `thickness_far_mm` at 1 in `slope` (0: a step).

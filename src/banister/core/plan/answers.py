@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from banister.core.joint.faults import geometry_faults, joint_faults, working_faults
@@ -20,10 +19,10 @@ from banister.core.plan.sequence import in_section, joined
 from banister.core.plan.sides import Side, sides_of
 from banister.core.remark import Remark
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct, replace
 
 
-@dataclass(frozen=True, slots=True)
-class Study:
+class Study(Struct, frozen=True):
     """What all answers of a joint share: its sides, and where one cannot be planned the changes that would free it."""
 
     joint: PlanInputs

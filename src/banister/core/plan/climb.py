@@ -9,13 +9,13 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from banister.core.plan import rules
 from banister.core.plan.layers import CapTable, Layer, LayerProgram, LayerTable, Setting, Wish, setting_of
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from banister.core.plan.layers import Floats, Ints
@@ -34,8 +34,7 @@ def solve(program: LayerProgram, wish: Wish, start_y: float | None = None, stage
     return climb.after_root(k, last) if stage == "hot" else climb.from_state(k, last)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Climb:
+class Climb(Struct, frozen=True, eq=False):
     """The solved program for one wish. `onward[s, k]` is the least cost from state k whose next layer is welded with setting s,
     `value[r, k]` the least from state k after setting r: a change of rod or current costs `change_s`.
 

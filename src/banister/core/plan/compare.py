@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
 
 from banister.core.joint.defaults import in_place, with_backing, with_preparation
 from banister.core.joint.faults import joint_faults
@@ -18,6 +17,7 @@ from banister.core.plan.rules import SQUARE_OPEN_UP_TO_MM
 from banister.core.plan.technique import Technique, with_technique
 from banister.core.remark import Figure, Remark, outside
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct, replace
 
 ONE_SIDE, BOTH_SIDES = "one", "both"
 # All typical shop figures.
@@ -31,16 +31,14 @@ NARROW_MM = (7.0, 10.0)
 _ORDER = ("square", "single-v", "single-bevel", "compound-v", "single-u", "single-j", "double-v", "double-bevel", "double-u")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shop:
+class Shop(Struct, frozen=True, kw_only=True):
     """What the joint is to be made for: access from one or both sides, and whether edges can be machined."""
 
     access: str = ONE_SIDE
     machining: bool = True
 
 
-@dataclass(frozen=True, slots=True)
-class Candidate:
+class Candidate(Struct, frozen=True):
     """A preparation to be planned, or why it is not offered."""
 
     key: str
@@ -53,8 +51,7 @@ class Candidate:
         return f"candidate.{self.key}"
 
 
-@dataclass(frozen=True, slots=True)
-class Compared:
+class Compared(Struct, frozen=True):
     """A preparation with its plan and the figures it is compared by; `plan` is None if it was not offered."""
 
     candidate: Candidate

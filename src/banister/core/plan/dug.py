@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 
 from banister.core.joint.boat import Boat, lengths_mm, level_mm
 from banister.core.joint.working import Choices
 from banister.core.plan.plan import Pass, Plan, pass_figures
 from banister.core.plan.timing import welding_s
+from banister.core.value import replace
 
 
 def as_dug(plan: Plan, boat: Boat, choices: Choices) -> Plan:

@@ -15,7 +15,7 @@ from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import Layer, LayerProgram, Wish
 from banister.core.plan.rules import Option
 from banister.core.plan.sides import SEAL_DEPTH_MM
-from banister.core.remark import INSIDE, Figure, Place, Remark, outside, watch
+from banister.core.remark import INSIDE, NO_PLACE, Figure, Remark, outside, watch
 from banister.core.rods.rod import Rod
 
 HALF_NOSE_DEG, NOSE_DEG = 45.0, 50.0
@@ -65,7 +65,7 @@ def bridging_remarks(joint: PlanInputs, program: LayerProgram) -> list[Remark]:
     """What the gap and the root face ask of the root rods, where it is outside the rule."""
     prep = joint.prep
     if prep.backing == "bar" and prep.bar_gap_mm > rules.GAP_UNDER_BAR_MM:
-        return [watch("bar.gap", Place(), "typical", value=_mm(prep.bar_gap_mm), window=Figure((None, rules.GAP_UNDER_BAR_MM), "length"),
+        return [watch("bar.gap", NO_PLACE, "typical", value=_mm(prep.bar_gap_mm), window=Figure((None, rules.GAP_UNDER_BAR_MM), "length"),
                       most=_mm(rules.GAP_UNDER_BAR_MM))]  # fmt: skip
     roots = program.options["root"]
     if not prep.open_root or any(all(rules.bridging_cores(joint, o.rod)) for o in roots):
@@ -76,10 +76,10 @@ def bridging_remarks(joint: PlanInputs, program: LayerProgram) -> list[Remark]:
     found = []
     if not gap_ok:
         code = "root.gap.wide" if prep.root_gap_mm > high * d else "root.gap.tight"
-        found.append(watch(code, Place(), "typical", value=_mm(prep.root_gap_mm), core=_mm(d), window=Figure((low * d, high * d), "length")))
+        found.append(watch(code, NO_PLACE, "typical", value=_mm(prep.root_gap_mm), core=_mm(d), window=Figure((low * d, high * d), "length")))
     if not face_ok:
         most = heaviest * d
-        found.append(watch("root.face", Place(), "typical", value=_mm(prep.root_face_mm), core=_mm(d), most=_mm(most), window=Figure((None, most), "length")))
+        found.append(watch("root.face", NO_PLACE, "typical", value=_mm(prep.root_face_mm), core=_mm(d), most=_mm(most), window=Figure((None, most), "length")))
     return found
 
 
@@ -88,7 +88,7 @@ def fillet_remarks(joint: PlanInputs) -> list[Remark]:
     gap, free = joint.prep.root_gap_mm, rules.FILLET_GAP_FREE_MM
     if not joint.prep.kind.fillet or gap <= free:
         return []
-    return [watch("fillet.gap", Place(), "typical", value=_mm(gap), free=_mm(free), window=Figure((None, free), "length"))]
+    return [watch("fillet.gap", NO_PLACE, "typical", value=_mm(gap), free=_mm(free), window=Figure((None, free), "length"))]
 
 
 def unfused_remarks(joint: PlanInputs) -> list[Remark]:
@@ -97,7 +97,7 @@ def unfused_remarks(joint: PlanInputs) -> list[Remark]:
     if prep.kind.fillet or prep.backing != "closed" or prep.second_side == "gouge":
         return []
     left = prep.root_face_mm - (SEAL_DEPTH_MM if prep.second_side == "seal" else 0.0)
-    return [watch("root.unfused", Place(), "geometry", value=_mm(left), window=Figure((None, 0.0), "length"))] if left > 0.05 else []
+    return [watch("root.unfused", NO_PLACE, "geometry", value=_mm(left), window=Figure((None, 0.0), "length"))] if left > 0.05 else []
 
 
 def blocked(joint: PlanInputs, program: LayerProgram) -> Remark:
@@ -115,7 +115,7 @@ def _blocking(joint: PlanInputs, program: LayerProgram, wish: Wish) -> Remark:
         return _root_blocked(joint, program)
     if not np.isfinite(program.caps(wish).cost).any():
         o = program.options["cap"][0]
-        return outside("cap.blocked", Place(), o.origin, value=_mm(program.cap_width), area=Figure((o.low, o.high), "area"), rod=Figure(o.rod.id, "rod"))
+        return outside("cap.blocked", NO_PLACE, o.origin, value=_mm(program.cap_width), area=Figure((o.low, o.high), "area"), rod=Figure(o.rod.id, "rod"))
     return _fill_blocked(joint, program)
 
 
@@ -131,7 +131,7 @@ def _root_blocked(joint: PlanInputs, program: LayerProgram) -> Remark:
     low, high = min(o.low for o in roots), max(o.high for o in roots)
     thickest = min(program.groove.thickness_mm, rules.WEAVE_THICKNESS_CORES * max(o.rod.diameter_mm for o in roots))
     fits = float(program.groove.area_below(thickest)) + rules.root_metal_below(joint)
-    return outside("root.area", Place(), roots[0].origin, value=Figure(fits, "area"), depth=_mm(thickest), window=Figure((low, high), "area"))
+    return outside("root.area", NO_PLACE, roots[0].origin, value=Figure(fits, "area"), depth=_mm(thickest), window=Figure((low, high), "area"))
 
 
 def _narrow_root(joint: PlanInputs, program: LayerProgram, core: float) -> Remark | None:
@@ -140,16 +140,16 @@ def _narrow_root(joint: PlanInputs, program: LayerProgram, core: float) -> Remar
     deepest = min(rules.NOSE_MOST_MM, rules.NOSE_THICKNESS_CORES * core) if closed else rules.WEAVE_THICKNESS_CORES * core
     width = float(program.groove.width(min(deepest, program.groove.thickness_mm)))
     if closed and prep.kind.shapes == {SQUARE} and width < 1.0:
-        return outside("root.square", Place(), "geometry")
+        return outside("root.square", NO_PLACE, "geometry")
     if not closed:
         needed = rules.ROD_FITS_CORES * core
         code = "root.bar" if prep.backing == "bar" else "root.ceramic"
-        return outside(code, Place(), "typical", value=_mm(prep.root_gap_mm), core=_mm(core), needed=_mm(needed)) if width < needed else None
+        return outside(code, NO_PLACE, "typical", value=_mm(prep.root_gap_mm), core=_mm(core), needed=_mm(needed)) if width < needed else None
     included = sum(angle for shape, angle in ((prep.kind.left, prep.bevel_left_deg), (prep.kind.right, prep.bevel_right_deg)) if shape != SQUARE)
     wanted = HALF_NOSE_DEG if SQUARE in prep.kind.shapes else NOSE_DEG
     if included >= wanted or prep.kind.fillet:
         return None
-    return outside("root.closed", Place(), "typical", value=Figure(included, "angle"), wanted=Figure(wanted, "angle"), core=_mm(core),
+    return outside("root.closed", NO_PLACE, "typical", value=Figure(included, "angle"), wanted=Figure(wanted, "angle"), core=_mm(core),
                    window=Figure((wanted, None), "angle"))  # fmt: skip
 
 
@@ -157,17 +157,17 @@ def _open_root_blocked(joint: PlanInputs, smallest: Rod, roots: Sequence[Option]
     prep = joint.prep
     least, widest = rules.LEAST_GAP_CORES * smallest.diameter_mm, rules.WIDEST_GAP_CORES * max(rules.bridging_core_mm(o.rod) for o in roots)
     if prep.root_gap_mm > widest:
-        return outside("root.gap.open", Place(), "typical", value=_mm(prep.root_gap_mm), most=_mm(widest), window=Figure((None, widest), "length"))
+        return outside("root.gap.open", NO_PLACE, "typical", value=_mm(prep.root_gap_mm), most=_mm(widest), window=Figure((None, widest), "length"))
     if prep.root_gap_mm < least:
         bridged = rules.bridged_cores(joint, smallest)[0][0] * smallest.diameter_mm
-        return outside("root.gap.none", Place(), "typical", value=_mm(prep.root_gap_mm), least=_mm(bridged),
+        return outside("root.gap.none", NO_PLACE, "typical", value=_mm(prep.root_gap_mm), least=_mm(bridged),
                        window=Figure((least, None), "length"))  # fmt: skip
     thickest = rules.THICKEST_FACE_CORES * max(rules.bridging_core_mm(o.rod) for o in roots)
     if prep.kind.has_face and prep.root_face_mm > thickest:
         largest, light = max(rules.bridging_core_mm(o.rod) for o in roots), rules.bridged_cores(joint, smallest)[1] * rules.bridging_core_mm(smallest)
-        return outside("root.face.thick", Place(), "typical", value=_mm(prep.root_face_mm), core=_mm(largest), most=_mm(light),
+        return outside("root.face.thick", NO_PLACE, "typical", value=_mm(prep.root_face_mm), core=_mm(largest), most=_mm(light),
                        window=Figure((None, thickest), "length"))  # fmt: skip
-    return outside("root.throat", Place(), "typical", value=_mm(prep.root_face_mm), throat=_mm(rules.throat_mm(joint)))
+    return outside("root.throat", NO_PLACE, "typical", value=_mm(prep.root_face_mm), throat=_mm(rules.throat_mm(joint)))
 
 
 def _fill_blocked(joint: PlanInputs, program: LayerProgram) -> Remark:
@@ -177,9 +177,9 @@ def _fill_blocked(joint: PlanInputs, program: LayerProgram) -> Remark:
     rods = Figure(tuple(o.rod.id for o in options), "rods")
     if clash is not None:
         quantity, window = clash
-        return outside("fill.blocked.window", Place(), "procedure", quantity=Figure(f"quantity.{quantity}", "word"), window=window, rods=rods)
+        return outside("fill.blocked.window", NO_PLACE, "procedure", quantity=Figure(f"quantity.{quantity}", "word"), window=window, rods=rods)
     smallest = min((o.rod.diameter_mm for o in options), default=0.0)
-    return outside("fill.blocked", Place(), "typical", rods=rods, needed=_mm(rules.ROD_FITS_CORES * smallest),
+    return outside("fill.blocked", NO_PLACE, "typical", rods=rods, needed=_mm(rules.ROD_FITS_CORES * smallest),
                    layer=Figure((rules.THICKNESS_CORES[0] * smallest, rules.WEAVE_THICKNESS_CORES * smallest), "length"))  # fmt: skip
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 
 from banister.core.joint.faults import geometry_faults
 from banister.core.joint.joint import edited
@@ -14,6 +13,7 @@ from banister.core.plan.layers import Layer
 from banister.core.plan.one_side import SideStudy, side_study
 from banister.core.plan.sides import sides_of
 from banister.core.remark import INSIDE, Figure, Remark
+from banister.core.value import replace
 
 TRIALS_MM = (0.1, 0.2, 0.3)
 WORTH = 0.05

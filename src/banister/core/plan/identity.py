@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 
 import numpy as np
 
 from banister.core.plan.plan import Pass, Plan
 from banister.core.polygon import area, boxes_shared, overlap
+from banister.core.value import replace
 
 KEPT_SHARE = 0.5
 """A pass is the one of before whose outline it holds more than half of."""

@@ -9,7 +9,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
 
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.figures import FIGURES, JointFigure
@@ -20,6 +19,7 @@ from banister.core.plan.compare import fusion_risk
 from banister.core.plan.pull import pull_of
 from banister.core.remark import Figure, Refused, Remark, outside
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct, replace
 
 BEVEL, GAP, FACE, SHARE, RADIUS = "bevel", "root_gap_mm", "root_face_mm", "front_share", "root_radius_mm"
 TIME, METAL, PULL, EVEN = "time", "metal", "pull", "even"
@@ -35,8 +35,7 @@ ROOT_RULES = ("root.gap.wide", "root.gap.tight", "root.face", "root.unfused", "b
 LEAST_PULL_DEG = 0.2
 
 
-@dataclass(frozen=True, slots=True)
-class Bound:
+class Bound(Struct, frozen=True):
     """A figure that may be chosen anew, from where to where."""
 
     key: str
@@ -63,8 +62,7 @@ class Bound:
         return round(round(value / fine) * fine, 4)
 
 
-@dataclass(frozen=True, slots=True)
-class Weights:
+class Weights(Struct, frozen=True):
     """How much a per cent of time, of metal and of pull weigh against one another."""
 
     time: float = 1.0
@@ -75,8 +73,7 @@ class Weights:
 WEIGHTS = {TIME: Weights(), METAL: Weights(0.0, 1.0), PULL: Weights(0.1, 0.0, 1.0), EVEN: Weights(1.0, 1.0, 1.0)}
 
 
-@dataclass(frozen=True, slots=True)
-class Tried:
+class Tried(Struct, frozen=True):
     """A preparation that was planned: its figures by key, what it takes a metre and how far it pulls; or why it is none."""
 
     values: tuple[tuple[str, float], ...]
@@ -98,8 +95,7 @@ class Tried:
         return dict(self.values)[key]
 
 
-@dataclass(frozen=True, slots=True)
-class StepCost:
+class StepCost(Struct, frozen=True):
     """What one step of one figure of the present joint changes a metre; `tried` may be none, with its reason."""
 
     key: str
@@ -107,8 +103,7 @@ class StepCost:
     tried: Tried
 
 
-@dataclass(frozen=True, slots=True)
-class Improving:
+class Improving(Struct, frozen=True):
     """How far the search is: the present joint, the best so far, the grid over the two first figures (None: not tried yet), the steps, done of most."""
 
     present: Tried

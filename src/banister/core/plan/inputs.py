@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
 
 from banister.core.joint.joint import Joint
 from banister.core.joint.piece import OnPiece, Piece
@@ -12,13 +11,13 @@ from banister.core.joint.repairing import RepairOf
 from banister.core.joint.working import Choices, OwnRunOut, Pin, RodUse
 from banister.core.limits.windows import Window
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct, replace
 
 HELD = ("amps", "volts", "travel", "arc_energy", "heat_input", "run_out", "weave")
 """Quantities of a pass that the planner keeps inside their windows; the others are judged when heat is computed."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PlanInputs(OnPiece):
+class PlanInputs(OnPiece, Struct, frozen=True, kw_only=True):
     """A joint as the planner sees it. `rods` are those of the job: the ones in use and those a remedy may offer."""
 
     prep: Preparation

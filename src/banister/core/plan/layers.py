@@ -8,7 +8,6 @@ first, in bulk. What does not hang on a cap on the energy is worked out once for
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -21,6 +20,7 @@ from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.rules import Option
 from banister.core.plan.timing import changes_s, cleaning_s
 from banister.core.rods.rod import ROUNDING_RODS
+from banister.core.value import Struct
 
 STEP_MM = 0.1
 PREFERENCE_S = 60.0
@@ -39,8 +39,7 @@ if TYPE_CHECKING:
     from banister.core.plan.climb import Climb
 
 
-@dataclass(frozen=True, slots=True)
-class Layer:
+class Layer(Struct, frozen=True):
     """A planned layer from `y0` to `y1` (mm): `count` beads of `area_mm2` each."""
 
     role: str
@@ -82,8 +81,7 @@ def setting_of(option: Option) -> Setting:
     return option.rod.id, option.amps
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class LayerTable:
+class LayerTable(Struct, frozen=True, eq=False):
     """Per option, state and thickness step (options, states, steps): least cost, infinite where a rule forbids, and how many beads."""
 
     first: int
@@ -91,8 +89,7 @@ class LayerTable:
     count: Ints
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class CapTable:
+class CapTable(Struct, frozen=True, eq=False):
     """The cheapest cap per option and state (options, states): least cost, infinite where there is none, its beads, the area of each and its dome, mm."""
 
     cost: Floats
@@ -101,8 +98,7 @@ class CapTable:
     dome_mm: Floats
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class RootTable:
+class RootTable(Struct, frozen=True, eq=False):
     """Every root the options can lay (roots,): its option, the state it reaches, its beads, the area of each and its least cost."""
 
     option: Ints

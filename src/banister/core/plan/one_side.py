@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
@@ -40,7 +39,8 @@ from banister.core.plan.soundness import (
 )  # fmt: skip
 from banister.core.plan.state import DONE, FILL, HOT, ROOT, SectionState, bare
 from banister.core.plan.timing import welding_s
-from banister.core.remark import Figure, Place, Remark, outside
+from banister.core.remark import NO_PLACE, Figure, Place, Remark, outside
+from banister.core.value import Struct, replace
 
 DRIFT_MM = 0.25
 NEARBY_STATES = 5
@@ -50,8 +50,7 @@ FLUSH_MM = 1e-3
 """A cap this little under flush is flush: less than its outline is drawn to."""
 
 
-@dataclass(frozen=True, slots=True)
-class SideStudy:
+class SideStudy(Struct, frozen=True):
     """What all answers share on one side: the side, its layer program and the balanced layers, None where there are none."""
 
     side: Side
@@ -355,15 +354,12 @@ def _measured(
     cost = _cost(study, wish, laid, layers)
     planned = sum(layer.cost for layer in layers) - _per_bead(wish.answer, layers)
     seconds = welding_s(joint.choices, passes)
-    return Plan(
-        answer, passes, reasons, (), cost, cost / planned - 1 if planned > 0 else 0.0,
-        seconds, shape, surface=surface,
-    )  # fmt: skip
+    return Plan(answer, passes, reasons, (), cost, cost / planned - 1 if planned > 0 else 0.0, seconds, shape)
 
 
 def _cap_reason(shape: CapShape, least: float, limit: float) -> Remark:
     found = (min(shape.min, shape.edge_min), shape.max)
-    return outside("cap.height", Place(), "typical", heights=Figure(found, "length"), value=Figure(shape.max, "length"),
+    return outside("cap.height", NO_PLACE, "typical", heights=Figure(found, "length"), value=Figure(shape.max, "length"),
                    window=Figure((least, limit), "length"))  # fmt: skip
 
 

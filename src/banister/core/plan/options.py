@@ -9,7 +9,7 @@ from banister.core.limits.windows import ROLES
 from banister.core.plan import rules
 from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.rules import Option
-from banister.core.remark import Figure, Place, Remark, outside
+from banister.core.remark import NO_PLACE, Figure, Remark, outside
 from banister.core.rods.rod import Rod
 
 NEEDED = ("root", "fill", "cap")
@@ -43,7 +43,7 @@ def _none(role: Figure) -> Remark:
 def _refused(joint: PlanInputs) -> list[Remark]:
     prep, most = joint.prep, rules.SQUARE_OPEN_UP_TO_MM
     if prep.open_root and prep.second_side == "none" and prep.kind.shapes == {SQUARE} and prep.thickness_mm > most:
-        return [outside("square.thickness", Place(), "typical", value=Figure(prep.thickness_mm, "length"), most=Figure(most, "length"),
+        return [outside("square.thickness", NO_PLACE, "typical", value=Figure(prep.thickness_mm, "length"), most=Figure(most, "length"),
                         window=Figure((None, most), "length"))]  # fmt: skip
     return []
 
@@ -66,5 +66,5 @@ def _closed(joint: PlanInputs, role: Figure, o: Option) -> Remark:
     figures = {"role": role, "rod": Figure(o.rod.id, "rod"), "amps": Figure(o.amps, "current"), "low": Figure(o.low, "area"), "high": Figure(o.high, "area")}
     clash = rules.clashing_window(joint, o.rod, o.role)
     if clash is None:
-        return outside("windows.closed", Place(), o.origin, **figures)
-    return outside("windows.clash", Place(), "procedure", **figures, quantity=Figure(f"quantity.{clash[0]}", "word"), window=clash[1])
+        return outside("windows.closed", NO_PLACE, o.origin, **figures)
+    return outside("windows.clash", NO_PLACE, "procedure", **figures, quantity=Figure(f"quantity.{clash[0]}", "word"), window=clash[1])

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import NamedTuple
 
 from banister.core.beads.bead import LEAN, Bead, lay, levelled
@@ -28,6 +27,7 @@ from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import Layer
 from banister.core.plan.plan import CapShape
 from banister.core.plan.rules import Option
+from banister.core.value import replace
 
 ROOT_PARABOLA_POINTS = 12
 CAP_ROUNDS = 7

@@ -7,21 +7,20 @@ the same for ever, whatever the formulas become.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
 from typing import Any
 
-from banister.core.beads.surface import Point, Surface
+from banister.core.beads.surface import Point
 from banister.core.polygon import area
 from banister.core.remark import Remark
 from banister.core.rods.rod import STEEL_G_MM3, Rod, rods_needed
+from banister.core.value import Struct
 
 PLANNER_VERSION = "4"
 STRINGER, WEAVE = "stringer", "weave"
 TECHNIQUES = (STRINGER, WEAVE)
 
 
-@dataclass(frozen=True, slots=True)
-class Pass:
+class Pass(Struct, frozen=True):
     """One bead: its place in the section and everything a welder sets or watches.
 
     `key` names the pass for good: it is given once, kept when the joint is planned anew, and never shown.
@@ -84,8 +83,7 @@ def pass_figures(rod: Rod, amps: float, volts: float, area_mm2: float, length_mm
     }  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class CapShape:
+class CapShape(Struct, frozen=True):
     """What the finished cap is like: heights over flush, overlaps past the edges, in mm.
 
     `min` and `max` are taken from 1.5 mm inside the edges, `edge_min` between the edges. The toe
@@ -101,8 +99,7 @@ class CapShape:
     toe_right_deg: float = 180.0
 
 
-@dataclass(frozen=True, slots=True)
-class SectionFigures:
+class SectionFigures(Struct, frozen=True):
     """What else was read off the section, mm: depth below flush that the last fill leaves (least, mean,
     most), and the longest stretch of either wall that a single bead has to melt."""
 
@@ -111,8 +108,7 @@ class SectionFigures:
     wall_right: float
 
 
-@dataclass(frozen=True, slots=True)
-class Phase:
+class Phase(Struct, frozen=True):
     """One stretch of the work in order: weld passes of a side (by their keys), gouge it, or turn the piece."""
 
     action: str
@@ -120,8 +116,7 @@ class Phase:
     passes: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Plan:
+class Plan(Struct, frozen=True):
     """One of the answers, feasible or not; `reasons` say what blocks it and what would free it."""
 
     answer: str
@@ -134,7 +129,6 @@ class Plan:
     cap: CapShape | None = None
     figures: SectionFigures | None = None
     sequence: tuple[Phase, ...] = ()
-    surface: Surface | None = field(default=None, compare=False)
 
     @property
     def feasible(self) -> bool:

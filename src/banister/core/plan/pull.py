@@ -10,11 +10,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from banister.core.joint.piece import OnPiece
 from banister.core.plan.plan import Pass
 from banister.core.polygon import centroid
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 SHRINK_SHARE = 0.1
@@ -24,8 +24,7 @@ LEAST_JOINED_MM = 4.0
 """Ligament that a root bead makes (shop figure)."""
 
 
-@dataclass(frozen=True, slots=True)
-class Pull:
+class Pull(Struct, frozen=True):
     """Angular pull in degrees, positive towards the front: where it ends, and the most it had on the way."""
 
     final_deg: float

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import replace
 from itertools import islice
 
 from banister.core.joint.defaults import with_backing_figures
@@ -23,6 +22,7 @@ from banister.core.plan.options import options_for
 from banister.core.plan.sides import Side, sides_of
 from banister.core.remark import Figure, Remark, outside
 from banister.core.rods.rod import Rod
+from banister.core.value import replace
 
 MOST_REMEDIES = 3
 TRIAL_STEP_MM, TRIAL_STATES = 0.2, 150

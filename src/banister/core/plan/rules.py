@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from banister.core.joint.groove import Groove, cap_area_mm2
 from banister.core.joint.positions import FLAT, HORIZONTAL, OVERHEAD, VERTICAL_DOWN, VERTICAL_UP
@@ -13,6 +12,7 @@ from banister.core.plan.inputs import PlanInputs
 from banister.core.remark import Figure
 from banister.core.rods.ranges import PROCEDURE, THROAT, AreaRange, comfortable_area, own_area, usual_amps
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct
 
 # All typical shop figures unless said otherwise; lengths in core diameters where named *_CORES.
 STRINGER_ACROSS_CORES = 3.3
@@ -77,8 +77,7 @@ BASIC_UPHILL_MOST_MM = 4.0
 """Largest low-hydrogen core vertical and overhead (AWS A5.1 / D1.1)."""
 
 
-@dataclass(frozen=True, slots=True)
-class Option:
+class Option(Struct, frozen=True):
     """A rod in a role: its setting and the bead areas (mm2) it may lay in this joint."""
 
     role: str

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from dataclasses import replace
 
 from banister.core.joint.kinds import SEQUENCES
 from banister.core.joint.piece import OnPiece
@@ -19,6 +18,7 @@ from banister.core.plan.plan import CapShape, Pass, Phase, Plan, SectionFigures
 from banister.core.plan.sides import BACK, FRONT, Side
 from banister.core.plan.timing import between_s, gouging_s, turning_s
 from banister.core.remark import Figure, Remark
+from banister.core.value import replace
 from banister.core.words import Speech
 
 FIRST_LAYERS = 2
@@ -35,7 +35,7 @@ def in_section(plan: Plan, side: Side) -> Plan:
                 remarks=tuple(_moved(f, side) for f in p.remarks)) for p in plan.passes
     )  # fmt: skip
     remarks = tuple(_moved(f, side) for f in plan.remarks)
-    return replace(plan, passes=passes, remarks=remarks, reasons=tuple(_moved(f, side) for f in plan.reasons), surface=None)
+    return replace(plan, passes=passes, remarks=remarks, reasons=tuple(_moved(f, side) for f in plan.reasons))
 
 
 def _moved(remark: Remark, side: Side) -> Remark:

@@ -7,7 +7,6 @@ The second side is planned on the shape the gouge leaves. A fillet is turned so 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from banister.core.beads.surface import Point, Surface, groove_surface, wedge_surface
 from banister.core.joint.groove import Groove, groove_of
@@ -17,14 +16,14 @@ from banister.core.joint.preparations import cut, fillet_throat_mm
 from banister.core.joint.wall import Wall, rounded, straight
 from banister.core.joint.working import RodUse
 from banister.core.plan.inputs import PlanInputs
+from banister.core.value import Struct
 
 FRONT, BACK = "front", "back"
 SEAL_DEPTH_MM = 1.0
 """Ground off the root before a sealing run (shop figure)."""
 
 
-@dataclass(frozen=True)
-class Side:
+class Side(Struct, frozen=True):
     """One side: the joint as it presents itself from there, its groove, and how it lies in the section."""
 
     name: str

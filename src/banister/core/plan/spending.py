@@ -8,10 +8,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, fields
 
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Remark, fault
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 MACHINE_EFFICIENCY = 0.75
@@ -21,8 +21,7 @@ YIELD = {"SMAW": 0.60, "GTAW": 0.95}
 MOST_RATE = 1e5
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Rates:
+class Rates(Struct, frozen=True, kw_only=True):
     """The user's prices in a currency of their own: an hour of work, a kg of electrodes, a kWh. All 0: no cost is shown."""
 
     hour: float = 0.0
@@ -40,8 +39,7 @@ class Rates:
         return self != Rates()
 
 
-@dataclass(frozen=True, slots=True)
-class Spent:
+class Spent(Struct, frozen=True):
     """Arc time and all time in s, electrodes bought in kg, energy from the mains in kWh."""
 
     arc_s: float = 0.0
@@ -91,7 +89,7 @@ def job_said(spent: Sequence[Spent], rates: Rates, say: Speech) -> list[str]:
 
 def rates_faults(rates: Rates) -> Iterator[Remark]:
     """Rates that are none."""
-    for one in fields(rates):
-        value = getattr(rates, one.name)
+    for name in rates.__struct_fields__:
+        value = getattr(rates, name)
         if not (math.isfinite(value) and 0 <= value <= MOST_RATE):
-            yield fault("rates.range", one.name, window=Figure((0.0, MOST_RATE), Rates.kind(one.name)))
+            yield fault("rates.range", name, window=Figure((0.0, MOST_RATE), Rates.kind(name)))

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from banister.core.beads.surface import Surface
 from banister.core.plan.layers import Setting
 from banister.core.plan.placing import LayerBegun
 from banister.core.plan.sides import Side
+from banister.core.value import Struct, replace
 
 ROOT, HOT, FILL, DONE = "root", "hot", "fill", "done"
 """What comes next: the root, the hot pass, fill or cap, or nothing."""
 
 
-@dataclass(frozen=True, slots=True)
-class SectionState:
+class SectionState(Struct, frozen=True):
     """One side as it stands: its surface from left to right (mm), the level the next layer starts from, and what comes next.
 
     `layers` and `passes` are how many are done; `begun` is the layer that is begun, with what is left of it,

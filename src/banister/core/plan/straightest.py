@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
 
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.joint import Joint, edited
@@ -13,14 +12,14 @@ from banister.core.plan.inputs import inputs_of
 from banister.core.plan.pull import Pull, pull_of
 from banister.core.plan.sequence import resequenced
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct, replace
 
 SHARES = tuple(round(0.25 + 0.05 * i, 2) for i in range(11))
 PER_TURN_DEG = 0.15
 """A turn is worth this much pull: of two orders alike in pull the one with fewer turns is named first (shop figure)."""
 
 
-@dataclass(frozen=True, slots=True)
-class Order:
+class Order(Struct, frozen=True):
     """A share and a sequence with the pull they leave and the turns they take."""
 
     share: float

@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import PROGRESSIONS
 from banister.core.joint.working import SPLITS, RodUse
 from banister.core.remark import Remark, fault, unknown_word
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TechniqueRod:
+class TechniqueRod(Struct, frozen=True, kw_only=True):
     """Candidate rods of one type for a role, by core diameter."""
 
     role: str
@@ -22,8 +21,7 @@ class TechniqueRod:
     sizes_mm: tuple[float, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Technique:
+class Technique(Struct, frozen=True, kw_only=True):
     """One way of working. What is None or empty is left as the joint has it.
 
     The words of a shipped one are `technique.ID`, `.buys` and `.risks`; a user's own carries its title.

@@ -6,7 +6,6 @@ It is a picture of shape, not of fusion: whether metal fuses is not reckoned any
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
 
 from banister.core.beads.bead import LEAST_WIDTH_MM, Bead, lay, pooled
 from banister.core.beads.surface import Surface, Toe
@@ -24,6 +23,7 @@ from banister.core.plan.soundness import POKES_MM, slots
 from banister.core.remark import OUTSIDE, WATCH, Figure, Place, Remark, watch
 from banister.core.rods.ranges import usual_amps
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct, replace
 
 WIDEST_CORES, LEAST_WIDTH_CORES = 5.0, 0.8
 """Widths of a bead that a hand can make of a rod, in its cores (shop figures)."""
@@ -35,8 +35,7 @@ AIM_BEYOND_MM = 6.0
 COVERS_MM = 0.05
 
 
-@dataclass(frozen=True, slots=True)
-class Hand:
+class Hand(Struct, frozen=True):
     """What the hand does: rod, amps, travel speed, the aim across the joint in the side's own x, and the width the pool is carried to.
 
     A width of 0: the pool finds its own.
@@ -59,8 +58,7 @@ class Hand:
         return self.rod.area_mm2(self.run_out_mm)
 
 
-@dataclass(frozen=True, slots=True)
-class ByHand:
+class ByHand(Struct, frozen=True):
     """A bead as it comes out: the pass (its key is none of a plan's), the surface it leaves, what is wrong with it and with what it leaves.
 
     Where it cannot be laid so `refusal` says why, and there may be no bead.
@@ -83,8 +81,7 @@ class ByHand:
         return max((y - y0 - (y1 - y0) * (x - x0) / (x1 - x0) for x, y in self.bead.face), key=abs)
 
 
-@dataclass(frozen=True, slots=True)
-class Play:
+class Play(Struct, frozen=True):
     """One side of a joint with what lies on it: passes it was begun with, then beads by hand; in the side's own coordinates.
 
     `behind` are passes of the other side, which are only seen; `ahead` is what the plan it was begun from would lay next.
@@ -222,7 +219,7 @@ def by_hand(play: Play, hand: Hand) -> ByHand:
     layer = Layer(role, option, 1, aim.y, aim.y, hand.area_mm2, 0.0, 0.0)
     laid = Laid(bead, layer, len(play.passes) + 1, option)
     found = replace(measured(joint, play.side.name, laid, play.number, why_by_hand(), is_last=False), key=f"hand{play.number}")
-    seen = (replace(r, code="play.area", verdict=WATCH) if r.code == "bead.area" else r for r in found.remarks if r.code != "bead.poke")
+    seen = (watch("play.area", r.place, r.basis, **r.figures) if r.code == "bead.area" else r for r in found.remarks if r.code != "bead.poke")
     remarks = (*seen, *slots(after, play.side.groove, hand.rod.diameter_mm), *(r for r in judged_pass(play.joint, found) if r.verdict in (OUTSIDE, WATCH)))
     return ByHand(hand, found, bead, after, remarks, refusal, below > 0)
 

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from banister.core.follow.rest import rest_of_side
 from banister.core.plan.one_side import side_study, state_on
 from banister.core.plan.plan import Pass
 from banister.core.play.hand import Play
+from banister.core.value import Struct, replace
 
 
-@dataclass(frozen=True, slots=True)
-class SoundNext:
+class SoundNext(Struct, frozen=True):
     """The rest of a sound plan from a surface: its passes in the side's own coordinates; none where no plan goes on from there."""
 
     passes: tuple[Pass, ...]

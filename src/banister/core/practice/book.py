@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from banister.core.value import Struct, replace
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Metric:
+class Metric(Struct, frozen=True, kw_only=True):
     """A figure of a rod: its unit, the target band as it ships, how sure that is, what is needed to read it; `signed` where it may be under nought."""
 
     id: str
@@ -17,8 +16,7 @@ class Metric:
     signed: bool = False
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Drill:
+class Drill(Struct, frozen=True, kw_only=True):
     """What is practised, what is measured of it, and of how many rods a session says something."""
 
     id: str
@@ -26,8 +24,7 @@ class Drill:
     rods_for_a_judgement: int
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Drills:
+class Drills(Struct, frozen=True, kw_only=True):
     """All drills and figures there are; `reckoning` are the figures of what is reckoned first: how far off, without sign."""
 
     metrics: dict[str, Metric]
@@ -40,8 +37,7 @@ class Drills:
         return {**self.metrics, **self.reckoning}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ArcRead:
+class ArcRead(Struct, frozen=True, kw_only=True):
     """What a meter told of one rod: V wandered and drifted, times it stuck or went out, seconds from edge to edge where the volts show them."""
 
     seconds: float
@@ -52,8 +48,7 @@ class ArcRead:
     is_simulated: bool = False
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RodRead:
+class RodRead(Struct, frozen=True, kw_only=True):
     """What was read of one rod, mm and seconds; empty where it was not read.
 
     `widths_mm` at up to five places, `marks_s` from one 25 mm mark to the next, `edges_s` from edge to edge by pedal or key,
@@ -71,8 +66,7 @@ class RodRead:
     arc: ArcRead | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PracticeNote:
+class PracticeNote(Struct, frozen=True, kw_only=True):
     """What an instructor or the trainee wrote, on a day; of one rod (from 0) or of the whole session."""
 
     text: str
@@ -81,8 +75,7 @@ class PracticeNote:
     rod: int | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Session:
+class Session(Struct, frozen=True, kw_only=True):
     """One drill on one day: the rod, position and machine it was practised with, the marks that were aimed at, every rod, notes."""
 
     on: str
@@ -107,8 +100,7 @@ class Session:
         return any(rod.arc is not None and rod.arc.is_simulated for rod in self.rods)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OwnTarget:
+class OwnTarget(Struct, frozen=True, kw_only=True):
     """A target band an instructor set in the place of the one that ships."""
 
     metric: str
@@ -117,8 +109,7 @@ class OwnTarget:
     by: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Homework:
+class Homework(Struct, frozen=True, kw_only=True):
     """A drill that was set: how many rods of it, by whom, when."""
 
     drill: str
@@ -128,8 +119,7 @@ class Homework:
     text: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Guess:
+class Guess(Struct, frozen=True, kw_only=True):
     """What was reckoned before the plan was shown: the question (a figure of `Drills.reckoning`), of which joint and pass (0: the whole joint).
 
     Guess and the plan's answer are beads, mm, minutes, or the ids of rods.
@@ -143,8 +133,7 @@ class Guess:
     answer: float | str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Book:
+class Book(Struct, frozen=True, kw_only=True):
     """All of a trainee's practice, sessions and guesses in the order of their days."""
 
     trainee: str

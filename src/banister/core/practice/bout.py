@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from banister.core.practice.book import ArcRead, RodRead
+from banister.core.value import Struct, replace
 
 READY, BURNING, READING = "ready", "burning", "reading"
 EDGES, MARKS = "edges", "marks"
 LEAST_TAP_S = 0.05
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Bout:
+class Bout(Struct, frozen=True, kw_only=True):
     """Where a rod stands: since when it burns, when it was tapped, what the ruler says so far; `taps_are` edges of a weave or marks every 25 mm."""
 
     state: str = READY

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from banister.core.guide.hand import HELD, PITCH_CORES, STRAIGHT_BEAT_MM
 from banister.core.joint.positions import FLAT
+from banister.core.value import Struct
 
 EDGE_S = 0.4, 2.5
 """Faster than that no hand follows, slower than that it is no beat."""
 WEAVE, STRAIGHT, NONE = "weave", "straight", "none"
 
 
-@dataclass(frozen=True, slots=True)
-class Pacer:
+class Pacer(Struct, frozen=True):
     """A beat: its kind, seconds from edge to edge (or from tick to tick of a straight bead), the share of it that rests at the edge."""
 
     kind: str

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -18,6 +17,7 @@ from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.sides import Side, sides_of
 from banister.core.remark import Figure, Remark
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct, field, replace
 
 BEADS, RUN_OUT, PLACE, COOL, ROD = "reckon_beads", "reckon_run_out", "reckon_place", "reckon_cool", "reckon_rod"
 QUESTIONS = (BEADS, RUN_OUT, PLACE, COOL, ROD)
@@ -27,8 +27,7 @@ COOL_TO_C, COOL_STEP_C, LEAST_COOLING_K = 150.0, 25.0, 20.0
 LONGEST_S, PEAK_WITHIN_S, STEPS = 8 * 3600.0, 900.0, 130
 
 
-@dataclass(frozen=True, slots=True)
-class Question:
+class Question(Struct, frozen=True):
     """What is asked of a joint, of which pass (0: of the whole joint); `figures` are told with the question, `because` with the answer.
 
     `answer` is a number in the question's unit, or the id of a rod; `why` is the plan's own reason where it has one.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
 from statistics import fmean, median
@@ -11,6 +10,7 @@ from statistics import fmean, median
 from banister.core.practice.book import Book, Drills, Metric, Session
 from banister.core.practice.figures import FIGURES, MAD_TO_SD, mad
 from banister.core.practice.weeks import DAY_SD, FEWEST_SESSIONS, ROD_SD, Trend, least_change, trend
+from banister.core.value import Struct
 
 EARLIER = 4
 FLOOR = {"V": 0.02, "%": 0.5, "mm": 0.25, "": 0.5}
@@ -20,8 +20,7 @@ SIGNED_ROD_SD = {"%": 8.0, "mm": 0.8}
 SIGNED_DAY_SHARE = 0.4
 
 
-@dataclass(frozen=True, slots=True)
-class Standing:
+class Standing(Struct, frozen=True):
     """A figure in a session: a value per rod (None: not read); its target, the rods it takes to say something.
 
     `earlier` are the medians of the sessions before, oldest first. `least_change` is the least change of the median that is
@@ -74,8 +73,7 @@ class Standing:
         return beyond / math.log1p(self.least_change)
 
 
-@dataclass(frozen=True, slots=True)
-class Day:
+class Day(Struct, frozen=True):
     """A session of a series as weeks show it: its day, its median, its rods."""
 
     on: date
@@ -83,8 +81,7 @@ class Day:
     values: tuple[float, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Weeks:
+class Weeks(Struct, frozen=True):
     """A figure over the weeks: series of sessions, broken where rod, position or machine changed; the line of the last one where there are sessions enough.
 
     The line is through logarithms, through plain values where the figure is signed; `least_change` as in `Standing`.

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cache
 
 import numpy as np
+
+from banister.core.value import Struct
 
 FEWEST_SESSIONS = 5
 ROD_SD, DAY_SD = 0.35, 0.15
@@ -15,8 +16,7 @@ ROD_SD, DAY_SD = 0.35, 0.15
 NINETEEN_IN_TWENTY = 1.96
 
 
-@dataclass(frozen=True, slots=True)
-class Trend:
+class Trend(Struct, frozen=True):
     """A straight line through session medians: per day, half of its 95 % interval, where it stands at the mean day; `shown` where the interval leaves out 0."""
 
     slope: float
@@ -73,8 +73,7 @@ def _within(t: float, df: int) -> float:
     return 2.0 / math.pi * (angle + (sin * total if df > 1 else 0.0))
 
 
-@dataclass(frozen=True, slots=True)
-class Apart:
+class Apart(Struct, frozen=True):
     """How well a figure tells hands apart: ICC(1,1), sd within a hand, rods needed for 0.8, the least change seen between means of six."""
 
     icc: float

@@ -3,19 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from datetime import date, datetime
 
 from banister.core.job import Job
 from banister.core.journal import Record
 from banister.core.limits.continuity import Continuity, Used, continuity
 from banister.core.limits.procedure import Welder, is_day
+from banister.core.value import Struct
 
 CONFIRMED = "confirmed"
 
 
-@dataclass(frozen=True, slots=True)
-class Read:
+class Read(Struct, frozen=True):
     """A job with what its journal tells (after corrections); `name` is the file's."""
 
     name: str
@@ -23,8 +22,7 @@ class Read:
     records: tuple[Record, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Mark:
+class Mark(Struct, frozen=True):
     """A welder's mark with a process by a family: its document, the days it was used, its state, and the jobs whose documents disagree."""
 
     welder: Welder

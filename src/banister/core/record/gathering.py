@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from banister.core.fitup.places import course_of
@@ -20,11 +19,11 @@ from banister.core.journal import Chain, corrected
 from banister.core.plan.plan import Plan
 from banister.core.record.record import Signature, differences, record_digest, record_of, signatures
 from banister.core.under_way import welded_of
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 
-@dataclass(frozen=True, slots=True)
-class Gathered:
+class Gathered(Struct, frozen=True):
     """A joint's record with its digest, who signed it, the plan it rests on, the plan as it stands after what was welded, and its inspection."""
 
     joint: Joint

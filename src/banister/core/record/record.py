@@ -7,7 +7,6 @@ A digest shows change, not who: a typed name is a name.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import asdict, dataclass
 from typing import Any
 
 from banister.core.canonical import digest
@@ -21,6 +20,7 @@ from banister.core.job import Job
 from banister.core.joint.joint import Joint
 from banister.core.journal import Chain, Record, corrected
 from banister.core.plan.plan import Pass, Plan
+from banister.core.value import Struct, asdict
 
 FORMAT, VERSION = "banister-record", 1
 SIGN = "sign"
@@ -28,8 +28,7 @@ DIGITS = 4
 """Decimals a figure is recorded with."""
 
 
-@dataclass(frozen=True, slots=True)
-class Signature:
+class Signature(Struct, frozen=True):
     """A name that stands under a record: name, role, when (UTC), the digest it was given for, how many deviations were open then."""
 
     name: str

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from banister.core.rods.rod import Rod
+from banister.core.value import replace
 
 OWN = "own"
 AMPS_PER_MM = (30.0, 40.0, 55.0)

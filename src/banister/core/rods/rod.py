@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
+
+from banister.core.value import Struct
 
 STEEL_G_MM3 = 7.85e-3
 STAINLESS = re.compile(r"E3\d\d")
@@ -25,8 +26,7 @@ RUN_OUT_FACTORS = ((0.95, 0.0368), (1.10, 0.0408), (1.30, 0.0472), (math.inf, 0.
 """F of the run-out rule in kJ/mm3, up to each recovery (EN 1011-2, from memory: check with your copy)."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Rod:
+class Rod(Struct, frozen=True, kw_only=True):
     """A covered electrode. `recovery` is metal deposited per core metal melted (nominal, ISO 2401)."""
 
     type: str

@@ -7,16 +7,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 
 from banister.core.remark import Figure, Refused, Remark, watch
 from banister.core.stops.runs import LEAST_PIECE_MM, Run
 from banister.core.stops.search import StopMap
 from banister.core.stops.tighten import tightened
+from banister.core.value import Struct, replace
 
 
-@dataclass(frozen=True, slots=True)
-class Moved:
+class Moved(Struct, frozen=True):
     """The marks of a run after a drag, and what stopped it short; None where it went all the way."""
 
     marks: tuple[float, ...]

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -20,6 +19,7 @@ from banister.core.remark import Figure
 from banister.core.stops.runs import LEAST_PIECE_MM, Forbidden, Run
 from banister.core.stops.search import StopMap, stop_map
 from banister.core.stops.tie_ins import tie_ins
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 TOUCH_MM, TOUCH_LENGTH_MM, SAMPLE_MM = 0.25, 1.0, 0.2
@@ -32,8 +32,7 @@ LEAST_TIE_IN_MM = 25.0
 RANKS = {CENTRE: 1, TACK: 2, TIE_IN: 3, DEFECT: 4}
 
 
-@dataclass(frozen=True, slots=True)
-class Piece:
+class Piece(Struct, frozen=True):
     """What one rod lays, in the order of welding: from mark to mark, how much of a rod that is, and whether it is the last of its run."""
 
     from_s: float
@@ -42,8 +41,7 @@ class Piece:
     last: bool
 
 
-@dataclass(frozen=True, slots=True)
-class PassStops:
+class PassStops(Struct, frozen=True):
     """The stops of a pass: its half ('' for a run round or along), where its run begins and ends, its marks and its pieces.
 
     Places count from the datum: the left end of a plate, 12 o'clock of a pipe that turns, the centre a half starts from.
@@ -59,8 +57,7 @@ class PassStops:
     is_pinned: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class JointStops:
+class JointStops(Struct, frozen=True):
     """The stop maps of a joint: one, or one for each half of a fixed pipe; every pass with its stops; pins that fit no pass any more."""
 
     course: Course
@@ -90,8 +87,7 @@ class JointStops:
         raise KeyError(key)
 
 
-@dataclass(frozen=True, slots=True)
-class Laid:
+class Laid(Struct, frozen=True):
     """What is laid: the runs of each half, which of them touch, and how far apart their tie-ins lie (None on plate)."""
 
     runs: dict[str, tuple[Run, ...]]

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 
 import numpy as np
 
 from banister.core.stops.runs import Forbidden, Run
+from banister.core.value import replace
 
 GRID_MM, PITCHES = 5.0, 3
 Pattern = tuple[float, ...]

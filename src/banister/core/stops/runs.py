@@ -5,11 +5,11 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from banister.core.joint.stopping import HALVES, StopChoices
 from banister.core.remark import Figure, Refused, Remark, fault, unknown_word
+from banister.core.value import Struct
 
 LEAST_PIECE_MM = 40.0
 GOAL_MM, MOST_WANTED_MM = 50.0, 500.0
@@ -28,8 +28,7 @@ class Forbidden(NamedTuple):
     rank: int = 1
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Run:
+class Run(Struct, frozen=True, kw_only=True):
     """One stretch in one go: its pass (key), length, run-out of one rod, forbidden stretches, pinned marks.
 
     Marks count from a datum the run begins at, or `start_mm` behind it: the halves of a fixed pipe run past its centres,

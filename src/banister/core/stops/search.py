@@ -11,7 +11,6 @@ import math
 import random
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -19,6 +18,7 @@ from banister.core.joint.stopping import WANTED_MM
 from banister.core.stops.patterns import Pattern, is_kept, patterns_of
 from banister.core.stops.runs import GOAL_MM, LEAST_PIECE_MM, Forbidden, Run, checked
 from banister.core.stops.tighten import Marks, Tight, least_apart, tightened
+from banister.core.value import Struct, replace
 
 MOST_NODES, SEED_NODES, SEEDS, BISECT_MM, TIGHTENED = 1200, 150, 20, 1.0, 8
 AT_A_TIME = 2_000_000
@@ -27,8 +27,7 @@ HABITS = ("same end", "alternate", "half", "third")
 """How stops are laid by feel: all from one end, each from the other, half or a third of a rod shifted."""
 
 
-@dataclass(frozen=True, slots=True)
-class StopMap:
+class StopMap(Struct, frozen=True):
     """Marks of every run and the least distance between those of touching ones.
 
     `extra` is how many stops more than need be there are, `habits` what the usual ways come to, `limits` the marks

@@ -10,11 +10,11 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from banister.core.stops.runs import Run
+from banister.core.value import Struct
 
 CLOSE_MM = 0.02
 SLACK = 1e-7
@@ -22,8 +22,7 @@ Marks = tuple[tuple[float, ...], ...]
 """Marks of every run, from its start."""
 
 
-@dataclass(frozen=True, slots=True)
-class Tight:
+class Tight(Struct, frozen=True):
     """Marks with the distance they keep, and the marks (run, number from 1) of the cycle that lets no more."""
 
     marks: Marks

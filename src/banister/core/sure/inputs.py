@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -10,6 +9,7 @@ import numpy as np
 from banister.core.fitup.places import course_of
 from banister.core.fitup.readings import QUANTITIES, drawn, line_along
 from banister.core.joint.joint import Joint
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -28,8 +28,7 @@ LEAST = {GAP: 0.0, FACE: 0.0, HAND: 0.5, DEPOSIT: 0.5}
 LEAST_BEVEL_DEG = 1.0
 
 
-@dataclass(frozen=True, slots=True)
-class Input:
+class Input(Struct, frozen=True):
     """One thing that is not sure: its mean, its sd, and whether it was measured; factors have the mean 1."""
 
     name: str

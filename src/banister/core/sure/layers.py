@@ -7,7 +7,6 @@ thousand variants are one product.
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -18,6 +17,7 @@ from banister.core.plan.inputs import inputs_of as plan_inputs
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.sides import Side, sides_of
 from banister.core.sure.inputs import Input, geometry_of
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -29,8 +29,7 @@ HEIGHTS = 801
 Layers = tuple[tuple["Side", tuple["LayerLevels", ...]], ...]
 
 
-@dataclass(frozen=True, slots=True)
-class LayerLevels:
+class LayerLevels(Struct, frozen=True):
     """One layer of a side: its passes, the levels it lies between, the metal above the groove it carries."""
 
     passes: tuple[Pass, ...]

@@ -8,7 +8,6 @@ whose mean difference stands for the rest of them.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -23,6 +22,7 @@ from banister.core.ranked import binned, ranked
 from banister.core.rods.rod import ROUNDING_RODS, Rod
 from banister.core.sure.inputs import BEAD, DEPOSIT, HAND, Input, drawn_from, geometry_of, inputs_of
 from banister.core.sure.layers import areas_along, layers_of
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -38,8 +38,7 @@ BEADS, RODS, TIME = "beads", "rods", "time"
 OUTCOMES = (BEADS, RODS, TIME)
 
 
-@dataclass(frozen=True, slots=True)
-class Range:
+class Range(Struct, frozen=True):
     """An outcome over all variants, sorted; what the plan says of it, and the shares of the inputs, with whether they are of a straight line."""
 
     values: tuple[float, ...]
@@ -57,8 +56,7 @@ class Range:
         return self.at(0.05), self.at(0.95)
 
 
-@dataclass(frozen=True, slots=True)
-class Sure:
+class Sure(Struct, frozen=True):
     """What the variants come to: the inputs, a range for each outcome, how many break a rule, how many of those were planned anew and had no plan."""
 
     inputs: tuple[Input, ...]

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QLocale, QSettings
 
 from banister.core.drawing.convention import CONVENTIONS, ISO
+from banister.core.value import replace
 from banister.desktop.snapshot import DeviceLine, View
 from banister.desktop.steps.registry import STEPS_BY_KEY
 from banister.devices.speeds import A_PEDAL, A_THERMOMETER, AN_OVEN, ARC_METER, BAUDS, DEFAULT_BAUD

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cache
 
 from PySide6.QtGui import QFont, QFontDatabase, QFontMetricsF
 
 from banister.core.drawing.palette import DARK, LIGHT
+from banister.core.value import Struct
 from banister.job.library import data_file
 
 FAMILY, CONDENSED = "IBM Plex Sans", "IBM Plex Sans Condensed"
@@ -17,8 +17,7 @@ FONTS = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class Theme:
+class Theme(Struct, frozen=True):
     """Colours of the window; `line` parts, `edge` bounds what can be worked (3:1); `drawing` is the palette of display lists."""
 
     dark: bool

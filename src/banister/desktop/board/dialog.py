@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QLabel, QListWidget, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
@@ -22,6 +21,7 @@ from banister.core.sheet import Sheet
 from banister.core.typed import typed_clock_s
 from banister.core.under_way import left_of, welded_of
 from banister.core.units import clock
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.style import BAD, SOFT, bordered, tint
@@ -38,8 +38,7 @@ Found = tuple[Jobs, Board | None, str, int, int]
 """Joints with their plans, the best board so far, and what is being tried: the word of it, how far, of how many."""
 
 
-@dataclass(frozen=True, slots=True)
-class OnBoard:
+class OnBoard(Struct, frozen=True):
     """A joint for the board: its issued plan while it holds, the sheet that was issued, what its journal tells (after corrections)."""
 
     joint: Joint

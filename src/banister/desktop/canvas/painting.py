@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from functools import cache
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -11,6 +10,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPen, QPolygonF
 
 from banister.core.drawing.palette import DASHES, WIDTHS
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Band, Box, Clip, Dot, Drawing, Lines, Polygon, Rect, Shape, Text
+from banister.core.value import Struct
 from banister.desktop.app.theme import CONDENSED, FAMILY, Theme, font, width_px
 
 ALIGN = {
@@ -26,8 +26,7 @@ FACES = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class Frame:
+class Frame(Struct, frozen=True):
     """How millimetres of a drawing lie in a rectangle of pixels."""
 
     x0: float

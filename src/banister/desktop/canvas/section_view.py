@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
@@ -24,6 +23,7 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass
 from banister.core.polygon import holds
 from banister.core.remark import Figure
+from banister.core.value import replace
 from banister.core.words import Speech
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import Still, paint_focus

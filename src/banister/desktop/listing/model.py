@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QSortFilterProxyModel, Qt, Signal
@@ -19,6 +18,7 @@ from banister.core.listing.welds import Weld
 from banister.core.remark import Figure, Refused, fault, unknown_word
 from banister.core.typed import typed
 from banister.core.units import minutes
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 Index = QModelIndex | QPersistentModelIndex
@@ -29,8 +29,7 @@ Typed = Callable[[Job, Joint, str, Speech], Joint]
 """The joint as it is once a cell was typed over; Refused where it cannot be so."""
 
 
-@dataclass(frozen=True, slots=True)
-class Column:
+class Column(Struct, frozen=True):
     """A column: its word, what it shows, what it is sorted by, and how it is typed over (None where it cannot be)."""
 
     key: str

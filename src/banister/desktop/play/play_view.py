@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
@@ -21,6 +20,7 @@ from banister.core.play.hand import MOST_BEADS, WIDEST_CORES, ByHand, Hand, Play
 from banister.core.play.said import bead_said, stands_said
 from banister.core.play.sound import SoundNext, sound_next
 from banister.core.remark import Remark
+from banister.core.value import replace
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.style import BAD, SOFT, WARN, tint

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import importlib
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from banister.core.fitup.judged import ADJUST, REWORK
@@ -16,6 +15,7 @@ from banister.core.fitup.tolerances import fit_of
 from banister.core.joint.faults import joint_faults
 from banister.core.joint.figures import FIGURES
 from banister.core.remark import NOT_JUDGED, OUTSIDE, Figure
+from banister.core.value import Struct, replace
 from banister.desktop.snapshot import Snapshot
 
 if TYPE_CHECKING:
@@ -24,16 +24,14 @@ if TYPE_CHECKING:
     from banister.desktop.store import Store
 
 
-@dataclass(frozen=True, slots=True)
-class StepState:
+class StepState(Struct, frozen=True):
     """Where a step stands, in words; `bad` where something in it is outside."""
 
     text: str
     bad: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
+class Step(Struct, frozen=True):
     """One step: `panel` is "module:Class", read when it is first shown, so that the window comes at once."""
 
     key: str

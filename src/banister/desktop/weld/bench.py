@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import replace
 from datetime import datetime
 from typing import Any, Protocol
 
@@ -50,6 +49,7 @@ from banister.core.plan.plan import PLANNER_VERSION, Pass
 from banister.core.remark import Figure
 from banister.core.stops.of_plan import JointStops
 from banister.core.under_way import welded_by
+from banister.core.value import replace
 from banister.core.words import Speech
 from banister.desktop.weld.look import Look, place_mm
 from banister.desktop.weld.warm import Warm

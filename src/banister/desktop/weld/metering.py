@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
 from banister.core.arc.amiss import HOLE, UNSEEN, UNSURE
@@ -13,6 +12,7 @@ from banister.core.follow.metered import rod_end_mm
 from banister.core.judge.passes import window_on
 from banister.core.passing import ARC, ARC_OFF, ARC_ON, METER_BACK, METER_LOST
 from banister.core.plan.plan import Pass
+from banister.core.value import Struct
 from banister.desktop.weld.bench import LEAST_LEFT, Bench
 from banister.devices.driver import LIVE, Driver
 from banister.devices.trace import Sample, written
@@ -32,8 +32,7 @@ OTHER_ROD, OTHER_ROD_S = 0.25, 5.0
 """Amps so far off what the lit rod is set to, over so long an arc: another rod may be in the holder."""
 
 
-@dataclass(frozen=True, slots=True)
-class Seen:
+class Seen(Struct, frozen=True):
     """What the meter shows now: volts, amps, and between which lengths this rod must end for its heat input (None: no such end)."""
 
     volts: float

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import replace
 
 from banister.core.follow.facts import PassFacts
 from banister.core.follow.warmth import seconds_after, warmth_of
@@ -13,6 +12,7 @@ from banister.core.heat.thermal import Limits, fin_of
 from banister.core.joint.joint import Joint
 from banister.core.journal import Record
 from banister.core.plan.plan import Plan
+from banister.core.value import replace
 
 TEMP_HOLDS_S = 900.0
 """A temperature read longer ago than this is not known any more."""

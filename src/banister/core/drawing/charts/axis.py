@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+
+from banister.core.value import Struct
 
 TIME_STEPS_S = (60.0, 300.0, 600.0, 900.0, 1800.0, 3600.0, 7200.0, 14_400.0, 28_800.0, 43_200.0, 86_400.0)
 
 
-@dataclass(frozen=True, slots=True)
-class Axis:
+class Axis(Struct, frozen=True):
     """Values from `low` to `high` between two places, in pixels."""
 
     low: float

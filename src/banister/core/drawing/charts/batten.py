@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -25,6 +24,7 @@ from banister.core.fitup.tack_edits import tack_near
 from banister.core.fitup.tacks import tack_steps
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 LEFT, RIGHT, HEAD, FOOT = 64.0, 24.0, 68.0, 56.0
@@ -38,8 +38,7 @@ SAMPLES = 181
 MARK_PX, RING_PX, MARK_ROW = 5.0, 7.0, 10.0
 
 
-@dataclass(frozen=True, slots=True)
-class BattenView:
+class BattenView(Struct, frozen=True):
     """Size in pixels, the place pointed at (None for none), whether tacks are at hand, and which (0 for none)."""
 
     width: float
@@ -49,8 +48,7 @@ class BattenView:
     tack: int = 0
 
 
-@dataclass(frozen=True, slots=True)
-class Batten:
+class Batten(Struct, frozen=True):
     """The picture, and the axis along for the hand."""
 
     drawing: Drawing

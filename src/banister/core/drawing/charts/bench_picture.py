@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance, elided
 from banister.core.drawing.shapes import BOLD, NARROW, PLAIN, Box, Dot, Drawing, Lines, Rect, Shape, Text
@@ -11,6 +10,7 @@ from banister.core.practice.book import Session
 from banister.core.practice.bout import BURNING, READING, READY, Bout
 from banister.core.practice.pacer import NONE, STRAIGHT, Pacer
 from banister.core.units import MM_PER_INCH
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 LINES, EDGE = 1080.0, 60.0
@@ -19,8 +19,7 @@ RULER = {"less10": -10.0, "less": -1.0, "more": 1.0, "more10": 10.0}
 """How many of the ruler's least steps a key moves the reading."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BenchPage:
+class BenchPage(Struct, frozen=True, kw_only=True):
     """What is shown: size, the session, the rod in hand, the pacer and how long its arc burns; the line after the last rod, what a meter sees."""
 
     width: float
@@ -35,8 +34,7 @@ class BenchPage:
     sound: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class BenchPicture:
+class BenchPicture(Struct, frozen=True):
     """The page and where its keys are."""
 
     drawing: Drawing

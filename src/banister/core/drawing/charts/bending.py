@@ -5,16 +5,15 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, replace
 
 from banister.core.drawing.shapes import Dot, Lines, Point, Polygon, Rect, Shape, Text
+from banister.core.value import Struct, replace
 
 ARC_DEG = 2.0
 """Straight strokes are bent in pieces of so much."""
 
 
-@dataclass(frozen=True, slots=True)
-class Bend:
+class Bend(Struct, frozen=True):
     """Takes points of a strip round: x from `begin` to `end` goes once round from 12 o'clock, a height of `high` comes to the radius `room`."""
 
     centre: Point

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance, elided
 from banister.core.drawing.charts.axis import Axis, step_for
@@ -16,6 +15,7 @@ from banister.core.heat.board import BOTH, Board, Slot
 from banister.core.heat.shift import LEFT_OUT, Shift
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 HEAD, FOOT, RIGHT = 26.0, 26.0, 16.0
@@ -26,8 +26,7 @@ WARM_PX = (11.0, 3.0)
 HIT = 4.0
 
 
-@dataclass(frozen=True, slots=True)
-class BoardView:
+class BoardView(Struct, frozen=True):
     """What is looked at: width in pixels, height of a row, room for the names at the left, and the pass lit up."""
 
     width: float
@@ -40,8 +39,7 @@ class BoardView:
         return HEAD + rows * self.row + FOOT
 
 
-@dataclass(frozen=True, slots=True)
-class BoardChart:
+class BoardChart(Struct, frozen=True):
     """The board as shapes, and what the hand needs: the time along it, and the foot of every joint's row."""
 
     drawing: Drawing

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -20,6 +19,7 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.sides import BACK, FRONT
 from banister.core.polygon import centroid
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 if TYPE_CHECKING:
@@ -34,8 +34,7 @@ NOTCH_SHARE = 1.2
 """An undercut is drawn so much wider to each side than it is deep."""
 
 
-@dataclass(frozen=True, slots=True)
-class Cap:
+class Cap(Struct, frozen=True):
     """The picture's box, px, the side, the place as it is said, and what was seen there."""
 
     box: tuple[float, float, float, float]

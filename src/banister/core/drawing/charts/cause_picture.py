@@ -8,7 +8,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
 
 from banister.core.drawing.advances import advance, elided
 from banister.core.drawing.charts.arc_trace import arc_trace
@@ -24,6 +23,7 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
 from banister.core.polygon import centroid
 from banister.core.remark import Figure
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 PAD, GAP, BEADS = 14.0, 10.0, 0.46
@@ -37,8 +37,7 @@ BEAD_ROOM, RING = 0.84, 9.0
 """The beads take so much of the room there is, so that plates show beside them; the radius of the ring, px."""
 
 
-@dataclass(frozen=True, slots=True)
-class CauseView:
+class CauseView(Struct, frozen=True):
     """Size in pixels, and the cause that is marked ('' for none)."""
 
     width: float
@@ -46,8 +45,7 @@ class CauseView:
     marked: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class CausePicture:
+class CausePicture(Struct, frozen=True):
     """The picture, and where the card of each cause stands, from and up to which height."""
 
     drawing: Drawing

@@ -8,7 +8,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from datetime import date
 
 from banister.core.drawing.advances import advance
@@ -16,6 +15,7 @@ from banister.core.drawing.charts.axis import Axis
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Dot, Drawing, Lines, Point, Rect, Shape, Text
 from banister.core.limits.continuity import LAPSED, RETEST, SOON, UNTESTED, Continuity, later
 from banister.core.limits.procedure import WELDER_FAMILIES
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 LABELS, EDGE, HEAD, FOOT, ROW, MOST_ROW, DOT, BAR = 170.0, 96.0, 34.0, 14.0, 46.0, 64.0, 5.0, 13.0
@@ -23,8 +23,7 @@ BEYOND_MONTHS, MONTH_PX, GRIP_PX = 2, 34.0, 8.0
 STYLES = {SOON: "warning", LAPSED: "outside", RETEST: "outside", UNTESTED: "soft"}
 
 
-@dataclass(frozen=True, slots=True)
-class BookRow:
+class BookRow(Struct, frozen=True):
     """A welder's mark with a process by a family, and its state."""
 
     mark: str
@@ -33,8 +32,7 @@ class BookRow:
     state: Continuity
 
 
-@dataclass(frozen=True, slots=True)
-class BookView:
+class BookView(Struct, frozen=True):
     """Size in pixels, the day it is looked at."""
 
     width: float
@@ -42,8 +40,7 @@ class BookView:
     today: date
 
 
-@dataclass(frozen=True, slots=True)
-class BookChart:
+class BookChart(Struct, frozen=True):
     """The picture, and where the disc of each counted day stands, by the row's place."""
 
     drawing: Drawing

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Drawing, Lines, Point, Rect, Shape, Text
@@ -15,6 +14,7 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.polygon import centroid
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 CROSS, EVERY = 9.0, 2
@@ -22,8 +22,7 @@ CROSS, EVERY = 9.0, 2
 EDGE = 10.0
 
 
-@dataclass(frozen=True, slots=True)
-class Laid:
+class Laid(Struct, frozen=True):
     """What is shown: size, where a photo's pixel lies in the chart, the marks (pixels of the photo), what is being traced, what was traced (mm)."""
 
     width: float

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance, elided
 from banister.core.drawing.placed import placed
@@ -21,6 +20,7 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Pass, Plan
 from banister.core.polygon import area, centroid
 from banister.core.units import clock, minutes
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 EDGE, HEAD, FOOT, RAIL, BLOCK = 22.0, 92.0, 76.0, 34.0, 20.0
@@ -30,8 +30,7 @@ NUMBER_SHARE, SMALLEST_NUMBER, LARGEST_NUMBER = 0.5, 9.0, 15.0
 BEYOND_MM, BEYOND_SHARE, ABOVE_MM = 15.0, 0.8, 4.0
 
 
-@dataclass(frozen=True, slots=True)
-class FilmPicture:
+class FilmPicture(Struct, frozen=True):
     """The picture, and where its clock runs: from, to (px)."""
 
     drawing: Drawing
@@ -43,8 +42,7 @@ class FilmPicture:
         return min(max((x - low) / (high - low), 0.0), 1.0) * film.length_s
 
 
-@dataclass(frozen=True, slots=True)
-class _Scale:
+class _Scale(Struct, frozen=True):
     """Millimetres of the section in the pixels left for it."""
 
     x: float

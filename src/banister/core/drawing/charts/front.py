@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.axis import TIME_STEPS_S, Axis, marks, round_step, step_for
@@ -12,14 +11,14 @@ from banister.core.drawing.shapes import NARROW, Box, Dot, Drawing, Lines, Point
 from banister.core.plan.front import FrontPoint, answer_said
 from banister.core.plan.plan import Plan
 from banister.core.units import clock
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 LEFT, RIGHT, TOP, FOOT = 40.0, 16.0, 24.0, 32.0
 DOT, RING, NEAR_PX = 3.5, 7.0, 18.0
 
 
-@dataclass(frozen=True, slots=True)
-class FrontChart:
+class FrontChart(Struct, frozen=True):
     """The picture, and where each named answer and each other point of the front (by its own answer, the quickest first) stands in it."""
 
     drawing: Drawing

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
 
 from banister.core.drawing.charts.bending import Bend
 from banister.core.drawing.charts.cap_picture import Cap, cap_picture
@@ -16,6 +15,7 @@ from banister.core.inspect.kinds import LINES, ROOT, Kind
 from banister.core.inspect.observed import Inspected
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 ROOM_PX, CLOCK_PX, WORDS_PX = 26.0, 15.0, 150.0
@@ -24,8 +24,7 @@ WELD_SHARE = 0.78
 SAID_BACK_PX, SAID_IN_PX = 14.0, 20.0
 
 
-@dataclass(frozen=True, slots=True)
-class InspectRing:
+class InspectRing(Struct, frozen=True):
     """The ring, how it is bent, and the strip it was."""
 
     drawing: Drawing

@@ -20,6 +20,7 @@ from banister.core.inspect.kinds import LINES, ROOT, Kind, letter_of
 from banister.core.inspect.observed import LEFT, RIGHT, Inspected, Observation
 from banister.core.inspect.repairs import KeptRepair
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 LABELS, EDGE, TOP, ROW, STRIP, PLATE = 132.0, 22.0, 20.0, 12.5, 50.0, 13.0
@@ -28,8 +29,7 @@ MARK_PX, LEAST_PX, NEAR_PX, NOTCH = 9.0, 10.0, 12.0, 7.0
 BAD, DOUBTFUL = (REJECT,), (OUTSIDE_MEMORY, AGAIN, REFERRED)
 
 
-@dataclass(frozen=True, slots=True)
-class StripView:
+class StripView(Struct, frozen=True):
     """Size in pixels, the side shown, the cursor (mm), the observation selected (0 for none), the stops of the rods (mm), the repairs."""
 
     width: float
@@ -46,8 +46,7 @@ class StripView:
         return self.height - TOP - STRIP - 2 * PLATE - AXIS - BRACKET - ROW * (len(LINES[self.side]) + 1.2)
 
 
-@dataclass(frozen=True, slots=True)
-class InspectStrip:
+class InspectStrip(Struct, frozen=True):
     """The picture, its axis along, where the marks of observations lie (x0, x1 by their number) and the rows of the lines (y by line)."""
 
     drawing: Drawing

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +17,7 @@ from banister.core.drawing.hatch import hatched
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Dot, Drawing, Lines, Point, Rect, Shape, Text
 from banister.core.plan.improve import Improving, Tried
 from banister.core.units import minutes
+from banister.core.value import Struct
 from banister.core.words import Speech, capital
 
 LEFT, RIGHT, TOP, FOOT = 74.0, 22.0, 34.0, 52.0
@@ -27,8 +27,7 @@ Floats = NDArray[np.float64]
 RING = 9.0
 
 
-@dataclass(frozen=True, slots=True)
-class Field:
+class Field(Struct, frozen=True):
     """The costs on a fine net between the planned preparations, rows up; nan where a corner of the field is none."""
 
     xs: Floats

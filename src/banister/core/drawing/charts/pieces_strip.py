@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
 
 from banister.core.drawing.advances import advance, elided
 from banister.core.drawing.charts.axis import Axis
@@ -13,14 +12,14 @@ from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Drawing, Lin
 from banister.core.fitup.places import Course
 from banister.core.inspect.cutting import piece_word, taken
 from banister.core.inspect.pieces import Cut, Zone
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 LEFT, RIGHT, FOOT, HEAD, WELD = 20.0, 20.0, 46.0, 44.0, 14.0
 LEAST_LETTERS, NUMBER, LEVELS = 26.0, 15.0, (10.0, 26.0)
 
 
-@dataclass(frozen=True, slots=True)
-class PiecesView:
+class PiecesView(Struct, frozen=True):
     """Size in pixels, and the number of the piece that is held (0: none)."""
 
     width: float
@@ -28,8 +27,7 @@ class PiecesView:
     held: int = 0
 
 
-@dataclass(frozen=True, slots=True)
-class PiecesStrip:
+class PiecesStrip(Struct, frozen=True):
     """The strip, its axis, and between which pixels each piece stands."""
 
     drawing: Drawing

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 
 from banister.core.drawing.advances import advance, elided
 from banister.core.drawing.placed import placed
@@ -16,6 +15,7 @@ from banister.core.plan.plan import Pass
 from banister.core.play.hand import ByHand, Play, role_at
 from banister.core.play.said import bead_said, hand_said, stands_said
 from banister.core.remark import Figure, Remark
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 EDGE, HEAD, FOOT, ABOVE_MM, NUMBER_SIZE = 18.0, 66.0, 48.0, 5.0, 13.0
@@ -24,8 +24,7 @@ MARKED = ("bead.cold_lap", "bead.slot", "layer.slot", "bead.tail", "bead.hollow"
 """Remarks that have a place in the section and a figure worth reading there."""
 
 
-@dataclass(frozen=True, slots=True)
-class Stage:
+class Stage(Struct, frozen=True):
     """A side as it lies on screen: upright; a fillet on its plate. `corner` (px, y up) lies at `corner_mm` of it, at `k` px a mm."""
 
     play: Play
@@ -49,8 +48,7 @@ class Stage:
         return min(max(across, low), high)
 
 
-@dataclass(frozen=True, slots=True)
-class Staged:
+class Staged(Struct, frozen=True):
     """A picture, and the stage it is drawn on."""
 
     drawing: Drawing

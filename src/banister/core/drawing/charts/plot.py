@@ -5,13 +5,13 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.axis import TIME_STEPS_S, Axis, marks, step_for
 from banister.core.drawing.shapes import NARROW, Clip, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.remark import Figure
 from banister.core.units import MM_PER_INCH, clock
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 LEFT, RIGHT, TOP, FOOT = 58.0, 18.0, 28.0, 36.0
@@ -21,8 +21,7 @@ DEGREE_STEPS = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0)
 MM_STEPS, INCH_STEPS = (5.0, 10.0, 20.0, 50.0, 100.0), tuple(MM_PER_INCH * inch for inch in (0.25, 0.5, 1.0, 2.0, 4.0))
 
 
-@dataclass(frozen=True, slots=True)
-class Series:
+class Series(Struct, frozen=True):
     """A named line: y over x."""
 
     name: str
@@ -30,16 +29,14 @@ class Series:
     y: tuple[float, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Level:
+class Level(Struct, frozen=True):
     """A named value across the whole plot."""
 
     name: str
     value: float
 
 
-@dataclass(frozen=True, slots=True)
-class Plot:
+class Plot(Struct, frozen=True):
     """A plot as shapes, with its axis along, for the hand."""
 
     drawing: Drawing

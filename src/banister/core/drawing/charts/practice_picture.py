@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from datetime import date
 
 from banister.core.drawing.advances import advance, elided
@@ -14,6 +13,7 @@ from banister.core.drawing.shapes import BOLD, NARROW, Dot, Drawing, Lines, Rect
 from banister.core.practice.book import Book, Session
 from banister.core.practice.said import KINDS, name_of, shown, state_said, target_said, weeks_said
 from banister.core.practice.standing import FLOOR, Day, Standing, Weeks, scaled
+from banister.core.value import Struct
 from banister.core.words import Speech, capital
 
 EDGE, HEAD, NAMES, VALUES, ROW, LEAST_ROW, DOT = 16.0, 58.0, 196.0, 158.0, 66.0, 38.0, 4.5
@@ -22,8 +22,7 @@ LEFT, RIGHT, FOOT, TOP = 74.0, 92.0, 30.0, 56.0
 PILE_PX, LEAST_FIGURES, MORE = 10.0, 44.0, 18.0
 
 
-@dataclass(frozen=True, slots=True)
-class PracticeView:
+class PracticeView(Struct, frozen=True):
     """What is looked at: the rod (from 0, None for none) and the figure whose weeks are shown."""
 
     width: float

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 from banister.core.care.classes import class_of
 from banister.core.care.life import BAKING, HELD, MUST_BAKE, OUT, SCRAP, SEALED, USED
@@ -18,6 +17,7 @@ from banister.core.drawing.section import pass_label
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Drawing, Lines, Rect, Shape, Text
 from banister.core.plan.plan import Pass
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 LEFT, RIGHT, HEAD, TRIP, TRIPS_HEAD, FOOT = 16.0, 16.0, 54.0, 21.0, 44.0, 8.0
@@ -25,8 +25,7 @@ TALLEST, SHORTEST, WIDEST, GAP, STUB_SHARE = 66.0, 18.0, 10.0, 0.3, 0.14
 TITLE, LABELS = 20.0, 17.0
 
 
-@dataclass(frozen=True, slots=True)
-class RackView:
+class RackView(Struct, frozen=True):
     """Size in pixels, the hour it is told for, the kind of rod that is lit up."""
 
     width: float
@@ -35,8 +34,7 @@ class RackView:
     lit: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class RackPicture:
+class RackPicture(Struct, frozen=True):
     """The picture, and where the row of each kind lies (foot, top)."""
 
     drawing: Drawing

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.axis import TIME_STEPS_S, Axis, marks, round_step, step_for
@@ -22,6 +21,7 @@ from banister.core.plan.plan import Pass, Plan
 from banister.core.plan.timing import before_s, pause_s
 from banister.core.remark import OUTSIDE, Figure
 from banister.core.units import clock
+from banister.core.value import Struct, field
 from banister.core.words import Speech
 
 LEFT, RIGHT, HEAD, FOOT = 64.0, 20.0, 44.0, 38.0
@@ -33,8 +33,7 @@ COLDER_K, HOTTER_K = 10.0, 15.0
 DOT, NOTCH_FROM = 3.4, 8.0
 
 
-@dataclass(frozen=True, slots=True)
-class RailView:
+class RailView(Struct, frozen=True):
     """What is looked at: the size in pixels, even steps or true time, how far zoomed and moved, and the pass selected."""
 
     width: float
@@ -45,8 +44,7 @@ class RailView:
     selected: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Post:
+class Post(Struct, frozen=True):
     """A baluster, or a folded layer, from x0 to x1."""
 
     x0: float
@@ -59,8 +57,7 @@ class Post:
         return (self.x0 + self.x1) / 2
 
 
-@dataclass(frozen=True, slots=True)
-class RailChart:
+class RailChart(Struct, frozen=True):
     """The rail as shapes, its posts for the hand, and the time along it (None with even steps)."""
 
     drawing: Drawing

@@ -6,7 +6,6 @@ Of a pass the planned figure stands over the welded one; what was entered later 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from banister.core.drawing.advances import elided
@@ -17,6 +16,7 @@ from banister.core.follow.rest import Followed
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 PAD, HEAD, ROW, LEAST_ROW, GAP, FOOT = 16.0, 24.0, 36.0, 27.0, 12.0, 22.0
@@ -26,8 +26,7 @@ COLUMNS = (("pass", 0.00), ("rod", 0.07), ("amps", 0.30), ("energy", 0.42), ("ro
 """Columns with where each begins, as a share of the width."""
 
 
-@dataclass(frozen=True, slots=True)
-class RecordView:
+class RecordView(Struct, frozen=True):
     """Size in pixels; the joint with the plan its record rests on; how it was welded (None while that is not known)."""
 
     width: float

@@ -8,7 +8,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
 
 from banister.core.drawing.charts.axis import Axis
 from banister.core.drawing.charts.place_axis import place_axis
@@ -25,6 +24,7 @@ from banister.core.joint.boat import RANGES, Defect, from_the_other_side, level_
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.polygon import centroid
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 LABELS, EDGE, HEAD = 92.0, 20.0, 24.0
@@ -35,8 +35,7 @@ ROOM, DIAMOND = 0.90, 6.0
 _At = Callable[[float, float], Point]
 
 
-@dataclass(frozen=True, slots=True)
-class RepairPicture:
+class RepairPicture(Struct, frozen=True):
     """What a repair's picture is made of: the way shown, the defect as it lies under the face and at which toe, the joint and its plan, where it lies; px."""
 
     way: Way
@@ -52,8 +51,7 @@ class RepairPicture:
     """True once depths were measured: they are no choice any more."""
 
 
-@dataclass(frozen=True, slots=True)
-class Hold:
+class Hold(Struct, frozen=True):
     """A diamond to take hold of: which figure it sets, the figure as it is, and how much of it a pixel right and a pixel up are."""
 
     at: Point
@@ -68,8 +66,7 @@ class Hold:
         return min(max(self.value + self.right * dx + self.up * dy, low), high)
 
 
-@dataclass(frozen=True, slots=True)
-class RepairChart:
+class RepairChart(Struct, frozen=True):
     """The picture, and what can be taken hold of in it."""
 
     drawing: Drawing

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.batten import FOOT, HEAD, LEFT, RIGHT, BattenView, Laths
@@ -17,6 +16,7 @@ from banister.core.drawing.placed import frame_of, metal, placed
 from banister.core.drawing.shapes import BOLD, NARROW, Drawing, Lines, Point, Rect, Shape, Text
 from banister.core.fitup.judged import Fit, ToleranceSet
 from banister.core.joint.joint import Joint
+from banister.core.value import Struct, replace
 from banister.core.words import Speech
 
 TOP, EDGE, TALL = 48.0, 6.0, 256.0
@@ -24,8 +24,7 @@ TOP, EDGE, TALL = 48.0, 6.0, 256.0
 INNER_SHARE, MIDDLE_SHARE, FLATTER = 0.84, 0.75, 0.63
 
 
-@dataclass(frozen=True, slots=True)
-class Ring:
+class Ring(Struct, frozen=True):
     """The picture, its centre, and the length of the weld round it."""
 
     drawing: Drawing

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 from banister.core.drawing.charts.axis import Axis, marks, step_for
 from banister.core.drawing.hatch import hatched
@@ -17,6 +16,7 @@ from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Dot, Drawing
 from banister.core.plan.plan import Pass
 from banister.core.stops.of_plan import CENTRE, TACK, JointStops, PassStops, apart_of, limits_said
 from banister.core.stops.search import StopMap
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 LEFT, RIGHT, HEAD, FOOT, GAP = 52.0, 20.0, 46.0, 34.0, 3.0
@@ -25,8 +25,7 @@ MM_STEPS, INCH_STEPS = (10.0, 20.0, 50.0, 100.0, 200.0, 500.0), (25.4, 50.8, 127
 FULL, CUT_PX, HATCH_PX, NAIL_PX, GRIP_PX = 0.97, 6.0, 5.0, 3.5, 12.0
 
 
-@dataclass(frozen=True, slots=True)
-class StopStrip:
+class StopStrip(Struct, frozen=True):
     """The picture, and where each pass lies in it (foot and top, px)."""
 
     drawing: Drawing
@@ -46,8 +45,7 @@ class StopStrip:
         return next((key for key, (low, high) in self.rows.items() if low <= point[1] <= high), None)
 
 
-@dataclass(frozen=True, slots=True)
-class StripView:
+class StripView(Struct, frozen=True):
     """Size in pixels, the half that is shown ('' for a weld in one run), the pass lit up."""
 
     width: float

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from banister.core.drawing.advances import fitting
 from banister.core.drawing.shapes import BOLD, NARROW, Drawing, Lines, Shape, Text
@@ -11,14 +10,14 @@ from banister.core.heat.line import HeatLine
 from banister.core.judge.judgement import Judgement
 from banister.core.plan.plan import Plan
 from banister.core.remark import NOT_JUDGED, OUTSIDE, Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 HEIGHT = 108.0
 LARGE_PX, SMALL_PX, BETWEEN_PX = 23.0, 12.0, 12.0
 
 
-@dataclass(frozen=True, slots=True)
-class Headline:
+class Headline(Struct, frozen=True):
     """One of the four: the figure, what it is, and how it is painted."""
 
     figure: str

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.axis import Axis
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Drawing, Lines, Polygon, Rect, Shape, Text
 from banister.core.remark import Figure
 from banister.core.sure.variants import OUTCOMES, TIME, Range, Sure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 LEFT, RIGHT, ROW, BAR, WAIST = 18.0, 24.0, 74.0, 15.0, 4.0
@@ -18,8 +18,7 @@ ROUND_S = 300.0
 """Times are told to so much: the layers held are no nearer to planning anew."""
 
 
-@dataclass(frozen=True, slots=True)
-class SureView:
+class SureView(Struct, frozen=True):
     """Size in pixels, and the outcome whose weights hang from the beam."""
 
     width: float
@@ -27,8 +26,7 @@ class SureView:
     outcome: str = OUTCOMES[1]
 
 
-@dataclass(frozen=True, slots=True)
-class SureBeam:
+class SureBeam(Struct, frozen=True):
     """The picture; where the row of each outcome lies (foot, top), and the weight of each input (left, right)."""
 
     drawing: Drawing

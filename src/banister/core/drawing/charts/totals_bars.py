@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance, elided
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Drawing, Rect, Shape, Text
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 NAMES, HEAD, ROW, MOST_ROW, BAR, EDGE = 150.0, 26.0, 18.0, 34.0, 0.62, 12.0
 
 
-@dataclass(frozen=True, slots=True)
-class Bar:
+class Bar(Struct, frozen=True):
     """A group: its name, its seconds, and what is said behind its bar."""
 
     name: str

@@ -9,7 +9,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -21,6 +20,7 @@ from banister.core.fitup.places import clock_said
 from banister.core.fitup.turn import Turned, at_turn, signed, way_of
 from banister.core.joint.fitting import PipeEnd
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 if TYPE_CHECKING:
@@ -36,8 +36,7 @@ LOBE, RIBBON_ROOM, CURVE_ROOM = 0.025, 0.12, 0.13
 DEGREES = np.arange(0.0, 361.0, 1.0)
 
 
-@dataclass(frozen=True, slots=True)
-class TurnView:
+class TurnView(Struct, frozen=True):
     """Size in pixels, the turn that is shown (degrees clockwise), the high-low that is let pass."""
 
     width: float
@@ -46,8 +45,7 @@ class TurnView:
     limit_mm: float
 
 
-@dataclass(frozen=True, slots=True)
-class TurnRings:
+class TurnRings(Struct, frozen=True):
     """The picture, its centre, and the radius outside which a hand takes hold of the new ring."""
 
     drawing: Drawing

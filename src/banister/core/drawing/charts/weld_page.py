@@ -5,8 +5,6 @@ Sizes go by the height of the page, so that the largest figures stand twelve mil
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from banister.core.drawing.advances import fitting
 from banister.core.drawing.shapes import PLAIN, Point, Text
 from banister.core.follow.halves import HalfNow
@@ -16,6 +14,7 @@ from banister.core.heat.spread import band_said
 from banister.core.joint.joint import Joint
 from banister.core.passing import ARC, CHANGE, GAP, STOPPED, Passing
 from banister.core.plan.plan import Pass, Plan
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 PRIMARY, SECOND, RAIL_TEXT, KEY_TEXT, NUMBER, HEAD_TEXT = 112.0, 63.0, 54.0, 46.0, 34.0, 54.0
@@ -26,8 +25,7 @@ Keys = dict[str, tuple[float, float, float, float]]
 """Where the keys of a page lie (x0, y0, x1, y1), by the key they stand for."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Page:
+class Page(Struct, frozen=True, kw_only=True):
     """What is shown: size, how the pass stands, the plan as it follows, the pass lit, its guidance, marks, and what the hand has set.
 
     `marks_mm` are the stops of the pass from its start; `left` the part left of the last rod, `depth_mm` the depth as it is set;

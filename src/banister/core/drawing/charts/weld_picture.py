@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance
 from banister.core.drawing.charts.weld_figures import WeldFigures
@@ -12,11 +11,11 @@ from banister.core.drawing.charts.weld_page import HEAD_TEXT, Page, PagePart
 from banister.core.drawing.charts.weld_section import LaidOut, WeldSection
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, Box, Drawing, Rect, Shape
 from banister.core.joint.joint import Joint
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 
-@dataclass(frozen=True, slots=True)
-class WeldPicture:
+class WeldPicture(Struct, frozen=True):
     """The picture, where its keys lie by the key they stand for, and the section as it was laid out."""
 
     drawing: Drawing

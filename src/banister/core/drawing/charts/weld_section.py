@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
 
 from banister.core.drawing.advances import advance, fitting
 from banister.core.drawing.charts.weld_page import NUMBER, SECOND, Page, PagePart
@@ -20,6 +19,7 @@ from banister.core.passing import ARC
 from banister.core.plan.plan import Pass, Plan
 from banister.core.polygon import centroid
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 TIP_CORES = 1.1
@@ -27,8 +27,7 @@ LEAST_BEAT = 0.75
 """Beside the travel angle the beat of the hand stands as long as it need not be made smaller than that."""
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class BeadShape:
+class BeadShape(Struct, frozen=True, eq=False):
     """A bead as it lies on the page: its outline, its edge, where its number stands and how tall the bead is."""
 
     points: tuple[Point, ...]
@@ -37,8 +36,7 @@ class BeadShape:
     tall: float
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class LaidOut:
+class LaidOut(Struct, frozen=True, eq=False):
     """Plates and beads of a plan in a box of the page: they stay where they are from one picture to the next."""
 
     joint: Joint

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from banister.core.drawing.charts.axis import Axis
 from banister.core.drawing.shapes import BOLD, NARROW, PLAIN, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.limits.windows import Bounds
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 HEIGHT, HEIGHT_UNSET = 50.0, 24.0
@@ -18,8 +18,7 @@ BEYOND = 0.25
 CELL_Y, CELL_EDGE = 6.0, 4.0
 
 
-@dataclass(frozen=True, slots=True)
-class Gauge:
+class Gauge(Struct, frozen=True):
     """One figure against its window: what it is called, its kind, and where the window comes from ('' for the procedure)."""
 
     title: str

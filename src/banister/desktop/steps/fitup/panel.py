@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 import zlib
-from dataclasses import replace
 from functools import cached_property, partial
 from pathlib import Path
 
@@ -20,6 +19,7 @@ from banister.core.joint.faults import joint_faults
 from banister.core.joint.fitting import INSTRUMENTS, SETS, SIMULATED, FitUp, GapReading
 from banister.core.joint.joint import Joint, edited
 from banister.core.remark import INSIDE, OUTSIDE, SURE, WATCH, Figure, Refused, Remark
+from banister.core.value import replace
 from banister.core.words import capital
 from banister.desktop.app.theme import Theme
 from banister.desktop.errands import HEAT, Errand

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QListWidget
@@ -13,6 +12,7 @@ from banister.core.fitup.tack_edits import FROM, MOVE, TO, tack_of
 from banister.core.fitup.tacks import schools_of, tack_faults, tack_remarks, tack_steps
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure, Remark
+from banister.core.value import replace
 from banister.desktop.app.style import bordered
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField

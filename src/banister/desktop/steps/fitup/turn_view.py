@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -16,6 +15,7 @@ from banister.core.drawing.shapes import Drawing
 from banister.core.fitup.turn import GOALS, LIMIT_MM, MAX, STEP_DEG, Turned, best_turn, rules_of, signed, usual_seams_mm, way_of
 from banister.core.joint.fitting import PipeEnd, Turning
 from banister.core.remark import Figure, Refused, Remark
+from banister.core.value import replace
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.style import BAD, SOFT, tint
 from banister.desktop.app.theme import Theme

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont
 from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
@@ -25,6 +23,7 @@ from banister.core.joint.heating import CATEGORIES, RESTRAINTS
 from banister.core.joint.joint import Joint
 from banister.core.remark import Figure, Refused
 from banister.core.typed import typed
+from banister.core.value import replace
 from banister.core.words import Speech
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.style import BAD, SOFT, bordered, tint

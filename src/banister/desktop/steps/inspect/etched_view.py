@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -19,6 +18,7 @@ from banister.core.inspect.etched_kept import ETCHED, Compared, Etched, compared
 from banister.core.joint.groove import groove_of
 from banister.core.journal import LONGEST_BYTES
 from banister.core.remark import Refused
+from banister.core.value import replace
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.style import BAD, PLAIN, bordered, tint
 from banister.desktop.app.theme import Theme, font

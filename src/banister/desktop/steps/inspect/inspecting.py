@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
+
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -16,8 +17,7 @@ if TYPE_CHECKING:
     from banister.desktop.snapshot import Snapshot
 
 
-@dataclass(frozen=True, slots=True)
-class Inspection:
+class Inspection(Struct, frozen=True):
     """A joint's inspection as it is shown: what was found, the weld, its course, kinds and sets there are; and the judgement, None without a set."""
 
     found: Inspected

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtCore import Qt
@@ -19,6 +18,7 @@ from banister.core.inspect.said import line_said, lines_said, result_said, set_n
 from banister.core.limits.acceptance import NONE_CHOSEN
 from banister.core.record.inspected import inspected_welds
 from banister.core.remark import Refused
+from banister.core.value import replace
 from banister.core.words import Speech
 from banister.desktop.app.style import BAD, PLAIN, bordered, tint
 from banister.desktop.app.theme import Theme

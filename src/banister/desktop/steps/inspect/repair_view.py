@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QMouseEvent
@@ -21,6 +20,7 @@ from banister.core.inspect.repair_said import HEADS, beside_said, pass_rows, thr
 from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, keeping_faults, kept_said, repairs_kept, rule_remarks
 from banister.core.joint.boat import RANGES, Defect, Dig
 from banister.core.remark import Figure, Refused, Remark
+from banister.core.value import replace
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.style import PLAIN, SOFT, tint

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtCore import Qt
@@ -14,6 +13,7 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.improve import GOALS, TIME, WEIGHTS, Bound, Improving, bounds_faults, improved, unknowns_of, with_values
 from banister.core.plan.improve_said import gain_said, risk_said, step_said, takes_said, values_said
 from banister.core.remark import Remark
+from banister.core.value import replace
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.style import SOFT, WARN, tint

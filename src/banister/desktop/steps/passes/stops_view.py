@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QShortcut
@@ -18,6 +17,7 @@ from banister.core.remark import Figure, Refused, Remark
 from banister.core.stops.by_hand import evenly, moved, with_marks
 from banister.core.stops.of_plan import JointStops, dropped_said, joint_stops, stops_said, with_half
 from banister.core.stops.runs import MOST_WANTED_MM
+from banister.core.value import replace
 from banister.desktop.app.beside import Beside
 from banister.desktop.app.style import BAD, SOFT, bordered, tint
 from banister.desktop.app.theme import Theme, font

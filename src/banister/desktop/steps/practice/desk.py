@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
 from banister.core.practice.book import Book, RodRead, Session
 from banister.core.practice.standing import Standing, Weeks, standings, weeks_of
+from banister.core.value import replace
 from banister.core.words import Speech
 from banister.job.practice import SUFFIX, PracticeFile, practice_faults, shipped_drills
 from banister.job.reading import FileFault

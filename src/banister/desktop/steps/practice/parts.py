@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 from banister.core.practice.arcs import rods_of_trace
@@ -10,6 +9,7 @@ from banister.core.practice.book import Book, Homework, OwnTarget, PracticeNote,
 from banister.core.practice.said import KINDS, name_of
 from banister.core.remark import Refused
 from banister.core.typed import typed, typed_several
+from banister.core.value import replace
 from banister.core.words import Speech, capital
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import NameField

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import partial
 from html import escape
 
@@ -16,6 +15,7 @@ from banister.core.limits.qualification import ITEM_KINDS
 from banister.core.material.steel import MOST_PERCENT, PRESETS, Part, Steel, combined_thickness_mm, elements, validity_remarks
 from banister.core.remark import INSIDE, OUTSIDE, SURE, Figure, Refused, Remark
 from banister.core.typed import typed
+from banister.core.value import replace
 from banister.core.words import Speech, capital
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, replace
-
 from banister.core.canonical import canonical
 from banister.core.record.gathering import Gathered, gathered
 from banister.core.record.record import SIGN, signing
 from banister.core.record.said import grouped, signed_said, state_said
+from banister.core.value import asdict, replace
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import NameField
 from banister.desktop.panel import Panel

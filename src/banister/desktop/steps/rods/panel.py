@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import replace
 from functools import partial
 from typing import Any
 
@@ -23,6 +22,7 @@ from banister.core.plan.technique import Technique, technique_of, with_technique
 from banister.core.remark import Figure, Remark
 from banister.core.rods.faults import ROD_LIMITS, rod_fault
 from banister.core.rods.rod import Rod
+from banister.core.value import replace
 from banister.core.words import Speech, capital
 from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme

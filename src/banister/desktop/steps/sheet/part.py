@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import fields, replace
 from functools import partial
 from typing import Any
 
@@ -11,6 +10,7 @@ from banister.core.plan.notes import note_on
 from banister.core.plan.spending import MOST_RATE, Rates, rates_faults
 from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE, Figure, Remark
 from banister.core.sheet import changed_since
+from banister.core.value import replace
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel
@@ -37,7 +37,7 @@ class SheetPart(Panel):
         self.check, self.bad = self.remark(), self.remark(kind="bad")
         self.remark(say("sheet_step.note"))
         self.heading(say("sheet_step.rates"), 14)
-        self.rates = {one.name: self._rate(one.name) for one in fields(Rates)}
+        self.rates = {name: self._rate(name) for name in Rates.__struct_fields__}
 
     def _name(self, owner: str, name: str) -> NameField:
         edit = NameField(self.say(f"sheet_step.{owner}.{name}"))
