@@ -75,7 +75,7 @@ def test_coolings_that_walk_along_tell_what_those_do_that_begin_anew() -> None:
     truth, readings, passes = hidden(1.2, 0.95)
     joint, fin = truth.joint, truth.fin
     along = Coolings(joint, fin)
-    hotter = (passes[0], replace(passes[1], work=HOT_PASS._replace(heat_j_m=1.5e6)), *passes[2:])
+    hotter = (passes[0], replace(passes[1], work=replace(HOT_PASS, heat_j_m=1.5e6)), *passes[2:])
     as_it_grew = [(passes[:1], (), 650.0), (passes[:1], readings[:1], 800.0), (passes[:2], readings[:1], 1500.0), (passes, readings[:3], 3300.0),
                   (passes, readings, 3500.0), (passes, (*readings, Read(1_000.0, 90.0)), 3600.0), (hotter, readings, 3600.0)]  # fmt: skip
     walked = []

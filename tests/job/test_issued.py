@@ -59,7 +59,7 @@ def with_other_formulas(monkeypatch: pytest.MonkeyPatch) -> None:
 
     def wider(*args: object) -> ranges.AreaRange:
         found = comfort(*args)
-        return found._replace(low=0.8 * found.low, high=0.8 * found.high)
+        return replace(found, low=0.8 * found.low, high=0.8 * found.high)
 
     monkeypatch.setattr("banister.core.plan.rules.comfortable_area", wider)
     monkeypatch.setattr("banister.core.plan.answers.answered", answered.__wrapped__)  # nothing is remembered of either

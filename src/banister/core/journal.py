@@ -11,7 +11,7 @@ import json
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
-from typing import Any, NamedTuple
+from typing import Any
 
 from banister.core.canonical import MOST_WHOLE
 from banister.core.remark import Figure, Remark, fault, watch
@@ -196,7 +196,7 @@ def clock_jump_s(last: Record | None, t_s: float, m: float, b: str, last_t_s: fl
     return jump if abs(jump) > CLOCK_SLACK_S else None
 
 
-class Corrected(NamedTuple):
+class Corrected(Struct, frozen=True):
     """Records after corrections, and what of the corrections changes nothing."""
 
     records: tuple[Record, ...]
@@ -226,7 +226,7 @@ def corrected(records: Sequence[Record]) -> Corrected:
     return Corrected(tuple(found[n] for n in sorted(found)), tuple(remarks))
 
 
-class Folded(NamedTuple):
+class Folded(Struct, frozen=True):
     """A joint as its journal tells it: lots, events of care, tacks with the gap read, steps and notes, in their order."""
 
     lots: tuple[Record, ...] = ()

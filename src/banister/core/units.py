@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import math
 from fractions import Fraction
-from typing import NamedTuple
 
 from banister.core.value import Struct
 
@@ -20,7 +19,7 @@ NEAR_FRACTION_MM = 0.1
 """A length this near to a fraction of an inch is written as that fraction."""
 
 
-class Kind(NamedTuple):
+class Kind(Struct, frozen=True):
     """A kind of figure: its unit in millimetres or inches, and how it is written.
 
     `factor` is the size of one inch unit in metric ones, `zero` where the inch scale starts on the

@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
-from typing import NamedTuple
 
 from banister.core.heat.line import HeatLine, heat_line
 from banister.core.heat.shift import DAY_S
@@ -32,7 +31,7 @@ SLOW_ABOVE_MM = 32.0
 """A joint thicker than this is planned beside the window, and so is one that lately took longer than AT_ONCE_S."""
 
 
-class Keys(NamedTuple):
+class Keys(Struct, frozen=True):
     """Where the passes of a plan have their keys from: the plan issued last (None: they are new), and the highest number ever given."""
 
     issued: Plan | None = None

@@ -10,7 +10,6 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from functools import partial
-from typing import NamedTuple
 
 from banister.core.beads.bead import (
     Bead,
@@ -20,9 +19,10 @@ from banister.core.beads.bead import (
     lean_amplitude,
 )  # fmt: skip
 from banister.core.beads.surface import Surface, Toe
+from banister.core.value import Struct
 
 
-class Covers(NamedTuple):
+class Covers(Struct, frozen=True):
     """Share of a bead that the next one covers, by its place in the layer."""
 
     first: float
@@ -50,7 +50,7 @@ WASH_UP_MM = 0.4
 LEFT, RIGHT = "left", "right"
 
 
-class Level(NamedTuple):
+class Level(Struct, frozen=True):
     """A flat target at a height; its beads hold the walls at `wall`, a little above."""
 
     height: float
@@ -69,7 +69,7 @@ class Level(NamedTuple):
         return surface.level_toes(self.wall)
 
 
-class Dome(NamedTuple):
+class Dome(Struct, frozen=True):
     """A cap: flat at `top`, falling as a parabola to `base` within `shoulder` of either toe."""
 
     left: float
@@ -104,7 +104,7 @@ def _unmirrored(surface: Surface, toe: Toe) -> Toe:
     return Toe(len(surface.x) - 2 - toe.i, -toe.x, toe.y)
 
 
-class _Hand(NamedTuple):
+class _Hand(Struct, frozen=True):
     """What the hand is asked for: area, the pitch kept to, greatest width, the share the next bead covers, and how far area may give."""
 
     area: float
@@ -123,7 +123,7 @@ def sides_in_order(count: int, start: str, walls_first: bool) -> list[str]:
     return sides
 
 
-class Progress(NamedTuple):
+class Progress(Struct, frozen=True):
     """How far a layer has come: beads laid, the boundaries its next beads are held between, and the metal still to go in."""
 
     laid: int
@@ -131,7 +131,7 @@ class Progress(NamedTuple):
     rest_mm2: float
 
 
-class Placed(NamedTuple):
+class Placed(Struct, frozen=True):
     """One bead of a layer, the surface it leaves, and how far the layer has come with it."""
 
     bead: Bead

@@ -6,7 +6,6 @@ Toes are points on it, found exactly on its straight pieces, so no grid is neede
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 from banister.core.joint.groove import Groove
 from banister.core.value import Struct
@@ -15,7 +14,7 @@ Point = tuple[float, float]
 PLATE_MARGIN_MM = 16.0
 
 
-class Toe(NamedTuple):
+class Toe(Struct, frozen=True):
     """A point on a surface: it lies on the piece from vertex `i` to vertex `i + 1`."""
 
     i: int

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 ISO, AWS = "iso", "aws"
 CONVENTIONS = (ISO, AWS)
 
 
-class Labels(NamedTuple):
+class Labels(Struct, frozen=True):
     """What stands at a dimension: the convention's word for it and its size. Without a `say` nothing is written."""
 
     say: Speech | None = None

@@ -8,9 +8,11 @@ random processes) with the reading error at its ends.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import numpy as np
+
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -24,7 +26,7 @@ ROUGH_MM = 0.10
 NINE_IN_TEN = 1.645
 
 
-class Line(NamedTuple):
+class Line(Struct, frozen=True):
     """A quantity along a weld: places and values of its readings, sorted; `length_mm` closes it on a pipe.
 
     `error` is the sd of one reading, `wander` the variance a mm of weld adds, `rough` the sd of the edge itself.

@@ -8,12 +8,12 @@ from __future__ import annotations
 
 import math
 import re
-from typing import NamedTuple
 
 from banister.core.joint.piece import OnPiece
 from banister.core.remark import Figure, Refused, fault
 from banister.core.typed import METRIC, typed
 from banister.core.units import Units
+from banister.core.value import Struct
 
 _CLOCK = re.compile(r"(\d{1,2})(?::(\d{2})|[.,](\d+))?\s*(?:h|o'clock)?")
 _DEGREES = re.compile(r"([+-]?\d+(?:[.,]\d+)?)\s*(?:deg|\N{DEGREE SIGN})")
@@ -21,7 +21,7 @@ END_SLACK_MM = 1.0
 """A station so little outside is taken as the end."""
 
 
-class Course(NamedTuple):
+class Course(Struct, frozen=True):
     """A weld from its start to its end: `length_mm` along its outside, closed where it is a pipe's."""
 
     length_mm: float

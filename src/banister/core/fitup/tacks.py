@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -17,7 +17,7 @@ from banister.core.fitup.places import Course, course_of
 from banister.core.joint.fitting import FitUp, Tack, Turning
 from banister.core.joint.piece import OnPiece
 from banister.core.remark import Figure, Remark, fault, outside, unknown_word
-from banister.core.value import replace
+from banister.core.value import Struct, replace
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -44,7 +44,7 @@ STOP_CLEAR_MM, TACKED_LAYERS = 10.0, 2
 """Stops keep so far off the ends of a tack, in so many layers (typical)."""
 
 
-class TackStep(NamedTuple):
+class TackStep(Struct, frozen=True):
     """One tack of the order: what its gap is wedged to before it (None where the parts are held already), and what it then is to read."""
 
     tack: Tack

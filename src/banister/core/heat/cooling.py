@@ -8,13 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import cached_property
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from banister.core.heat.fin import Fin, last_falls_s, scanned
 from banister.core.heat.thermal import Station, band_half_mm, edge_mm, limits_of, preheat_point_mm, stations_of, warmed_to_c
 from banister.core.joint.joint import Joint
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -27,7 +28,7 @@ HELD_STEP_S = 120.0
 TOO_COLD_K = 0.5
 
 
-class Work(NamedTuple):
+class Work(Struct, frozen=True):
     """A pass as heat sees it: seconds under way, seconds of cleaning after it, J per metre, seconds before it.
 
     `course` is how the arc runs: ON from the start of the weld to its end, BACK the other way, TOGETHER where two welders
@@ -42,7 +43,7 @@ class Work(NamedTuple):
     course: str = ON
 
 
-class Variants(NamedTuple):
+class Variants(Struct, frozen=True):
     """Factors of shape (variants,) on the loss to the air, on the heat that enters, and on the travel speed."""
 
     loss: Floats
@@ -53,7 +54,7 @@ class Variants(NamedTuple):
 LIKELY = Variants(np.ones(1), np.ones(1), np.ones(1))
 
 
-class Coming(NamedTuple):
+class Coming(Struct, frozen=True):
     """Heat on its way to every variant at one time: J per metre, shape (variants, stations), or None for a reheat of the band."""
 
     at_s: float

@@ -15,7 +15,7 @@ import numpy as np
 from banister.core.heat.cooling import Cooling, Variants, Work
 from banister.core.heat.fin import Fin
 from banister.core.joint.joint import Joint
-from banister.core.value import Struct
+from banister.core.value import Struct, replace
 
 if TYPE_CHECKING:
     from banister.core.heat.fin import Floats
@@ -130,7 +130,7 @@ def _events(passes: Sequence[Welded], readings: Sequence[Read], now_s: float) ->
     """Passes and what was read between them, in order; s after the first arc, to a thousandth: whichever time theirs were counted from."""
     begun, waiting = passes[0].at_s, sorted(readings)
     for i, one in enumerate(passes):
-        yield Welded(_after(begun, one.at_s), one.work._replace(duration_s=round(one.work.duration_s, 3)))
+        yield Welded(_after(begun, one.at_s), replace(one.work, duration_s=round(one.work.duration_s, 3)))
         ends = one.at_s + one.work.duration_s
         until = passes[i + 1].at_s if i + 1 < len(passes) else math.inf
         yield from (read._replace(at_s=_after(begun, read.at_s)) for read in waiting if ends <= read.at_s <= min(until, now_s))

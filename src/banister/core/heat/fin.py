@@ -10,9 +10,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import numpy as np
+
+from banister.core.value import Struct
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -37,7 +39,7 @@ STEFAN = 5.67e-8
 EMISSIVITY = 0.8
 
 
-class Material(NamedTuple):
+class Material(Struct, frozen=True):
     """Conductivity W/mK, heat capacity J/kgK, density kg/m3; carbon and low-alloy steel unless said."""
 
     conductivity: float = 48.0
@@ -55,7 +57,7 @@ AUSTENITIC = Material(conductivity=18.0, capacity=540.0, density=7900.0)
 """Typical; schedules with it are marked as not verified."""
 
 
-class Stretch(NamedTuple):
+class Stretch(Struct, frozen=True):
     """A stretch of plate outwards from the weld: its width and thickness, m.
 
     Several `sheets` alike that lead away from the weld together count as one: the heat flows into each the same.
@@ -66,7 +68,7 @@ class Stretch(NamedTuple):
     sheets: int = 1
 
 
-class Across(NamedTuple):
+class Across(Struct, frozen=True):
     """What lies across the weld: stretches from the weld outwards, a bar under it, and its far edges."""
 
     left: tuple[Stretch, ...]

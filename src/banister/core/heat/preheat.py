@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from typing import NamedTuple
 
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
@@ -50,7 +49,7 @@ class OwnCell(Struct, frozen=True, kw_only=True):
     least_c: float
 
 
-class Preheat(NamedTuple):
+class Preheat(Struct, frozen=True):
     """What a method asks for: `least_c` None where it gives nothing, with its inputs and what to know of it.
 
     The name of a method is the word `method.KEY`; `inputs` and `notes` are remarks.

@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -34,7 +34,7 @@ HELD_ROUNDS, SHORT_WAIT_S = 60, 2.0
 """Where heat is kept on, a free fall is too short a wait: it is waited again until the joint has cooled to a fraction of a kelvin."""
 
 
-class Begun(NamedTuple):
+class Begun(Struct, frozen=True):
     """A pass at its start in every variant: arrays of shape (variants,), `state` as in `Cooling`."""
 
     wait_s: Floats

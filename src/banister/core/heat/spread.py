@@ -8,7 +8,7 @@ little, and the band narrows.
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -20,6 +20,7 @@ from banister.core.heat.thermal import fin_of
 from banister.core.joint.joint import Joint
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 if TYPE_CHECKING:
@@ -36,7 +37,7 @@ LEAST_DRAWS = 12
 """Where fewer draws than this still count, the readings contradict the band, and all of them count alike."""
 
 
-class Spread(NamedTuple):
+class Spread(Struct, frozen=True):
     """Schedules of all draws: `waits_s` of shape (draws, passes), `end_s` (draws,), `weights` (draws,), adding up to 1.
 
     `contradicted` is true where the readings fit none of the draws.

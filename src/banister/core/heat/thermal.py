@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from functools import lru_cache
-from typing import NamedTuple
 
 from banister.core.heat.fin import AUSTENITIC, STEEL, Across, Fin, Material, Stretch, loss
 from banister.core.joint.groove import groove_of
@@ -25,7 +24,7 @@ USUAL_INTERPASS_C, USUAL_STAINLESS_INTERPASS_C = 250.0, 150.0
 NEAR_PREHEAT_MM, FAR_PREHEAT_MM, THICK_MM, PAST_POINT_MM = 50.0, 75.0, 50.0, 15.0
 
 
-class Station(NamedTuple):
+class Station(Struct, frozen=True):
     """A place along the weld: its name (the word `station.NAME`), and when (shares of a pass's time) which shares of its heat come there.
 
     `at_once` are the same where both halves of a fixed pipe are welded at once; () where that is no other.

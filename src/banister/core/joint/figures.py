@@ -8,16 +8,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import NamedTuple
 
 from banister.core.joint.joint import Joint, field_of
 from banister.core.joint.kinds import COMPOUND, ROUND, SQUARE
 from banister.core.joint.piece import OnPiece
+from banister.core.value import Struct
 
 Applies = Callable[[OnPiece], bool]
 
 
-class JointFigure(NamedTuple):
+class JointFigure(Struct, frozen=True):
     """One figure: `step` is what an arrow key adds, `drag` what a drag rounds to (0: it has no handle)."""
 
     key: str

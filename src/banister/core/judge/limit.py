@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import NamedTuple
 
 from banister.core.limits.windows import Bounds
 from banister.core.remark import INSIDE, NO_PLACE, NOT_JUDGED, OUTSIDE, SURE, Figure, Place, Remark
+from banister.core.value import Struct
 
 
-class Measure(NamedTuple):
+class Measure(Struct, frozen=True):
     """What was planned, computed or read: a figure of a kind, and where."""
 
     value: float
@@ -17,7 +17,7 @@ class Measure(NamedTuple):
     place: Place = NO_PLACE
 
 
-class Limit(NamedTuple):
+class Limit(Struct, frozen=True):
     """A window on a quantity; `code` names the words of what comes of it.
 
     `basis` says where it comes from (windows, procedure, acceptance), `source` names the rule or clause.

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from banister.core.limits.procedure import Override, Procedure, Span, WeldTest
 from banister.core.remark import SURE, UNVERIFIED, Figure
@@ -98,7 +97,7 @@ class QualificationRows(Struct, frozen=True, kw_only=True):
     lists: tuple[ListRow, ...] = ()
 
 
-class Derived(NamedTuple):
+class Derived(Struct, frozen=True):
     """What a test qualifies of one variable, by which rule, and how sure that rule is; `kind` is that of its figures."""
 
     item: str

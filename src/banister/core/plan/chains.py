@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from banister.core.joint.working import BALANCED, COOLEST, FEWEST
 from banister.core.plan import rules
 from banister.core.plan.climb import solve
 from banister.core.plan.layers import Layer, LayerProgram, Wish
 from banister.core.plan.rules import Option
+from banister.core.value import Struct, replace
 
 COOLEST_BEADS = 1.5
 HEAT_BISECTIONS = 5
@@ -25,7 +25,7 @@ def peak_energy(layers: Sequence[Layer]) -> float:
     return max(layer.area_mm2 * layer.option.energy_per_area for layer in layers)
 
 
-class Chain(NamedTuple):
+class Chain(Struct, frozen=True):
     """The layers of an answer from the bare groove, and the wish they are optimal for: the rest from any state follows from it."""
 
     layers: tuple[Layer, ...]
@@ -73,4 +73,4 @@ def wished(program: LayerProgram, wish: Wish) -> Chain | None:
 
 def rewished(program: LayerProgram, chain: Chain, weight_s: float) -> Chain | None:
     """A chain solved again with another weight on reveal and dome: where the one that saves seconds leaves a cap that misses."""
-    return wished(program, chain.wish._replace(weight_s=weight_s))
+    return wished(program, replace(chain.wish, weight_s=weight_s))

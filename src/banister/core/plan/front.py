@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
 
 from banister.core.joint.working import ANSWERS, FEWEST, QUICKEST, cap_of, capped
 from banister.core.plan.chains import bead_count, peak_energy
@@ -18,6 +17,7 @@ from banister.core.plan.layers import PER_BEAD, Layer, Wish
 from banister.core.plan.one_side import SideStudy
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
+from banister.core.value import Struct
 from banister.core.words import Speech
 
 CAP_STEP, MOST_CAPS = 0.95, 24
@@ -25,7 +25,7 @@ ALIKE_TIME, ALIKE_PEAK = 1.01, 1.03
 """A plan this little quicker, or cooler, than another is not told apart from it."""
 
 
-class FrontPoint(NamedTuple):
+class FrontPoint(Struct, frozen=True):
     """A plan of the front: its time, greatest arc energy (k = 1) and passes, and the wish it answers on every side."""
 
     time_s: float
@@ -91,7 +91,7 @@ def answer_said(answer: str, say: Speech) -> str:
     return say(f"answer.{answer}") if cap is None else say("answer.capped", answer=say(f"answer.{cap[0]}"), peak=Figure(cap[1], "energy"))
 
 
-class Card(NamedTuple):
+class Card(Struct, frozen=True):
     """One plan and the answers it is, the one it is called by first."""
 
     answers: tuple[str, ...]

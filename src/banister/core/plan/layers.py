@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from functools import cached_property
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -52,7 +52,7 @@ class Layer(Struct, frozen=True):
     dome_mm: float = 0.0
 
 
-class Wish(NamedTuple):
+class Wish(Struct, frozen=True):
     """What is to be least: the answer's name, a cap on arc energy (kJ/mm) for the coolest, and another weight on reveal and dome than its own."""
 
     answer: str
@@ -108,7 +108,7 @@ class RootTable(Struct, frozen=True, eq=False):
     cost: Floats
 
 
-class _Reach(NamedTuple):
+class _Reach(Struct, frozen=True):
     """What layers of a role fill from a range of states: area, width and middle height, (states, steps), and thickness, (1, steps)."""
 
     first: int
@@ -119,7 +119,7 @@ class _Reach(NamedTuple):
     beyond: Bools
 
 
-class _Fits(NamedTuple):
+class _Fits(Struct, frozen=True):
     """Where one bead of an option goes across, and where several go side by side (states, steps), energy left out; in the `cells` of
     these: at least and at most how many.
     """

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import NamedTuple
 
 from banister.core.plan.plan import Pass, Plan
 from banister.core.remark import OUTSIDE, Figure, Remark
+from banister.core.value import Struct
 from banister.core.words import Speech, stopped
 
 
-class Note(NamedTuple):
+class Note(Struct, frozen=True):
     """Remarks of one kind: the worst speaks for all, `passes` are the numbers of the passes concerned, `worst` of that one."""
 
     remark: Remark

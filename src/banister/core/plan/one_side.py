@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from typing import NamedTuple
 
 import numpy as np
 
@@ -107,7 +106,7 @@ def _under_cap(study: SideStudy, answer: str, wish: Wish, start: SectionState) -
     """A plan with no pass over a cap as it is laid: a bead may come out with more than the program gave it, and then a little less is asked for."""
     asked = wish.energy_cap
     for _ in range(CAP_TRIES):
-        chain = wished(study.program, wish._replace(energy_cap=asked))
+        chain = wished(study.program, replace(wish, energy_cap=asked))
         if chain is None:
             break
         plan = _as_wished(study, answer, chain, start)
@@ -168,7 +167,7 @@ def laying(study: SideStudy, course: Course, chain: Chain, state: SectionState) 
             yield step, state
 
 
-class Welded(NamedTuple):
+class Welded(Struct, frozen=True):
     """Beads of one layer that are welded: what they were to be, and the areas that are known of them, in laying order."""
 
     passes: tuple[Pass, ...]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from banister.core.beads.bead import LEAN, Bead, lay, levelled
 from banister.core.beads.layer import (
@@ -27,7 +26,7 @@ from banister.core.plan.inputs import PlanInputs
 from banister.core.plan.layers import Layer
 from banister.core.plan.plan import CapShape
 from banister.core.plan.rules import Option
-from banister.core.value import replace
+from banister.core.value import Struct, replace
 
 ROOT_PARABOLA_POINTS = 12
 CAP_ROUNDS = 7
@@ -36,7 +35,7 @@ LEAST_EDGE_MM = 0.2
 """Bevel edge left visible under the last fill."""
 
 
-class Laid(NamedTuple):
+class Laid(Struct, frozen=True):
     """A bead with the layer and setting it was laid for."""
 
     bead: Bead
@@ -46,7 +45,7 @@ class Laid(NamedTuple):
     pin: Pin | None = None
 
 
-class LayerBegun(NamedTuple):
+class LayerBegun(Struct, frozen=True):
     """A layer some of whose beads are laid: what it was to be, and how far it has come.
 
     `areas` are the sizes that are fixed, in laying order; `pinned` is the bead that a pin speaks of.
@@ -60,7 +59,7 @@ class LayerBegun(NamedTuple):
     pin: Pin | None = None
 
 
-class Step(NamedTuple):
+class Step(Struct, frozen=True):
     """A bead laid, the surface it leaves, and what is left of its layer (None when that is done)."""
 
     laid: Laid
@@ -68,7 +67,7 @@ class Step(NamedTuple):
     begun: LayerBegun | None = None
 
 
-class Course(NamedTuple):
+class Course(Struct, frozen=True):
     """What placing a layer needs to know of the joint."""
 
     joint: PlanInputs
@@ -138,7 +137,7 @@ def _known(course: Course, surface: Surface, layer: Layer, number: int, target: 
     """Side by side, the first of them with known areas; what they leave of the layer is shared by those to come."""
     begun = _begun(course, surface, layer, number, target, total, None)
     known = (*areas, *(None,) * (layer.count - len(areas)))
-    return _beside(course, surface, begun._replace(areas=known))[: len(areas)]
+    return _beside(course, surface, replace(begun, areas=known))[: len(areas)]
 
 
 def place_rest(course: Course, surface: Surface, begun: LayerBegun) -> list[Step]:
@@ -224,7 +223,7 @@ def _beside(course: Course, surface: Surface, begun: LayerBegun) -> list[Step]:
     steps = []
     for placed in place_layer(surface, target, areas, begun.progress.rest_mm2, clamp, sides, widest, course.lean, begun.progress):
         pin = begun.pin if placed.progress.laid - 1 == begun.pinned else None
-        left = begun._replace(progress=placed.progress) if placed.progress.laid < layer.count else None
+        left = replace(begun, progress=placed.progress) if placed.progress.laid < layer.count else None
         steps.append(Step(Laid(placed.bead, layer, begun.number, _pinned(option, pin), pin), placed.surface, left))
     return steps
 
@@ -251,7 +250,7 @@ def _cap_on_chord(course: Course, surface: Surface, layer: Layer, number: int, p
 def _sheared(steps: list[Step], slope: float) -> list[Step]:
     if not slope:
         return steps
-    return [s._replace(laid=s.laid._replace(bead=s.laid.bead.sheared(slope)), surface=s.surface.sheared(slope)) for s in steps]
+    return [replace(s, laid=replace(s.laid, bead=s.laid.bead.sheared(slope)), surface=s.surface.sheared(slope)) for s in steps]
 
 
 def _cap(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None) -> list[Step]:
@@ -286,7 +285,7 @@ def _domed(course: Course, surface: Surface, layer: Layer, number: int, dome: fl
         bead, surface = lay(surface, left, Toe(len(surface.x) - 2 - mirror.i, target.right, mirror.y), area, course.lean)
         return [Step(Laid(bead, layer, number, option, pin), surface)]
     steps = _beside(course, surface, _begun(course, surface, laid_to, number, target, total, pin))
-    return [step._replace(laid=step.laid._replace(layer=layer)) for step in steps]
+    return [replace(step, laid=replace(step.laid, layer=layer)) for step in steps]
 
 
 def _dome_of(course: Course, layer: Layer) -> Dome:

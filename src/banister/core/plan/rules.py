@@ -12,7 +12,7 @@ from banister.core.plan.inputs import PlanInputs
 from banister.core.remark import Figure
 from banister.core.rods.ranges import PROCEDURE, THROAT, AreaRange, comfortable_area, own_area, usual_amps
 from banister.core.rods.rod import Rod
-from banister.core.value import Struct
+from banister.core.value import Struct, replace
 
 # All typical shop figures unless said otherwise; lengths in core diameters where named *_CORES.
 STRINGER_ACROSS_CORES = 3.3
@@ -176,7 +176,7 @@ def option_of(joint: PlanInputs, rod: Rod, role: str, groove: Groove, stretch: f
     if role == "root" and joint.prep.open_root:
         comfort = _with_throat(comfort, joint, groove)
     if role == "root" and not joint.prep.open_root:
-        comfort = comfort._replace(low=comfort.low * (CLOSED_ROOT_LEAST if joint.prep.backing == "closed" else BAR_ROOT_LEAST))
+        comfort = replace(comfort, low=comfort.low * (CLOSED_ROOT_LEAST if joint.prep.backing == "closed" else BAR_ROOT_LEAST))
     if stretch > 1.0:
         low, high = comfort.low / stretch, comfort.high * stretch
         comfort = AreaRange(low, high, comfort.origin)
@@ -242,7 +242,7 @@ def _with_throat(comfort: AreaRange, joint: PlanInputs, groove: Groove) -> AreaR
     room = needed / (PLAN_ROOM[0] * PLAN_ROOM[1]) * 1.1
     if comfort.high >= room:
         return comfort
-    return comfort._replace(high=room, origin=THROAT)
+    return replace(comfort, high=room, origin=THROAT)
 
 
 def bridging_cores(joint: PlanInputs, rod: Rod) -> tuple[bool, bool]:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterator, Sequence
-from typing import NamedTuple
 
 from banister.core.beads.bead import Bead
 from banister.core.beads.surface import Point, Surface
@@ -13,6 +12,7 @@ from banister.core.joint.groove import Groove
 from banister.core.plan.placing import Laid
 from banister.core.plan.plan import SectionFigures
 from banister.core.remark import Figure, Place, Remark, outside, watch
+from banister.core.value import Struct
 
 # All typical shop figures.
 COLD_LAP_DEG = 95.0
@@ -31,7 +31,7 @@ LONGEST_TAIL_MM = 2.0
 ON_WALL_MM = 0.05
 
 
-class Valley(NamedTuple):
+class Valley(Struct, frozen=True):
     """A notch between two crowns, or between a crown and a wall: its bottom, depth and width."""
 
     x: float

@@ -7,8 +7,6 @@ the welder's own run-out.
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from banister.core.joint.positions import (
     FLAT,
     HORIZONTAL,
@@ -17,6 +15,7 @@ from banister.core.joint.positions import (
     VERTICAL_UP,
 )  # fmt: skip
 from banister.core.rods.rod import Rod
+from banister.core.value import Struct
 
 TYPICAL, NEAREST_SIZE, FROM_FLAT, FROM_BASIC = "typical", "nearest_size", "from_flat", "from_basic"
 ROUND_THE_CLOCK, OWN_RUN_OUT, THROAT, PROCEDURE = "round_the_clock", "own_run_out", "throat", "procedure"
@@ -37,7 +36,7 @@ HOT_STEP = 1.10
 """A hot pass burns out what slag the root left: a tenth hotter (shop figure)."""
 
 
-class AreaRange(NamedTuple):
+class AreaRange(Struct, frozen=True):
     """A comfortable range of bead areas, mm2, and where it came from."""
 
     low: float

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from typing import NamedTuple
 
 from banister.core.joint.stopping import HALVES, StopChoices
 from banister.core.remark import Figure, Refused, Remark, fault, unknown_word
@@ -19,7 +18,7 @@ MOST_RODS = 150
 """A run of more is longer than anybody welds in one go: its stops are laid part by part."""
 
 
-class Forbidden(NamedTuple):
+class Forbidden(Struct, frozen=True):
     """A stretch no stop may lie in; where no pattern is left the lowest rank is dropped first, and named."""
 
     from_s: float

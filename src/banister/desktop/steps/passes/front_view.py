@@ -12,6 +12,7 @@ from banister.core.joint.working import ANSWERS
 from banister.core.plan.front import FrontPoint, answer_said
 from banister.core.plan.timing import between_s
 from banister.core.remark import Figure
+from banister.core.value import replace
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.snapshot import Snapshot
@@ -58,7 +59,7 @@ class FrontView(ChartView):
         named = {answer: plan for answer, plan in now.plans.items() if plan.feasible and answer in (*ANSWERS, chosen)}
         spent = between_s(now.joint, now.joint.working.choices)
         turned_s = sum(spent.get(phase.action, 0.0) for phase in now.plan.sequence) if now.plan is not None else 0.0
-        self._front = tuple(point._replace(time_s=point.time_s + turned_s) for point in now.front)
+        self._front = tuple(replace(point, time_s=point.time_s + turned_s) for point in now.front)
         self.chart = front_chart(self._front, named, chosen, (float(self.width()), float(self.height())), now.say, self.pointed)
         return self.chart.drawing
 
