@@ -112,18 +112,15 @@ def bench_rods(backing: str) -> tuple[RodUse, ...]:
 
 def metal_over(passes: Sequence[Pass], below: list[Point]) -> float:
     """Area between a line from left to right and the upper edges of the beads as they are drawn, by strips between all their corners."""
-    edges = [edge for p in passes for edge in itertools.pairwise((*p.outline_mm, p.outline_mm[0]))]
-    corners = sorted({x for one in edges for x, _ in one} | {x for x, _ in below})
-
-    def above(lines: Sequence[tuple[Point, Point]], at: float) -> list[float]:
-        return [y0 + (at - x0) / (x1 - x0) * (y1 - y0) for (x0, y0), (x1, y1) in lines if min(x0, x1) < at < max(x0, x1)]
-
-    found = 0.0
-    for left, right in itertools.pairwise(corners):
-        middle = (left + right) / 2
-        bare = above(list(itertools.pairwise(below)), middle)
-        found += (right - left) * (max(above(edges, middle) + bare) - bare[0]) if bare else 0.0
-    return found
+    line = np.array(below)
+    edges = np.array([edge for p in passes for edge in itertools.pairwise((*p.outline_mm, p.outline_mm[0]))])
+    (x0, y0), (x1, y1) = edges[:, 0].T, edges[:, 1].T
+    corners = np.unique([*x0, *line[:, 0]])
+    middle = ((corners[1:] + corners[:-1]) / 2)[:, None]
+    crosses = (np.minimum(x0, x1) < middle) & (middle < np.maximum(x0, x1))
+    heights = np.where(crosses, y0 + (middle - x0) / np.where(x1 == x0, 1.0, x1 - x0) * (y1 - y0), -np.inf)
+    bare = np.interp(middle[:, 0], *line.T)
+    return float(np.sum(np.diff(corners) * (np.maximum(heights.max(axis=1), bare) - bare)))
 
 
 def make_joint(backing: str = "open", **fields: object) -> Joint:

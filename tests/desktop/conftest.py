@@ -143,6 +143,7 @@ class AtOnce(Direct):
         self.left_out = set(self.LONG) - awaited
 
     def run(self, errand: Errand) -> None:
+        assert errand.work.__module__.startswith(("banister.core.", "banister.desktop.work.")), "its process would have to load the window's own modules"
         if errand.key == PLAN and ANSWERS in self.left_out and len(errand.request[1]) < len(AT_ONCE):
             return  # the chosen answer was planned at once: the others are still on their way
         if errand.key not in self.left_out:

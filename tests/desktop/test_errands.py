@@ -208,7 +208,7 @@ def test_a_process_that_never_comes_up_is_told_and_not_started_for_ever(errands:
         raise OSError(12, "Cannot allocate memory")
 
     with monkeypatch.context() as broken:
-        broken.setattr("banister.desktop.errands._worker", none)
+        broken.setattr("banister.desktop.errands.started", none)
         with qtbot.waitSignal(errands.failed, timeout=WAIT_MS) as failed:
             errands.run(Errand(HEAT, "heat", "heat", told, (1,), lambda _: None))
         qtbot.wait(100)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from banister.core.heat.line import HeatLine, heat_line
@@ -13,49 +13,20 @@ from banister.core.joint.faults import joint_faults
 from banister.core.joint.joint import Joint
 from banister.core.joint.working import AT_ONCE, BETWEEN
 from banister.core.judge.judgement import Documents, Judgement, judged
-from banister.core.plan.answers import answered, between, plan_answer, study_of
-from banister.core.plan.front import FrontPoint, front_of
-from banister.core.plan.hints import hints_of, window_costs
-from banister.core.plan.identity import keyed
+from banister.core.plan.answers import answered
+from banister.core.plan.front import FrontPoint
 from banister.core.plan.inputs import PlanInputs, inputs_of
 from banister.core.plan.plan import Plan
 from banister.core.remark import Remark
 from banister.core.sheet import Sheet
 from banister.core.value import Struct
 from banister.desktop.errands import HEAT, PLAN, SEARCH, Errand, Runs
+from banister.desktop.work.plans import Fronted, Keys, front_and_between, plans_of
 
 FRONT = "front"
-Fronted = tuple[tuple[FrontPoint, ...], Plan, tuple[Remark, ...]]
 AT_ONCE_S = 0.05
 SLOW_ABOVE_MM = 32.0
 """A joint thicker than this is planned beside the window, and so is one that lately took longer than AT_ONCE_S."""
-
-
-class Keys(Struct, frozen=True):
-    """Where the passes of a plan have their keys from: the plan issued last (None: they are new), and the highest number ever given."""
-
-    issued: Plan | None = None
-    last_key: int = 0
-
-    def on(self, plan: Plan) -> Plan:
-        """The plan under these keys."""
-        return keyed(plan, self.issued, self.last_key)
-
-
-def plans_of(inputs: PlanInputs, wanted: tuple[str, ...], keys: Keys) -> Iterator[Plan]:
-    """The wanted answers of a joint, one after the other; what they share is worked out once."""
-    study = study_of(inputs)
-    for answer in wanted:
-        yield keys.on(plan_answer(study, answer))
-
-
-def front_and_between(inputs: PlanInputs, keys: Keys) -> Fronted:
-    """The front of a joint, the plan in its middle, what each window costs, and what a little more of something would save."""
-    study = study_of(inputs)
-    if isinstance(study, tuple):
-        return (), Plan(BETWEEN, reasons=study), ()
-    front = front_of(study.sides)
-    return front, keys.on(between(study, front)), (*window_costs(study.joint, study.sides), *hints_of(study.joint, study.sides))
 
 
 @dataclass(slots=True)

@@ -7,17 +7,13 @@ replaced, and the next errand runs as if nothing had happened.
 from __future__ import annotations
 
 import contextlib
-import ctypes
 import itertools
 import logging
-import multiprocessing
-import os
-import signal
 import threading
 import time
 import traceback
 from collections import OrderedDict
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from multiprocessing.connection import Connection
 from typing import Any, Protocol
@@ -25,16 +21,15 @@ from typing import Any, Protocol
 from PySide6.QtCore import QObject, QSocketNotifier, Qt, QTimer, Signal, SignalInstance
 from shiboken6 import isValid
 
+from banister.desktop.work.worker import END, PART, READY, parts, started
+
 PLAN, HEAT, SEARCH = "plan", "heat", "search"
 """Lanes: plans are never kept waiting by schedules, nor either by a search."""
 LANES = (PLAN, HEAT, SEARCH)
-PART, END, FAULT, READY = "part", "end", "fault", "ready"
 LONG_S = 0.5
 """An errand running longer than this is stopped when a newer one of its key comes; a shorter one is let finish."""
 MOST_STARTS = 3
 """A process that ends this often before it is ready is not started again until something is asked anew."""
-PR_SET_PDEATHSIG = 1
-PRELOADED = ("banister.core.plan.answers", "banister.core.heat.line", "banister.core.heat.advice")
 log = logging.getLogger(__name__)
 
 Arrived = Callable[[Any], None]
@@ -94,14 +89,6 @@ class Runs(Protocol):
 
     def close(self) -> None:
         """Stop everything."""
-
-
-def parts(result: Any) -> Iterator[Any]:
-    """The values of an errand's work, one or several."""
-    if isinstance(result, Iterator):
-        yield from result
-    else:
-        yield result
 
 
 class Errands(QObject):
@@ -239,7 +226,7 @@ class _Lane:
 
     def _spawn(self, number: int) -> None:
         try:
-            process, ours = _worker(self.name)
+            process, ours = started(self.name)
         except (OSError, EOFError, RuntimeError) as error:
             process, ours = error, None
         with contextlib.suppress(RuntimeError):  # the window is gone meanwhile
@@ -354,39 +341,6 @@ class _Lane:
         self.waiting.clear()
         self.running = None
         self._end_process()
-
-
-def _worker(name: str) -> tuple[Any, Connection]:
-    """A process that serves a lane, and our end of the pipe to it."""
-    context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(list(PRELOADED))
-    ours, theirs = context.Pipe()
-    process = context.Process(target=serve, args=(theirs, os.getpid()), name=f"banister {name}", daemon=True)
-    with contextlib.closing(theirs), contextlib.ExitStack() as unless_started:
-        unless_started.enter_context(contextlib.closing(ours))
-        process.start()
-        unless_started.pop_all()
-    return process, ours
-
-
-def serve(connection: Connection, parent: int) -> None:
-    """The worker's life: one errand after another until the window is gone."""
-    ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    try:
-        connection.send((0, READY, None))
-        while True:
-            token, work, request = connection.recv()
-            try:
-                for part in parts(work(*request)):
-                    connection.send((token, PART, part))
-                connection.send((token, END, None))
-            except OSError:
-                raise
-            except Exception:  # noqa: BLE001  whatever an errand raises is told, and the lane goes on
-                connection.send((token, FAULT, traceback.format_exc()))
-    except (EOFError, OSError):
-        return
 
 
 class Direct(QObject):

@@ -30,7 +30,7 @@ from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.sheet.actions import PAPER
 from banister.desktop.store import Store
-from banister.desktop.work import board_pages
+from banister.desktop.work.paper import board_pages
 from banister.job.library import load, words
 from banister.job.recovery import LeftWork
 

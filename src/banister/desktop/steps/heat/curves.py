@@ -12,12 +12,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from banister.core.drawing.charts.plot import Plot, Series, across, levels_of, over_time
 from banister.core.drawing.shapes import Drawing
 from banister.core.follow.warmth import read_there
-from banister.core.heat.history import curve_c, profile_c
-from banister.core.heat.schedule import Schedule
 from banister.core.heat.thermal import stations_of
 from banister.core.joint.groove import groove_of
-from banister.core.joint.joint import Joint
-from banister.core.plan.plan import Plan
 from banister.core.remark import Figure
 from banister.core.units import MM_PER_INCH
 from banister.core.words import Speech
@@ -29,26 +25,11 @@ from banister.desktop.errands import HEAT, Errand
 from banister.desktop.fields import QuietBox
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+from banister.desktop.work.heat import Curves, curves_of, profile_of
 
 DISTANCES_MM, DISTANCES_INCH_MM = (10.0, 25.0, 50.0), (10.0, MM_PER_INCH, 2 * MM_PER_INCH)
-POINTS, KEY_STEPS = 300, 50
-ACROSS_MM = 200.0
+KEY_STEPS = 50
 CURVES, PROFILE = "curves", "profile"
-Curves = tuple[tuple[float, ...], list[list[tuple[float, ...]]]]
-
-
-def curves_of(joint: Joint, plan: Plan, schedule: Schedule, distances_mm: tuple[float, ...]) -> Curves:
-    """Times, and for every distance every station's temperature over them."""
-    times = np.linspace(0.0, schedule.end_s, POINTS)
-    curves = [[tuple(row.tolist()) for row in curve_c(joint, plan, schedule, times, d)] for d in distances_mm]
-    return tuple(times.tolist()), curves
-
-
-def profile_of(joint: Joint, plan: Plan, schedule: Schedule, at_s: float) -> tuple[tuple[float, ...], list[tuple[float, ...]]]:
-    """Places across the weld, and every station's temperature over them at a time."""
-    x, profiles = profile_c(joint, plan, schedule, at_s)
-    inside = np.abs(x) <= ACROSS_MM
-    return tuple(x[inside].tolist()), [tuple(row[inside].tolist()) for row in profiles]
 
 
 class PlotView(ChartView):

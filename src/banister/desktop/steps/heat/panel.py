@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.drawing.section import pass_label
 from banister.core.follow.warmth import AtTheJoint, at_the_joint
-from banister.core.heat.advice import Other, others
+from banister.core.heat.advice import Other
 from banister.core.heat.line import HeatLine
 from banister.core.heat.preheat import disagreement_said, preheat_methods
 from banister.core.heat.readings import LEAST_FACTOR, MOST_FACTOR, Fitted, fitted
@@ -22,7 +21,6 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Refused
-from banister.core.rods.rod import Rod
 from banister.core.words import Speech, capital, stopped
 from banister.desktop.app.theme import Theme
 from banister.desktop.app.views import VIEWS, open_view
@@ -31,6 +29,7 @@ from banister.desktop.fields import FigureField
 from banister.desktop.panel import Panel, cleared, show_notes
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+from banister.desktop.work.heat import all_others
 
 PIECE = ("width_left_mm", "width_right_mm", "air_c", "loss_factor", "measure_at_mm", "preheat_band_mm", "margin_k", "reheat_s")
 FLAGS = ("preheat_held", "to_and_fro")
@@ -39,11 +38,6 @@ THREE_WAYS = ("width_left_mm", "width_right_mm")
 OTHERS, FIT, THERE = "others", "fit", "there"
 MOST_THERE = 6
 SAME_END_S = 30.0
-
-
-def all_others(joint: Joint, plan: Plan, rods: Mapping[str, Rod]) -> list[Other]:
-    """Every other way of working, in one go."""
-    return list(others(joint, plan, rods))
 
 
 class HeatPanel(Panel):

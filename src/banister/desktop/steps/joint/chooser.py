@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
-
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
 from PySide6.QtGui import QIcon, QPainter, QPalette, QPixmap
 from PySide6.QtWidgets import (
@@ -24,9 +22,8 @@ from PySide6.QtWidgets import (
 
 from banister.core.drawing.section import bare_section
 from banister.core.joint.joint import Joint, edited
-from banister.core.plan.compare import BOTH_SIDES, ONE_SIDE, Candidate, Compared, Shop, candidates, compared
+from banister.core.plan.compare import BOTH_SIDES, ONE_SIDE, Compared, Shop, candidates
 from banister.core.remark import Figure
-from banister.core.rods.rod import Rod
 from banister.core.rods.usual import usual_rods
 from banister.core.units import minutes
 from banister.core.words import Speech
@@ -38,6 +35,7 @@ from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import QuietBox
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+from banister.desktop.work.plans import all_compared
 
 COMPARE = "compare"
 PICTURE = QSize(178, 112)
@@ -46,12 +44,6 @@ PRESENT = SORT_KEY + 2
 BAR_PX, WORDS_PX = 4.0, 84
 HEADS = ("preparation", "total", "arc", "metal", "rods", "passes", "shrinks", "pull", "fusion", "edges")
 RISKS = ("low", "medium", "high")
-
-
-def all_compared(wanted: Sequence[Candidate], rods: Mapping[str, Rod]) -> Iterator[Compared]:
-    """Every candidate planned, one after the other."""
-    for one in wanted:
-        yield compared(one, rods)
 
 
 class _Figure(QTableWidgetItem):

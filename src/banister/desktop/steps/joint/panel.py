@@ -9,9 +9,8 @@ from banister.core.joint.figures import FIGURES, GROOVE_FIGURES, PIECE_FIGURES, 
 from banister.core.joint.joint import Joint, edited
 from banister.core.joint.kinds import BACKINGS, FORMS, KINDS, PROGRESSIONS, SECOND_SIDES, SEQUENCES
 from banister.core.joint.positions import positions
-from banister.core.plan.straightest import Order, orders_of, shares_of
+from banister.core.plan.straightest import Order
 from banister.core.remark import Figure
-from banister.core.rods.rod import Rod
 from banister.core.rods.usual import usual_rods
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.summary_view import SummaryView
@@ -19,6 +18,7 @@ from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+from banister.desktop.work.plans import balanced_orders
 
 BALANCE = "balance"
 AFTER_PREPARATION = (
@@ -28,11 +28,6 @@ AFTER_PREPARATION = (
 AFTER_BACKING = ("bar_thickness_mm", "bar_width_mm", "bar_gap_mm", "ceramic_width_mm", "ceramic_depth_mm")
 AFTER_SIDES = ("gouge_into_mm", "gouge_radius_mm", "gouge_angle_deg")
 AT_THE_END = ("right_thickness_mm", "taper", "high_low_mm")
-
-
-def balanced_orders(joint: Joint, rods: dict[str, Rod]) -> list[Order]:
-    """Every share of the front and every order of the sides, planned."""
-    return [order for share in shares_of(joint) for order in orders_of(share, rods)]
 
 
 class JointPanel(Panel):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Sequence
 from functools import partial
 from typing import Any
 
@@ -16,7 +16,6 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import OwnRunOut, RodUse
 from banister.core.limits.windows import ROLES
 from banister.core.material.steel import HYDROGEN_CLASSES
-from banister.core.plan.compare import technique_plan
 from banister.core.plan.plan import Plan
 from banister.core.plan.technique import Technique, technique_of, with_technique
 from banister.core.remark import Figure, Remark
@@ -34,17 +33,12 @@ from banister.desktop.steps.rods.own_rod import OwnRod
 from banister.desktop.steps.rods.rack_part import SURE, RackPart
 from banister.desktop.steps.rods.rack_view import RackWidget
 from banister.desktop.store import Store
+from banister.desktop.work.plans import technique_plans
 from banister.job.library import OWN_FIGURE
 
 COMPARE = "techniques"
 CHOOSE, RACK = "choose", "rack"
 FIGURES = ("amps", "amps_low", "amps_high", "volts", "burn_off_g_ah", "recovery", "stub_mm")
-
-
-def technique_plans(joint: Joint, known: tuple[Technique, ...], rods: Mapping[str, Rod]) -> Iterator[tuple[Technique, Plan]]:
-    """The joint planned by every technique, one after the other."""
-    for technique in known:
-        yield technique, technique_plan(joint, technique, rods)
 
 
 class RodsPanel(Panel):

@@ -15,7 +15,7 @@ from banister.desktop.errands import HEAT, Errand
 from banister.desktop.notices import Action, Notice
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
-from banister.desktop.work import Paper, sheet_pages
+from banister.desktop.work.paper import Paper, sheet_pages
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget

@@ -17,7 +17,7 @@ from banister.desktop.errands import HEAT, SEARCH, Errand
 from banister.desktop.fields import ChoiceField
 from banister.desktop.notices import Notice
 from banister.desktop.steps.sheet.actions import PAPER, lost_on_paper, paper_now
-from banister.desktop.work import LONGEST_S, SENT, printed, printers, sheet_pages
+from banister.desktop.work.paper import LONGEST_S, SENT, printed, printers, sheet_pages
 
 if TYPE_CHECKING:
     from banister.desktop.app.window import MainWindow

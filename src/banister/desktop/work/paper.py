@@ -1,4 +1,4 @@
-"""What runs in the processes beside the window on paper's behalf; no Qt here."""
+"""Sheets and boards put on paper, and sent to a printer."""
 
 from __future__ import annotations
 
