@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-import numpy as np
-
 from banister.core.follow.facts import Learnt, PassFacts
 from banister.core.follow.marks import Along, laid_along
 from banister.core.follow.rest import Followed
@@ -30,12 +28,10 @@ def asks_depth(now: Followed, p: Pass, known: Learnt, lies_low: bool) -> bool:
 
 def expected_depth_mm(now: Followed, p: Pass, known: Learnt, side: Side) -> float:
     """How deep it should still be on the side of a pass, by the metal that is believed to lie there."""
-    t = float(side.groove.thickness_mm)
-    heights = np.linspace(0.0, t, 400)
     own = {q.key for q in now.plan.passes if q.side == p.side}
     metal = sum(area for key, area in known.areas_mm2.items() if key in own)
     hanging = root_metal_below(side.joint) if side.name == FRONT else 0.0
-    return t - float(np.interp(metal - hanging, side.groove.area_below(heights), heights))
+    return side.groove.thickness_mm - side.groove.filled_to(metal - hanging)
 
 
 def over_uneven(now: Followed, p: Pass, facts: Mapping[str, PassFacts], asked_mm2: float) -> Along | None:

@@ -18,6 +18,7 @@ from banister.core.value import Struct
 
 Point = tuple[float, float]
 Points = tuple[Point, ...]
+FILLING_LEVELS = 400
 
 
 class Groove(Struct, frozen=True, dict=True):
@@ -71,6 +72,22 @@ class Groove(Struct, frozen=True, dict=True):
         y = np.minimum(np.asarray(y_mm, dtype=np.float64), self.thickness_mm)
         halves = (np.maximum(y - wall.foot, 0.0) * self.gap_mm / 2 + wall.area_below(y) for wall in (self.left, self.right))
         return np.asarray(sum(halves))
+
+    @cached_property
+    def _filling(self) -> tuple[np.ndarray, np.ndarray]:
+        """Heights from the root to the lower face, and the area below each."""
+        heights = np.linspace(0.0, self.thickness_mm, FILLING_LEVELS)
+        return heights, self.area_below(heights)
+
+    @cached_property
+    def level_area_mm2(self) -> float:
+        """Area of the groove filled level with its lower face."""
+        return float(self._filling[1][-1])
+
+    def filled_to(self, area_mm2: float) -> float:
+        """The height an area of metal fills the groove to, were it level."""
+        heights, areas = self._filling
+        return float(np.interp(area_mm2, areas, heights))
 
     @cached_property
     def area_mm2(self) -> float:

@@ -268,10 +268,7 @@ def _nothing_above(level_mm: float) -> Remark:
 
 def _level(groove: Groove, surface: Surface) -> float:
     """The height the groove is filled to, were it level."""
-    t = groove.thickness_mm
-    filled = float(groove.area_below(t)) - surface.below_level(t - 1e-9)
-    heights = np.linspace(0.0, t, 400)
-    return float(np.interp(filled, groove.area_below(heights), heights))
+    return groove.filled_to(groove.level_area_mm2 - surface.below_level(groove.thickness_mm - 1e-9))
 
 
 def _placed(course: Course, surface: Surface, layer: Layer, number: int, pin: Pin | None) -> list[Step]:

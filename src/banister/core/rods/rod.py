@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 import re
+from functools import cached_property
 
 from banister.core.value import Struct
 
@@ -26,7 +27,7 @@ RUN_OUT_FACTORS = ((0.95, 0.0368), (1.10, 0.0408), (1.30, 0.0472), (math.inf, 0.
 """F of the run-out rule in kJ/mm3, up to each recovery (EN 1011-2, from memory: check with your copy)."""
 
 
-class Rod(Struct, frozen=True, kw_only=True):
+class Rod(Struct, frozen=True, kw_only=True, dict=True):
     """A covered electrode. `recovery` is metal deposited per core metal melted (nominal, ISO 2401)."""
 
     type: str
@@ -46,7 +47,7 @@ class Rod(Struct, frozen=True, kw_only=True):
     hydrogen: str = ""
     origin: str = "typical"
 
-    @property
+    @cached_property
     def id(self) -> str:
         """Type, core diameter and length, e.g. E7018-4.0x450."""
         size = f"{self.diameter_mm:.1f}" if not self.size_label else self.size_label
