@@ -173,10 +173,13 @@ def _whole(digits: str) -> int:
     return found
 
 
+_BODY = json.JSONDecoder(parse_constant=_none, parse_int=_whole)
+
+
 def _recorded(text: str) -> Record:
     """A body as the record it is; ValueError for what is none, whatever mark it bears."""
     try:
-        raw = json.loads(text, parse_constant=_none, parse_int=_whole)
+        raw = _BODY.decode(text)
         words = [raw["t"], raw["b"], raw["k"], *(raw.get(key, "") for key in ("j", "p", "at"))]
         if not all(isinstance(word, str) for word in words) or not isinstance(raw["d"], dict) or type(raw["n"]) is not int or not math.isfinite(raw["m"]):
             raise ValueError("a field of another form")
