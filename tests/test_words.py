@@ -101,7 +101,10 @@ CODES = (
 DIGEST = "(?:[0-9a-f]{4} ){15}[0-9a-f]{4}"
 
 
-def left_over(text: str) -> str:
+UNITS_AND_CODES = [re.compile(rf"(?<![A-Za-z\d])(?:{pattern})(?![A-Za-z\d])|(?<=\d)(?:{pattern})(?![A-Za-z])") for pattern in (*map(re.escape, UNITS), *CODES)]
+
+
+def left_over(text: str, own: re.Pattern[str]) -> str:
     """What of a text is neither words of the table, nor the user's own, nor a figure, a unit or a code."""
     text = re.sub(r"<[^>]*>", " ", text) if text.startswith("<p") else text
     text = re.sub(DIGEST, " ", text)
@@ -110,17 +113,16 @@ def left_over(text: str) -> str:
         before, text = text, re.sub(r"\u2039[^\u2039\u203a]*\u203a", " ", text)
     if not re.search("[A-Za-z]", text):
         return ""
-    own = "|".join(re.escape(one) for one in sorted((o for o in OWN if len(o) > 1), key=len, reverse=True))
-    text = re.sub(rf"(?<!\w)(?:{own})(?!\w)", " ", text)
-    for pattern in (*map(re.escape, UNITS), *CODES):
-        text = re.sub(rf"(?<![A-Za-z\d])(?:{pattern})(?![A-Za-z\d])|(?<=\d)(?:{pattern})(?![A-Za-z])", " ", text)
+    for pattern in (own, *UNITS_AND_CODES):
+        text = pattern.sub(" ", text)
     return " ".join(re.findall(r"[A-Za-z]\w*", text))
 
 
 def foreign(texts: set[str]) -> list[str]:
-    cut = ("…", "...")
+    cut, names = ("…", "..."), "|".join(re.escape(one) for one in sorted((o for o in OWN if len(o) > 1), key=len, reverse=True))
+    own = re.compile(rf"(?<!\w)(?:{names})(?!\w)")
     whole = (text.rstrip("….") + "›" * (text.count("‹") - text.count("›")) if text.endswith(cut) else text for text in texts if len(text) > 1)
-    return sorted(f"{text!r}: {left_over(text)}" for text in whole if left_over(text))
+    return sorted(f"{text!r}: {left}" for text in whole if (left := left_over(text, own)))
 
 
 def texts_on(widget: QWidget) -> Iterator[str]:
