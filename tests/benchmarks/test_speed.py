@@ -147,20 +147,24 @@ def test_edit_to_repainted_window(benchmark: object, qtbot: object, tmp_path: Pa
     held("edit to repainted window, 20 mm V", ms, 65.0)
 
 
-def process_ms(code: list[str], rounds: int = 7) -> float:
-    """Best time of a whole process with its bytecode kept, as on any machine that has run the program once."""
+def processes_ms(*codes: list[str], rounds: int = 9) -> np.ndarray:
+    """Times of whole processes with their bytecode kept, as on any machine that has run the program once; shape (processes, rounds).
+
+    They take turns, for a machine's speed goes up and down: what is compared is of the same moment.
+    """
     kept = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
-    return timed(lambda: subprocess.run(code, stdout=subprocess.DEVNULL, check=True, env=kept), rounds)
+    found = [[rounds_of(lambda: subprocess.run(code, stdout=subprocess.DEVNULL, check=True, env=kept), 1)[0] for code in codes] for _ in range(rounds)]  # noqa: B023
+    return np.array(found).T
 
 
 def test_banister_plan_against_the_bare_import_of_numpy(tmp_path: Path) -> None:
     path = str(tmp_path / "v.banister")
     assert run(["new", "--prep", "single-v", "--thickness", "20", "-o", path]) == 0
     program = str(Path(sys.executable).with_name("banister"))
-    bare = process_ms([sys.executable, "-c", "import numpy"])
-    ours = process_ms([program, "plan", path])
-    print(f"\nbanister plan: {ours:.0f} ms, {ours / bare:.2f} of import numpy ({bare:.0f} ms; at most 2.5)")
-    assert ours <= 2.5 * bare
+    bare, ours = processes_ms([sys.executable, "-c", "import numpy"], [program, "plan", path])
+    ratio = float(np.median(ours / bare))
+    print(f"\nbanister plan: {np.median(ours):.0f} ms, {ratio:.2f} of import numpy ({np.median(bare):.0f} ms; at most 2.5)")
+    assert ratio <= 2.5
 
 
 BARE = ("import time, numpy; from PySide6.QtWidgets import QApplication, QWidget; from PySide6.QtCore import QTimer\n"
@@ -180,15 +184,14 @@ OURS = ("import gc; gc.disable()  # as the launcher does first of all\n"
 
 @pytest.mark.timeout(170)
 def test_first_window_and_the_demo_drawn() -> None:
-    env_code = "MODE = {!r}\n"
-    bare = process_ms([sys.executable, "-c", BARE])
-    window = process_ms([sys.executable, "-c", env_code.format("window") + OURS])
-    demo = process_ms([sys.executable, "-c", env_code.format("plan") + OURS])
-    done = subprocess.run([sys.executable, "-c", env_code.format("plan") + OURS], capture_output=True, text=True, check=True)
+    to_window, to_plan = (f"MODE = {mode!r}\n{OURS}" for mode in ("window", "plan"))
+    bare, window, demo = processes_ms(*([sys.executable, "-c", code] for code in (BARE, to_window, to_plan)))
+    done = subprocess.run([sys.executable, "-c", to_plan], capture_output=True, text=True, check=True)
     megabytes = int(done.stdout.split("rss")[1].split()[0]) * 4096 / 1e6
-    print(f"\nfirst window: {window:.0f} ms, {window / bare:.2f} of a bare window with NumPy ({bare:.0f} ms; at most 2.0); "
-          f"demo planned {demo - window:.0f} ms later (at most 500); memory {megabytes:.0f} MB (at most 250)")  # fmt: skip
-    assert window <= 2.0 * bare and demo - window <= 500 * max(1.0, timed(numpy_loop, 5) / YARD_MS) and megabytes <= 250
+    ratio, later = float(np.median(window / bare)), float(np.median(demo - window))
+    print(f"\nfirst window: {np.median(window):.0f} ms, {ratio:.2f} of a bare window with NumPy ({np.median(bare):.0f} ms; at most 2.0); "
+          f"demo planned {later:.0f} ms later (at most 500); memory {megabytes:.0f} MB (at most 250)")  # fmt: skip
+    assert ratio <= 2.0 and later <= 500 * max(1.0, timed(numpy_loop, 5) / YARD_MS) and megabytes <= 250
 
 
 def test_the_chooser_for_35_mm_from_both_sides(benchmark: object) -> None:
@@ -206,8 +209,6 @@ def test_the_chooser_for_35_mm_from_both_sides(benchmark: object) -> None:
 
 
 def test_heat_speeds(benchmark: object) -> None:
-    from dataclasses import replace
-
     from banister.core.heat.board_search import first_boards
     from banister.core.heat.fin import Fin
     from banister.core.heat.readings import fitted
