@@ -70,7 +70,7 @@ def test_what_is_seen_is_kept_judged_replaced_and_taken_back(demo: MainWindow, p
     panel.keep.click()
     (again,) = store.inspection.found.seen
     assert again.depth == 0.4 and again.replaces == one.id and any(r.n == one.id for r in store.records), "replaced; the old one stays in the journal"
-    assert "0.5 mm" in panel.list.item(0).text() and "accept" in panel.list.item(0).text()
+    assert "0.5 mm" in panel.lines.list.item(0).text() and "accept" in panel.lines.list.item(0).text()
     panel.take_back()
     assert [o.depth for o in store.inspection.found.seen] == [0.6] and store.view.inspect_seen == 0, "what replaced it taken back, it is as it was"
     store.look(inspect_seen=one.id)
@@ -102,24 +102,24 @@ def test_a_clean_weld_is_a_line_and_a_key(demo: MainWindow, panel: InspectPanel,
     qtbot.mouseRelease(strip, Qt.MouseButton.LeftButton, pos=at[1])
     gaps = store.inspection.found.unlooked(ROOT, "burn", 900.0)
     assert [tuple(round(v, -1) for v in gap) for gap in gaps] == [(0.0, 200.0), (500.0, 900.0)], "dragged along, it was looked for there"
-    panel.why.edit.setText("bar left")
-    panel.cannot_see()
+    panel.looked.why.edit.setText("bar left")
+    panel.looked.cannot_see()
     assert panel.result.text().startswith("Accept by ISO 5817") and "no access (bar left)" in panel.left.text()
     demo.store.edit_joint("set", acceptance="iso5817-c")
     assert STEPS_BY_KEY["inspect"].state(demo.store.now) == StepState("accept"), "the stair goes by the contract's own set"
-    panel.take_last_back()
+    panel.entries.take_last_back()
     assert "Not complete" in panel.result.text(), "the last entry counts no more"
 
 
 def test_a_reading_near_its_limit_is_taken_again_where_that_is_wanted(demo: MainWindow, panel: InspectPanel) -> None:
     filled(panel, "5011", place="100", length="20", depth="0.5", gauge="dial")
     panel.keep.click()
-    assert "accept" in panel.list.item(0).text() and "%" in panel.list.item(0).text(), "as read, with the chance that it is over"
+    assert "accept" in panel.lines.list.item(0).text() and "%" in panel.lines.list.item(0).text(), "as read, with the chance that it is over"
     panel.guarded.click()
-    assert "accept" not in panel.list.item(0).text() and demo.store.view.inspect_guarded
+    assert "accept" not in panel.lines.list.item(0).text() and demo.store.view.inspect_guarded
     assert STEPS_BY_KEY["inspect"].state(demo.store.now).text != "measure again", "the contract's own verdict stays as read"
     panel.guarded.click()
-    assert "accept" in panel.list.item(0).text()
+    assert "accept" in panel.lines.list.item(0).text()
 
 
 def test_keys_walk_the_strip_and_set_a_length(demo: MainWindow, panel: InspectPanel, strip: StripWidget, qtbot: QtBot) -> None:
@@ -156,21 +156,23 @@ def test_a_question_is_answered_and_a_figure_vouched_for(demo: MainWindow, panel
     store.look(inspect_set="aws-d1.1-cyclic")
     filled(panel, "5011", place="100", length="20", depth="0.5")
     panel.keep.click()
-    panel.list.setCurrentRow(0)
-    assert "does tension run across" in panel.list.item(0).text() and not panel.yes.isHidden()
-    panel.answer(False)
-    assert "accept" in panel.list.item(0).text() and panel.yes.isHidden()
+    panel.lines.list.setCurrentRow(0)
+    assert "does tension run across" in panel.lines.list.item(0).text() and not panel.lines.yes.isHidden()
+    panel.lines.answer(False)
+    assert "accept" in panel.lines.list.item(0).text() and panel.lines.yes.isHidden()
     store.look(inspect_set="iso5817-c")
     filled(panel, "601", place="300")
     panel.keep.click()
-    row = next(i for i in range(panel.list.count()) if "Stray arc" in panel.list.item(i).text())
-    panel.list.setCurrentRow(row)
-    panel.vouch()
-    assert "Edition and mark" in panel.bad.text()
-    panel.edition.edit.setText("2014")
+    row = next(i for i in range(panel.lines.list.count()) if "Stray arc" in panel.lines.list.item(i).text())
+    panel.lines.list.setCurrentRow(row)
+    panel.lines.vouch()
+    assert "Edition and mark" in panel.lines.bad.text()
+    panel.lines.edition.edit.setText("2014")
     panel.by.edit.setText("K7")
-    panel.vouch()
-    assert "vouched for by K7" in panel.list.item(0).text() and panel.list.item(0).text().startswith("Stray arc at 300 mm, face: reject")
+    panel.lines.vouch()
+    assert "vouched for by K7" in panel.lines.list.item(0).text() and panel.lines.list.item(0).text().startswith("Stray arc at 300 mm, face: reject")
+    demo.toggle_theme()
+    assert panel.lines.list.item(0).foreground().color().name() == demo.theme.bad
 
 
 def test_nothing_on_the_strip_runs_over_its_edge(demo: MainWindow, panel: InspectPanel, strip: StripWidget) -> None:

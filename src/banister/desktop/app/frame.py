@@ -368,7 +368,7 @@ class WorkPage(QWidget):
         self.below.addWidget(made)
         made.new_wanted.connect(lambda: self._inspect_panel().new())
         made.ended.connect(lambda begins, s_mm: self._inspect_panel().end_length(begins, s_mm))
-        made.looked.connect(lambda line, low, high: self._inspect_panel().look_for(line, low, high))
+        made.looked.connect(lambda line, low, high: self._inspect_panel().looked.look_for(line, low, high))
         made.asked.connect(lambda view: self._inspect_panel().open_view(view))
         return made
 

@@ -5,29 +5,29 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton
+from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from banister.core.fitup.places import Course, clock_said
 from banister.core.inspect.counted import counted_lines
 from banister.core.inspect.gauges import GAUGES
-from banister.core.inspect.judged import NOT_MEASURED, OUTSIDE_MEMORY, REJECT, Line
+from banister.core.inspect.judged import OUTSIDE_MEMORY, REJECT
 from banister.core.inspect.kinds import MEASURES, SIDES, kinds_on
-from banister.core.inspect.observed import ASKED, LOOKED, NO_ACCESS, SEEN, TOES, VOUCHED, Observation, observation_faults
-from banister.core.inspect.said import line_said, lines_said, result_said, set_name
+from banister.core.inspect.observed import SEEN, TOES, Observation, observation_faults
+from banister.core.inspect.said import lines_said, result_said, set_name
 from banister.core.limits.acceptance import NONE_CHOSEN
 from banister.core.record.inspected import inspected_welds
 from banister.core.remark import Refused
 from banister.core.value import replace
 from banister.core.words import Speech
-from banister.desktop.app.style import BAD, PLAIN, bordered, tint
+from banister.desktop.app.style import BAD, PLAIN, tint
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
-from banister.desktop.logbook import Logbook
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.inspect.entries import Entries
 from banister.desktop.steps.inspect.inspecting import Inspection
-from banister.desktop.steps.inspect.strip_view import lines_of
+from banister.desktop.steps.inspect.lines_part import LinesPart
+from banister.desktop.steps.inspect.looked_part import LookedPart
 from banister.desktop.store import Store
 
 UNCERTAIN = ("", *GAUGES)
@@ -72,14 +72,13 @@ class InspectPanel(Panel):
         self.side = self.choice("inspect.side", sides, lambda key: store.look(inspect_side=key, inspect_seen=0))
         self.bent = self.button("inspect.ring", lambda: store.look(ring=not store.view.ring), tip=True)
         self._add_seen()
-        self._add_looked()
-        self._add_lines()
+        self.entries = Entries(self, store, self.by)
+        self.looked, self.lines = LookedPart(store, theme, self.entries), LinesPart(store, theme, self.entries)
+        for part in (self.looked, self.lines):
+            self.column.addWidget(part)
         self.counted_head, self.counted = self.heading(say("counted.head"), 14), self.remark(kind="plain")
         self.remark(say("inspect.caution"))
         self.column.addStretch(1)
-        self._lines: list[Line] = []
-        self._last: tuple[int, ...] = ()
-        """Numbers of the records of the last entry."""
 
     @property
     def cursor_mm(self) -> float:
@@ -117,33 +116,6 @@ class InspectPanel(Panel):
         for view in ("pieces", "etched"):
             self.button(f"inspect.{view}_button", partial(self.open_beside, view))
 
-    def _add_looked(self) -> None:
-        self.heading(self.say("inspect.looked"), 14)
-        self.remark(self.say("inspect.looked.how"))
-        self.none_seen = self.button("inspect.none_seen", lambda: self.look_for("", 0.0, self.length_mm), tip=True)
-        self.why = NameField(self.say("inspect.why"))
-        self.column.addWidget(self.why)
-        self.hidden_button = self.button("inspect.cannot_see", self.cannot_see)
-        self.undo_button = self.button("paper.back", self.take_last_back)
-
-    def _add_lines(self) -> None:
-        say = self.say
-        self.heading(say("inspect.lines"), 14)
-        self.list = QListWidget()
-        bordered(self.list)
-        self.list.setAccessibleName(say("inspect.lines"))
-        self.list.setWordWrap(True)
-        self.list.setMinimumHeight(230)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.currentRowChanged.connect(self._line_chosen)
-        self.column.addWidget(self.list)
-        self.yes, self.no = self.button("inspect.yes", lambda: self.answer(True)), self.button("inspect.no", lambda: self.answer(False))
-        self.edition = NameField(say("inspect.edition"))
-        self.own = FigureField(say("inspect.own_figure"), "fine_length", lambda _: None, low=0.0, optional=True)
-        self.column.addWidget(self.edition)
-        self.column.addWidget(self.own)
-        self.vouch_button = self.button("inspect.vouch", self.vouch, tip=True)
-
     def open_view(self, view: str) -> None:
         """Why, or the repair, of the observation selected."""
         if self.store.inspection is not None and self.store.inspection.seen(self.store.view.inspect_seen) is not None:
@@ -154,20 +126,6 @@ class InspectPanel(Panel):
         self.window().open_view(view)  # type: ignore[attr-defined]
 
     # --- writing -----------------------------------------------------------------------------
-    @property
-    def _logbook(self) -> Logbook:
-        found: Logbook = self.window().logbook  # type: ignore[attr-defined]
-        return found
-
-    def _named(self) -> dict[str, str]:
-        by = self.by.edit.text().strip()
-        return {"by": by} if by else {}
-
-    def _wrote(self, *records: object) -> bool:
-        numbers = tuple(getattr(r, "n", 0) for r in records)
-        self._last = tuple(n for n in numbers if n)
-        return all(numbers)
-
     def keep_it(self) -> None:
         """What stands in the fields is an observation: a new one, or in the place of the one selected."""
         joint, shown = self.store.joint, self.store.inspection
@@ -180,8 +138,8 @@ class InspectPanel(Panel):
         if faults:
             self._refuse([(f.place.field, self.say.sentence(f)) for f in faults])
             return
-        record = self._logbook.write(SEEN, joint.id, **(one.recorded() | self._named()))
-        if self._wrote(record) and record is not None:
+        record = self.entries.write(SEEN, **one.recorded())
+        if record is not None:
             self.store.look(inspect_seen=record.n, inspect_mm=one.s_mm)
             self._show_seen(self.store.inspection)
 
@@ -241,14 +199,8 @@ class InspectPanel(Panel):
     def take_back(self) -> None:
         """The observation selected counts no more; it stays in the journal as taken back."""
         number = self.store.view.inspect_seen
-        if number and self._logbook.void(number, self.say("rack.void.why")) is not None:
+        if number and self.entries.take_back(number):
             self.store.look(inspect_seen=0)
-
-    def take_last_back(self) -> None:
-        """The last entry counts no more."""
-        for number in reversed(self._last):
-            self._logbook.void(number, self.say("rack.void.why"))
-        self._last = ()
 
     def end_length(self, begins: bool, s_mm: float) -> None:
         """A bracket key: where a length begins, or ends."""
@@ -261,53 +213,13 @@ class InspectPanel(Panel):
             return
         self.fields["length"].edit.setText(self.say.units.text("long_length", max(s_mm - begun, 0.0)))
 
-    def look_for(self, line: str, from_mm: float, to_mm: float) -> None:
-        """A stretch was looked at for a line, or for all of the side."""
-        joint, side = self.store.joint, self.store.view.inspect_side
-        if joint is not None:
-            stretch = {"from": round(from_mm, 1), "to": round(to_mm, 1)}
-            self._wrote(self._logbook.write(LOOKED, joint.id, side=side, lines=lines_of(side, line), **stretch, **self._named()))
-
-    def cannot_see(self) -> None:
-        """The side cannot be seen, and why."""
-        joint, why = self.store.joint, self.why.edit.text().strip()
-        if joint is None:
-            return
-        if not why:
-            self._refuse([("why", self.say("inspect.why_missing"))])
-            return
-        if self._wrote(self._logbook.write(NO_ACCESS, joint.id, side=self.store.view.inspect_side, why=why, **self._named())):
-            self.why.show_text("")
-
-    def answer(self, is_so: bool) -> None:
-        """The question of the set that the marked line asks."""
-        line, joint = self._line(), self.store.joint
-        if line is not None and line.asks and joint is not None:
-            self._wrote(self._logbook.write(ASKED, joint.id, flag=line.asks, **{"is": is_so}, **self._named()))
-
-    def vouch(self) -> None:
-        """The figure from memory of the marked line stands in the user's own copy: so, or as typed."""
-        line, joint, shown = self._line(), self.store.joint, self.store.inspection
-        edition, by = self.edition.edit.text().strip(), self.by.edit.text().strip()
-        if line is None or joint is None or shown is None or line.item < 0:
-            return
-        if not edition or not by:
-            self._refuse([("edition", self.say("inspect.vouch_missing"))])
-            return
-        try:
-            value = self.own.value() if self.own.edit.text().strip() else None
-        except Refused as refused:
-            self.own.tell(self.say.sentence(refused.remarks[0]))
-            return
-        by_set = shown.judgement.set
-        told = {"set": by_set.id, "digest": by_set.digest, "item": line.item, "value": value, "edition": edition, "by": by, "on": self.store.today.isoformat()}
-        self._wrote(self._logbook.write(VOUCHED, joint.id, **told))
-
-    def _line(self) -> Line | None:
-        row = self.list.currentRow()
-        return self._lines[row] if 0 <= row < len(self._lines) else None
-
     # --- showing -----------------------------------------------------------------------------
+    def set_theme(self, theme: Theme) -> None:
+        """Another theme."""
+        for part in (self.looked, self.lines):
+            part.set_theme(theme)
+        super().set_theme(theme)
+
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """The result, the lines, the observation selected."""
         joint, shown, say = new.joint, self.store.inspection, new.say
@@ -326,46 +238,15 @@ class InspectPanel(Panel):
         self.side.show_choice(new.view.inspect_side)
         self.result.setText(result_said(shown.judgement, shown.course, say) if shown.judgement.set.id else say("inspect.choose_set"))
         tint(self.result, BAD if shown.judgement.result in (REJECT, OUTSIDE_MEMORY) else PLAIN)
-        self._show_lines(shown)
+        self.left.setText("\n".join(lines_said(replace(shown.judgement, lines=()), {}, shown.weld, shown.course, say)))
+        self.lines.show_lines(shown)
         if old is None or new.view.inspect_seen != old.view.inspect_seen or new.differs(old, "joint", "say"):
             self._show_seen(shown)
-        self.undo_button.setEnabled(bool(self._last))
+        self.looked.undo_button.setEnabled(bool(self.entries.last))
         if new.job is not None and new.differs(old, "job", "records", "say"):
             lines = list(counted_lines(inspected_welds(new.job, new.standing, shown.sets), say))
             self.counted.setText("\n".join(lines))
             self.counted_head.setVisible(bool(lines))
-
-    def _show_lines(self, shown: Inspection) -> None:
-        say, judgement = self.say, shown.judgement
-        self._lines = list(judgement.lines)
-        said = [line_said(line, judgement, shown.weld, shown.course, say) for line in self._lines]
-        if said != [self.list.item(i).text() for i in range(self.list.count())]:
-            self.list.clear()
-            for text, line in zip(said, self._lines, strict=True):
-                item = QListWidgetItem(text)
-                if line.verdict == REJECT:
-                    item.setForeground(QColor(self.theme.bad))
-                self.list.addItem(item)
-        only = replace(judgement, lines=())
-        self.left.setText("\n".join(lines_said(only, {}, shown.weld, shown.course, say)))
-        self._show_buttons()
-
-    def _line_chosen(self, row: int) -> None:
-        line = self._line()
-        self._show_buttons()
-        if line is not None and line.seen and self.list.hasFocus():
-            self.store.look(inspect_seen=line.seen[0], inspect_mm=line.s_mm, inspect_side=line.side)
-
-    def _show_buttons(self) -> None:
-        line, shown = self._line(), self.store.inspection
-        asks = line is not None and bool(line.asks)
-        item = None if line is None or shown is None or line.item < 0 else shown.judgement.set.items[line.item]
-        unsure = item is not None and not asks and not item.is_sure and line is not None and line.vouched is None and line.verdict != NOT_MEASURED
-        for button in (self.yes, self.no):
-            button.setVisible(asks)
-        for part in (self.edition, self.own, self.vouch_button):
-            part.setVisible(unsure)
-        self.own.show_unit(self.say)
 
     def _show_seen(self, shown: Inspection | None) -> None:
         """The observation selected in the fields, or the fields free."""
