@@ -92,7 +92,9 @@ def test_what_cannot_be_is_said_at_its_field_and_writes_nothing(demo: MainWindow
 
 def test_a_clean_weld_is_a_line_and_a_key(demo: MainWindow, panel: InspectPanel, strip: StripWidget, qtbot: QtBot) -> None:
     store = demo.store
+    assert not panel.looked.undo_button.isEnabled()
     qtbot.keyClick(strip, Qt.Key.Key_A)
+    assert panel.looked.undo_button.isEnabled()
     assert not store.inspection.found.unlooked(FACE, "crack", 900.0) and "root" in panel.left.text() and "face" not in panel.left.text()
     qtbot.keyClick(strip, Qt.Key.Key_B)
     assert store.view.inspect_side == ROOT and "seen from behind" in words(strip)
@@ -107,8 +109,9 @@ def test_a_clean_weld_is_a_line_and_a_key(demo: MainWindow, panel: InspectPanel,
     assert panel.result.text().startswith("Accept by ISO 5817") and "no access (bar left)" in panel.left.text()
     demo.store.edit_joint("set", acceptance="iso5817-c")
     assert STEPS_BY_KEY["inspect"].state(demo.store.now) == StepState("accept"), "the stair goes by the contract's own set"
-    panel.entries.take_last_back()
+    panel.looked.undo_button.click()
     assert "Not complete" in panel.result.text(), "the last entry counts no more"
+    assert not panel.looked.undo_button.isEnabled(), "and there is no other to take back"
 
 
 def test_a_reading_near_its_limit_is_taken_again_where_that_is_wanted(demo: MainWindow, panel: InspectPanel) -> None:

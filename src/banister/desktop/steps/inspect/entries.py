@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QWidget
 
 from banister.core.journal import Record
@@ -12,12 +13,16 @@ from banister.desktop.logbook import Logbook
 from banister.desktop.store import Store
 
 
-class Entries:
+class Entries(QObject):
     """Writes records of the shown joint under the mark of the inspector."""
 
+    has_last = Signal(bool)
+    """Whether there is a last record that can be taken back."""
+
     def __init__(self, panel: QWidget, store: Store, by: NameField) -> None:
+        super().__init__(panel)
         self._panel, self._store, self._by = panel, store, by
-        self.last = 0
+        self._last = 0
         """Number of the record written last, 0 for none."""
 
     @property
@@ -31,7 +36,7 @@ class Entries:
         if joint is None:
             return None
         record = self._logbook.write(kind, joint.id, **data, **({"by": self.by} if self.by else {}))
-        self.last = 0 if record is None else record.n
+        self._remember(0 if record is None else record.n)
         return record
 
     def take_back(self, number: int) -> bool:
@@ -40,9 +45,12 @@ class Entries:
 
     def take_last_back(self) -> None:
         """What was written last counts no more."""
-        if self.last:
-            self.take_back(self.last)
-        self.last = 0
+        if self._last and self.take_back(self._last):
+            self._remember(0)
+
+    def _remember(self, number: int) -> None:
+        self._last = number
+        self.has_last.emit(number > 0)
 
     @property
     def _logbook(self) -> Logbook:

@@ -27,6 +27,8 @@ class LookedPart(Panel):
         self.bad = self.remark(kind="bad")
         self.bad.hide()
         self.undo_button = self.button("paper.back", entries.take_last_back)
+        self.undo_button.setEnabled(False)
+        entries.has_last.connect(self.undo_button.setEnabled)
 
     def look_at_all(self) -> None:
         """Every line of the side was looked for over its whole length."""

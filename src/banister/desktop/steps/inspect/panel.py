@@ -242,7 +242,6 @@ class InspectPanel(Panel):
         self.lines.show_lines(shown)
         if old is None or new.view.inspect_seen != old.view.inspect_seen or new.differs(old, "joint", "say"):
             self._show_seen(shown)
-        self.looked.undo_button.setEnabled(bool(self.entries.last))
         if new.job is not None and new.differs(old, "job", "records", "say"):
             lines = list(counted_lines(inspected_welds(new.job, new.standing, shown.sets), say))
             self.counted.setText("\n".join(lines))
