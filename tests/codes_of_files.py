@@ -92,7 +92,7 @@ def files_that_cannot_be_written(folder: Path) -> None:
         held.read_only = why
         refused(held.save, demo_job())
     refused(JobFile(folder / "none" / "job.banister").save, demo_job())
-    run(["plan", str(path), "--pdf", str(folder / "none" / "x.pdf")])
+    run(["plan", str(path), "--joint", "H1", "--csv", str(folder / "none" / "x.csv")])
 
 
 def columns_that_cannot_be_read(folder: Path) -> None:
