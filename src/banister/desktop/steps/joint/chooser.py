@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from banister.core.drawing.section import bare_section
+from banister.core.drawing.shapes import Drawing
 from banister.core.joint.joint import Joint, edited
 from banister.core.plan.compare import BOTH_SIDES, ONE_SIDE, Compared, Shop, candidates
 from banister.core.remark import Figure
@@ -86,6 +87,9 @@ class ChooserDialog(Beside):
         super().__init__(parent, 1180, 720)
         self.store, self.theme, say = store, theme, store.say
         self.found: list[Compared] = []
+        self._sections: dict[str, Drawing] = {}
+        self._icons: dict[str, QIcon] = {}
+        """What was drawn of each candidate, and its picture in the colours shown: other units draw nothing anew."""
         self._of: Joint | None = None
         """The joint that is compared."""
         self.setWindowTitle(say("chooser.window"))
@@ -165,7 +169,7 @@ class ChooserDialog(Beside):
         open_rods = joint.working.rods if joint.prep.open_root else usual_rods(shipped, joint, "open")
         held_rods = joint.working.rods if not joint.prep.open_root else usual_rods(shipped, joint, "bar")
         wanted = candidates(joint, shop, open_rods, held_rods)
-        self.found = []
+        self.found, self._sections, self._icons = [], {}, {}
         self.table.setSortingEnabled(False)
         self.table.setRowCount(0)
         self.progress.setRange(0, len(wanted))
@@ -210,7 +214,7 @@ class ChooserDialog(Beside):
     def set_theme(self, theme: Theme) -> None:
         """The small sections in the colours of another theme."""
         super().set_theme(theme)
-        self.theme = theme
+        self.theme, self._icons = theme, {}
         self._say_anew()
 
     def _say_anew(self) -> None:
@@ -248,7 +252,7 @@ class ChooserDialog(Beside):
             if column:
                 item.setTextAlignment(Qt.AlignmentFlag.AlignCenter)
             else:
-                item.setIcon(QIcon(self._picture(c)))
+                item.setIcon(self._icon(c))
             self.table.setItem(row, column, item)
 
     def _is_present(self, c: Compared) -> bool:
@@ -257,16 +261,23 @@ class ChooserDialog(Beside):
         return now is not None and made is not None and (now.prep.key, now.prep.backing, now.prep.second_side) == (
             made.prep.key, made.prep.backing, made.prep.second_side)  # fmt: skip
 
-    def _picture(self, c: Compared) -> QPixmap:
+    def _icon(self, c: Compared) -> QIcon:
         """The section small and true to one scale: every candidate has the same thickness."""
-        assert c.candidate.joint is not None
+        key, joint = c.candidate.key, c.candidate.joint
+        assert joint is not None
+        if key not in self._sections:
+            self._sections[key] = bare_section(joint, c.plan, PICTURE.width() / PICTURE.height())
+        if key not in self._icons:
+            self._icons[key] = self._painted(self._sections[key])
+        return self._icons[key]
+
+    def _painted(self, drawing: Drawing) -> QIcon:
         picture = QPixmap(PICTURE)
         picture.fill(Qt.GlobalColor.transparent)
         painter = QPainter(picture)
-        drawing = bare_section(c.candidate.joint, c.plan, PICTURE.width() / PICTURE.height())
         paint(painter, drawing, framed(drawing, QRectF(2, 2, PICTURE.width() - 4, PICTURE.height() - 4)), self.theme)
         painter.end()
-        return picture
+        return QIcon(picture)
 
     def chosen(self) -> Compared | None:
         """The selected preparation."""
