@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import logging
 import os
 import signal
@@ -13,7 +14,7 @@ from functools import partial
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QObject, QSettings
+from PySide6.QtCore import QObject, QSettings, QTimer
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 from shiboken6 import delete
@@ -68,6 +69,25 @@ def test_the_newest_of_a_key_is_answered_and_others_wait_their_turn(errands: Err
     qtbot.waitUntil(lambda: 9 in got, timeout=WAIT_MS)
     qtbot.waitUntil(lambda: errands.busy == (), timeout=WAIT_MS)
     assert got == [3, 9]
+
+
+def test_what_came_at_once_is_taken_in_turns(errands: Errands, qtbot: QtBot) -> None:
+    ready, got, between = list[int](), list[int](), QTimer()
+    errands.run(Errand(SEARCH, "ready", "w", told, (1,), ready.append))
+    qtbot.waitUntil(lambda: ready == [1], timeout=WAIT_MS)
+
+    def drawn(value: int) -> None:
+        time.sleep(0.03)
+        got.append(value)
+
+    seen = [0]
+    errands.run(Errand(SEARCH, "pictures", "w", counted, (8, 0.0), drawn))
+    time.sleep(0.5)  # all eight lie in the pipe
+    between.timeout.connect(lambda: seen.append(len(got)))
+    between.start(0)
+    qtbot.waitUntil(lambda: len(got) == 8, timeout=WAIT_MS)
+    between.stop()
+    assert max(b - a for a, b in itertools.pairwise((*seen, 8))) <= 2, "a key would have been answered in between"
 
 
 def test_a_long_errand_is_given_up_for_a_newer_one_and_a_plan_never_waits_behind_a_search(errands: Errands, qtbot: QtBot) -> None:

@@ -26,6 +26,8 @@ from banister.desktop.work.worker import END, PART, READY, parts, started
 PLAN, HEAT, SEARCH = "plan", "heat", "search"
 """Lanes: plans are never kept waiting by schedules, nor either by a search."""
 LANES = (PLAN, HEAT, SEARCH)
+TURN_S = 0.02
+"""What came is taken in turns no longer than this: a key is not kept waiting by twenty small pictures."""
 LONG_S = 0.5
 """An errand running longer than this is stopped when a newer one of its key comes; a shorter one is let finish."""
 MOST_STARTS = 3
@@ -277,10 +279,10 @@ class _Lane:
             self._replace_process()
 
     def _readable(self) -> None:
-        connection = self._connection
+        connection, until_s = self._connection, time.monotonic() + TURN_S
         try:
             with self.errands.together():
-                while connection is not None and connection is self._connection and connection.poll():
+                while connection is not None and connection is self._connection and connection.poll() and time.monotonic() < until_s:
                     self._received(*connection.recv())
         except (EOFError, OSError):
             self._died()
