@@ -14,6 +14,8 @@ from typing import Any
 
 PART, END, FAULT, READY = "part", "end", "fault", "ready"
 PR_SET_PDEATHSIG = 1
+NICENESS = 10
+"""The window comes first where cores are few: edits at the pace of a hand were held up by what the last one had asked for."""
 PRELOADED = ("banister.desktop.work.worker", "banister.desktop.work.plans", "banister.core.heat.line", "banister.core.heat.advice")
 
 
@@ -34,6 +36,7 @@ def serve(connection: Connection, parent: int) -> None:
     """The worker's life: one errand after another until the window is gone."""
     ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    os.nice(NICENESS)
     try:
         connection.send((0, READY, None))
         while True:
