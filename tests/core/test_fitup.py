@@ -324,6 +324,7 @@ def test_a_simulated_gauge_reads_the_same_joint_the_same_way() -> None:
         assert list(fitup_faults(FitUp(readings=tuple(gauge.read(float(s)) for s in range(0, 850, 100))), course)) == []
         assert list(fitup_faults(FitUp(readings=gauge.walked(9)), course)) == []
     made = make_joint(length_mm=900.0)
+    assert fit_of(edited(made, name="other", position="1G")) is fit_of(edited(made, name="another", position="1G")), "of another name it is the same"
     fit = fit_of(edited(made, fitup=FitUp(readings=(*gauge_for(made, 4).walked(4), GapReading(at="450", s_mm=450.0, gap=3.0)))))
     (said,) = [r for r in fit.remarks if r.code == "fitup.simulated"]
     assert said.verdict == WATCH and said.figures["n"].value == 4

@@ -191,13 +191,9 @@ def _doubt(line: Line, bounds: tuple[float, float], course: Course) -> tuple[Flo
     """p (1 - p) along the weld, p the chance of being out of tolerance: greatest where a reading tells most."""
     places = np.arange(0.0, course.length_mm, STEP_MM / 2)
     mean, sd = line.mean(places), line.sd(places)
-    chance = np.array([outside_chance(m, s, bounds) for m, s in zip(mean.tolist(), sd.tolist(), strict=True)])
-    return places, chance * (1 - chance)
-
-
-def outside_chance(mean: float, sd: float, bounds: tuple[float, float]) -> float:
-    """The chance that a normal figure lies outside its bounds."""
-    return 1.0 - (normal((bounds[1] - mean) / sd) - normal((bounds[0] - mean) / sd))
+    below, above = (np.array([normal(z) for z in ((bound - mean) / sd).tolist()]) for bound in bounds)
+    inside = above - below
+    return places, inside * (1 - inside)
 
 
 def normal(z: float) -> float:

@@ -30,9 +30,13 @@ def set_of(joint: Joint) -> ToleranceSet:
     return tolerance_set(fitup.tolerances or usual_set(joint), joint, own)
 
 
-@lru_cache(maxsize=16)
 def fit_of(joint: Joint) -> Fit:
-    """The fit-up of a joint as its own set judges it; remembered, for stair, batten and panel ask at every change of anything."""
+    """The fit-up of a joint as its own set judges it: stair, batten and panel ask at every change of anything, and few concern it."""
+    return _fit_of(Joint(id="", name="", prep=joint.prep, piece=joint.piece, fitup=joint.fitup))
+
+
+@lru_cache(maxsize=16)
+def _fit_of(joint: Joint) -> Fit:
     return judged_fit(joint, joint.fitup, set_of(joint))
 
 
