@@ -24,7 +24,7 @@ def started(name: str) -> tuple[Any, Connection]:
     context = multiprocessing.get_context("forkserver")
     context.set_forkserver_preload(list(PRELOADED))
     ours, theirs = context.Pipe()
-    process = context.Process(target=serve, args=(theirs, os.getpid()), name=f"banister {name}", daemon=True)
+    process = context.Process(target=serve, args=(theirs,), name=f"banister {name}", daemon=True)
     with contextlib.closing(theirs), contextlib.ExitStack() as unless_started:
         unless_started.enter_context(contextlib.closing(ours))
         process.start()
@@ -32,7 +32,7 @@ def started(name: str) -> tuple[Any, Connection]:
     return process, ours
 
 
-def serve(connection: Connection, parent: int) -> None:
+def serve(connection: Connection) -> None:
     """The worker's life: one errand after another until the window is gone."""
     ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
