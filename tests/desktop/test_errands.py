@@ -133,10 +133,24 @@ def running(qtbot: QtBot, qapp: QApplication, tmp_path: Path) -> Iterator[MainWi
 
 
 @pytest.mark.logs
+def test_what_had_not_reached_a_killed_process_is_done_by_the_next(errands: Errands, qtbot: QtBot) -> None:
+    got, failed = list[int](), list[str]()
+    errands.failed.connect(lambda word, report: failed.append(word))
+    errands.run(Errand(SEARCH, "ready", "w", told, (1,), got.append))
+    qtbot.waitUntil(lambda: got == [1], timeout=WAIT_MS)
+    pid = errands.worker_pids()[SEARCH]
+    os.kill(pid, signal.SIGSTOP)
+    errands.run(Errand(SEARCH, "a", "w", told, (2,), got.append))
+    os.kill(pid, signal.SIGKILL)
+    qtbot.waitUntil(lambda: got == [1, 2] and errands.busy == (), timeout=WAIT_MS)
+    assert failed == [] and errands.worker_pids()[SEARCH] != pid
+
+
+@pytest.mark.logs
 def test_a_worker_killed_is_told_and_the_next_edit_is_planned(running: MainWindow, qtbot: QtBot) -> None:
     store = running.store
     store.edit_joint("Thick", thickness_mm=45.0)
-    qtbot.waitUntil(lambda: any(e.key == PLAN and e.begun_s for e in store.errands.busy), timeout=WAIT_MS)
+    qtbot.waitUntil(lambda: any(e.key == PLAN and e.reached for e in store.errands.busy), timeout=WAIT_MS)
     os.kill(store.errands.worker_pids()[PLAN], signal.SIGKILL)
     qtbot.waitUntil(lambda: running.notices.shown is not None, timeout=WAIT_MS)
     assert store.say("busy.plan.word") in running.notices.shown.text and running.notices.shown.actions

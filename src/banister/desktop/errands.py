@@ -21,7 +21,7 @@ from typing import Any, Protocol
 from PySide6.QtCore import QObject, QSocketNotifier, Qt, QTimer, Signal, SignalInstance
 from shiboken6 import isValid
 
-from banister.desktop.work.worker import END, PART, READY, parts, started
+from banister.desktop.work.worker import BEGUN, END, PART, READY, parts, started
 
 PLAN, HEAT, SEARCH = "plan", "heat", "search"
 """Lanes: plans are never kept waiting by schedules, nor either by a search."""
@@ -57,6 +57,10 @@ class Errand:
     token: int = 0
     asked_s: float = field(default_factory=time.monotonic)
     begun_s: float = 0.0
+    """When it was handed to its process, on the monotonic clock."""
+    tries: int = 0
+    reached: bool = False
+    """True once its process has said that it has it."""
 
     @property
     def is_awaited(self) -> bool:
@@ -270,7 +274,7 @@ class _Lane:
             self._replace_process()
             return
         _, errand = self.waiting.popitem(last=False)
-        errand.begun_s, self.running = time.monotonic(), errand
+        errand.begun_s, errand.tries, errand.reached, self.running = time.monotonic(), errand.tries + 1, False, errand
         try:
             self._connection.send((errand.token, errand.work, errand.request))
         except OSError:
@@ -295,6 +299,9 @@ class _Lane:
         errand = self.running
         if errand is None or errand.token != token:
             return
+        if what == BEGUN:
+            errand.reached = True
+            return
         if what == PART:
             if errand.is_awaited:
                 errand.arrived(value)
@@ -310,12 +317,15 @@ class _Lane:
         self.errands.busy_changed.emit()
 
     def _died(self) -> None:
-        """The process is gone: what it was at is told as failed, and a new one takes the rest."""
+        """The process is gone: what it was at is told as failed, and a new one takes the rest, and what had not reached it yet."""
         errand, self.running = self.running, None
         came_up = self._is_ready
         self._end_process()
         log.error("the process of lane %s ended", self.name)
-        if errand is not None and errand.key:
+        if errand is not None and errand.key and not errand.reached and errand.tries < MOST_STARTS:
+            self.waiting.setdefault(errand.key, errand)
+            self.waiting.move_to_end(errand.key, last=False)
+        elif errand is not None and errand.key:
             self.errands.told(errand, f"the process of lane {self.name} ended while it was at {errand.key}")
         if came_up:
             self.start()

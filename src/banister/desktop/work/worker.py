@@ -12,7 +12,7 @@ from collections.abc import Iterator
 from multiprocessing.connection import Connection
 from typing import Any
 
-PART, END, FAULT, READY = "part", "end", "fault", "ready"
+BEGUN, PART, END, FAULT, READY = "begun", "part", "end", "fault", "ready"
 PR_SET_PDEATHSIG = 1
 NICENESS = 10
 """The window comes first where cores are few: edits at the pace of a hand were held up by what the last one had asked for."""
@@ -41,6 +41,7 @@ def serve(connection: Connection) -> None:
         connection.send((0, READY, None))
         while True:
             token, work, request = connection.recv()
+            connection.send((token, BEGUN, None))
             try:
                 for part in parts(work(*request)):
                     connection.send((token, PART, part))
