@@ -140,6 +140,7 @@ def test_what_had_not_reached_a_killed_process_is_done_by_the_next(errands: Erra
     qtbot.waitUntil(lambda: got == [1], timeout=WAIT_MS)
     pid = errands.worker_pids()[SEARCH]
     os.kill(pid, signal.SIGSTOP)
+    qtbot.waitUntil(lambda: ") T " in Path(f"/proc/{pid}/stat").read_text(), timeout=WAIT_MS)  # it reads nothing any more
     errands.run(Errand(SEARCH, "a", "w", told, (2,), got.append))
     os.kill(pid, signal.SIGKILL)
     qtbot.waitUntil(lambda: got == [1, 2] and errands.busy == (), timeout=WAIT_MS)
