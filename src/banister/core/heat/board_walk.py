@@ -123,8 +123,7 @@ class Underway:
     def start_from(self, at_s: float) -> float:
         """When the next pass would really start, waits and reheat included; inf if never."""
         fork = copy.copy(self.cooling)
-        fork.carry_to(at_s)
-        begun = begin(fork)
+        begun = begin(fork, at_s)
         return math.inf if begun.never[0] else float(begun.start_s[0])
 
     def margin_k(self, now_s: float) -> float:
@@ -136,8 +135,7 @@ class Underway:
     def weld(self, welder: int, at_s: float) -> Slot | None:
         """Weld the next pass at a time; None if the joint never gets to its limit."""
         work, self.works = self.works[0], self.works[1:]
-        self.cooling.carry_to(at_s)
-        begun = begin(self.cooling)
+        begun = begin(self.cooling, at_s)
         if begun.never[0]:
             return None
         self.cooling.weld(work)

@@ -6,8 +6,7 @@ likely one is a variant among others, so one schedule and a thousand are the sam
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -62,13 +61,22 @@ class Coming(Struct, frozen=True):
 
 
 class _Run:
-    """How a pass's heat comes to the stations: shares of its time, of its heat (shares, stations), and when the arc is first there."""
+    """How a pass's heat comes to the stations: shares of its time, of its heat (shares, stations), and when the arc is first there.
 
-    def __init__(self, stations: Sequence[Station], course: str) -> None:
+    `left` is what is left of its time from its start and from each share.
+    """
+
+    def __init__(self, stations: tuple[Station, ...], course: str) -> None:
         events = [tuple((1 - at if course == BACK else at, q) for at, q in (s.together if course == TOGETHER else s.events)) for s in stations]
         self.shares = np.array(sorted({at for found in events for at, _ in found}))
         self.parts = np.array([[sum(q for at, q in found if at == share) for found in events] for share in self.shares])
+        self.left = np.concatenate(([1.0], 1 - self.shares))
         self.arrives = np.array([min(at for at, _ in found) for found in events])
+
+
+@lru_cache(maxsize=32)
+def _runs_of(stations: tuple[Station, ...]) -> dict[str, _Run]:
+    return {course: _Run(stations, course) for course in (ON, BACK, TOGETHER)}
 
 
 class Cooling:
@@ -94,7 +102,7 @@ class Cooling:
         self.state: Floats = np.tile(band, (variants.loss.size, len(self.stations), 1))
         self.now_s: Floats = np.zeros(variants.loss.size)
         self.pending: tuple[Coming, ...] = ()
-        self._runs = {course: _Run(self.stations, course) for course in (ON, BACK, TOGETHER)}
+        self._runs = _runs_of(self.stations)
 
     @cached_property
     def _scan(self) -> NDArray[np.float32]:
@@ -145,8 +153,7 @@ class Cooling:
                 self._heat(joules * parts)
             self._decay(start_s + lasts_s)
             return
-        left_s = np.outer(lasts_s, np.concatenate(([1.0], 1 - run.shares)))
-        decay = np.exp(-self.rates[:, None, :] * left_s[:, :, None])
+        decay = np.exp(-self.rates[:, None, :] * (lasts_s[:, None] * run.left)[:, :, None])
         came = joules[:, :, None] * (run.parts.T @ decay[:, 1:, :]) * self.fin.source
         self.state, self.now_s = self.state * decay[:, :1, :] + came, self.now_s + lasts_s
 

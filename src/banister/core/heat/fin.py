@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -28,9 +29,7 @@ MIDDLE_M, LEAST_CELLS = 1e-3, 4
 MIDDLE_AT_M = 1e-9
 """A cell whose middle is nearer to the weld's lies on both sides."""
 FASTEST = 25.0
-SCAN_S = np.geomspace(2.0, 1e5, 64)
-_TIMES = np.concatenate(([0.0], SCAN_S))
-_BRACKETS = np.arange(1, SCAN_S.size + 1)
+SCAN_S = np.concatenate(([0.0], np.geomspace(2.0, 1e5, 64)))
 TINY = np.float32(1e-30)
 """Smaller still, arithmetic becomes slow and says nothing."""
 NEWTON_STEPS, CLOSE_S = 8, 2.0
@@ -86,8 +85,9 @@ def loss(surface_c: float, air_c: float = 20.0, inner: float = 1.0) -> float:
     return float(1.52 * rise ** (1 / 3) + radiation + inner * (0.59 * (rise / 0.3) ** 0.25 + radiation))
 
 
-def _faces(widths: Sequence[float], cells: int) -> Floats:
-    """Distances of the cell faces from the weld's middle on one side, with a face on every step."""
+@lru_cache(maxsize=64)
+def _faces(widths: tuple[float, ...], cells: int) -> Floats:
+    """Distances of the cell faces from the weld's middle on one side, with a face on every step; not to be written into, it is remembered."""
     length = sum(widths)
     cells = max(LEAST_CELLS, min(cells, round(length / MIDDLE_M - 0.5)))
     low, high = 1.0, 2.0
@@ -113,6 +113,8 @@ def distinct(values: Floats) -> Floats:
 class Fin:
     """The model of one station: modes and rates once, then every history is a vector of amplitudes.
 
+    Where both sides are alike only the even modes are kept: heat comes and is held evenly about the weld, so
+    that no temperature here ever differs from side to side.
     `loss_rates` is how fast each rate grows with a factor on h: exact for one even thickness without
     loss at the edges, of first order otherwise.
     """
@@ -125,22 +127,22 @@ class Fin:
         widths = [[s.width for s in side] for side in sides]
         if across.bar_thickness > 0:
             widths = [_with_break(w, across.bar_width / 2) for w in widths]
-        left, right = (_faces(w, half) for w in widths)
+        left, right = (_faces(tuple(w), half) for w in widths)
         self.faces = np.concatenate((-left[::-1], right))
         self.x = (self.faces[1:] + self.faces[:-1]) / 2
         dx = np.diff(self.faces)
         thickness, sheets = _by_cell(across, self.x)
-        self._solve(dx, thickness, sheets, across.edges_lose_heat)
-        overlap = sheets * np.clip(np.minimum(self.faces[1:], heat_half_m) - np.maximum(self.faces[:-1], -heat_half_m), 0.0, None)
+        self._solve(dx, thickness, sheets, across)
+        overlap = sheets * self._within(heat_half_m)
         self.source = self.modes.T @ (overlap / overlap.sum() / np.sqrt(self.capacities))
 
-    def _solve(self, dx: Floats, d: Floats, sheets: Floats, edges: bool) -> None:
+    def _solve(self, dx: Floats, d: Floats, sheets: Floats, across: Across) -> None:
         m = self.material
         self.capacities = m.density * m.capacity * d * dx
         between = 1 / (dx[:-1] / (2 * m.conductivity * d[:-1]) + dx[1:] / (2 * m.conductivity * d[1:]))
         diagonal = self.h * sheets * dx
         grows = diagonal.copy()
-        if edges and self.h > 0:
+        if across.edges_lose_heat and self.h > 0:
             for i in (0, -1):
                 film, steel = self.h / 2 * d[i], 2 * m.conductivity * d[i] / dx[i]
                 out = 1 / (1 / film + 1 / steel)
@@ -149,20 +151,21 @@ class Fin:
         diagonal[:-1] += between
         diagonal[1:] += between
         root = np.sqrt(self.capacities)
-        matrix = np.diag(diagonal / self.capacities)
-        off = -between / (root[:-1] * root[1:])
-        matrix[np.arange(off.size), np.arange(1, off.size + 1)] = off
-        matrix[np.arange(1, off.size + 1), np.arange(off.size)] = off
-        rates, vectors = np.linalg.eigh(matrix)
+        modes_of = _even_modes if across.left == across.right else _modes
+        rates, vectors = modes_of(diagonal / self.capacities, -between / (root[:-1] * root[1:]))
         kept = rates * 2.0 <= FASTEST
         self.rates, self.modes = np.maximum(rates[kept], 0.0), vectors[:, kept]
         self.loss_rates = (grows / self.capacities) @ self.modes**2
 
+    def _within(self, half_m: float) -> Floats:
+        """How much of each cell lies within a distance from the weld's middle, m."""
+        return np.asarray(np.maximum(np.minimum(self.faces[1:], half_m) - np.maximum(self.faces[:-1], -half_m), 0.0))
+
     def reading(self, x_m: float) -> Floats:
         """What reads the rise over air at a place across the weld from mode amplitudes."""
         weights = np.zeros(self.x.size)
-        i = int(np.clip(np.searchsorted(self.x, x_m), 1, self.x.size - 1))
-        share = float(np.clip((x_m - self.x[i - 1]) / (self.x[i] - self.x[i - 1]), 0.0, 1.0))
+        i = min(max(int(np.searchsorted(self.x, x_m)), 1), self.x.size - 1)
+        share = min(max(float((x_m - self.x[i - 1]) / (self.x[i] - self.x[i - 1])), 0.0), 1.0)
         weights[i - 1], weights[i] = 1 - share, share
         return np.asarray((weights / np.sqrt(self.capacities)) @ self.modes)
 
@@ -180,7 +183,7 @@ class Fin:
 
     def band(self, rise: float, half_m: float, rest: float = 0.0) -> Floats:
         """Amplitudes of a preheated band (cells partly inside count by their share)."""
-        inside = np.clip(np.minimum(self.faces[1:], half_m) - np.maximum(self.faces[:-1], -half_m), 0.0, None) / np.diff(self.faces)
+        inside = self._within(half_m) / np.diff(self.faces)
         return self.amplitudes(rest + (rise - rest) * inside)
 
     def after(self, amplitudes: Floats, seconds: float) -> Floats:
@@ -194,6 +197,24 @@ class Fin:
     def last_fall_s(self, reading: Floats, amplitudes: Floats, rise: float) -> float:
         """The last time the reading falls through a rise over air: 0 if it is below for good, inf if never."""
         return float(last_falls_s((reading * amplitudes)[None, None, :], self.rates[None, :], scanned(self.rates[None, :]), rise)[0])
+
+
+def _modes(diagonal: Floats, off: Floats) -> tuple[Floats, Floats]:
+    """Rates and modes (columns, of length 1) of a symmetric chain of cells."""
+    matrix, at = np.diag(diagonal), np.arange(off.size)
+    matrix[at, at + 1] = matrix[at + 1, at] = off
+    rates, vectors = np.linalg.eigh(matrix)
+    return rates, vectors
+
+
+def _even_modes(diagonal: Floats, off: Floats) -> tuple[Floats, Floats]:
+    """Those of a chain alike on both sides of its middle cell that are alike on both sides too, found on one side of it."""
+    middle = diagonal.size // 2
+    off = off[middle:].copy()
+    off[0] *= math.sqrt(2)
+    rates, half = _modes(diagonal[middle:], off)
+    outer = half[1:] / math.sqrt(2)
+    return rates, np.concatenate((outer[::-1], half[:1], outer))
 
 
 def scanned(rates: Floats) -> NDArray[np.float32]:
@@ -211,36 +232,36 @@ def last_falls_s(parts: Floats, rates: Floats, scan: NDArray[np.float32], rise: 
     modes); `scan` is `scanned(rates)`. Away from the weld the temperature first rises, so the first
     crossing would be wrong: the scan finds the last bracket, Newton the place in it.
     """
+    variants, last = parts.shape[0], SCAN_S.size - 1
     if rise <= 0:
-        return np.full(parts.shape[0], math.inf)
-    now, later = parts.sum(axis=2) - rise, parts.astype(np.float32) @ scan
-    count = SCAN_S.size
-    bracket = np.maximum(np.where(later > np.float32(rise), _BRACKETS, -1).max(axis=2), np.where(now > 0, 0, -1))
-    latest = bracket.max(axis=1)
-    found = np.where(latest == count, math.inf, 0.0)
-    variant, station = ((bracket == latest[:, None]) & (latest[:, None] >= 0) & (latest[:, None] < count)).nonzero()
+        return np.full(variants, math.inf)
+    reads = parts.astype(np.float32) @ scan
+    over: Bools = reads > np.float32(rise)
+    anywhere = np.logical_or.reduce(over, axis=1)
+    anywhere[:, 0] = True
+    latest = last - anywhere[:, ::-1].argmax(axis=1)
+    found = np.where(latest == last, math.inf, 0.0)
+    variant, station = (over[np.arange(variants), :, latest] & (latest < last)[:, None]).nonzero()
     if variant.size:
         i = latest[variant]
-        begins = np.where(i > 0, later[variant, station, np.maximum(i - 1, 0)] - rise, now[variant, station])
-        ends = begins, later[variant, station, i] - rise
-        at = _crossings(parts[variant, station], rates[variant], rise, _TIMES[i], _TIMES[i + 1], ends)
-        np.maximum.at(found, variant, at)
+        ends = reads[variant, station, i], reads[variant, station, i + 1]
+        np.maximum.at(found, variant, _crossings(parts[variant, station], rates[variant], rise, SCAN_S[i], SCAN_S[i + 1], ends))
     return found
 
 
 def _crossings(parts: Floats, rates: Floats, rise: float, low: Floats, high: Floats, ends: tuple[Floats, Floats]) -> Floats:
     """Newton on the logarithm, kept inside its bracket, for many falls at once; `parts` and `rates` have the shape (falls, modes).
 
-    `ends` is how far over the rise each bracket begins and ends. On the logarithm a fall is nearly
+    `ends` is what each bracket reads where it begins and ends. On the logarithm a fall is nearly
     straight inside a bracket, so that the chord and two or three steps find it to a hundredth of a second.
     """
-    above, below = np.log(np.maximum(np.stack(ends) / rise, -0.9) + 1)
-    at: Floats = low + (high - low) * above / np.maximum(above - below, 1e-9)
+    above, below = (np.log(np.maximum(end, 0.1 * rise)) for end in ends)
+    at: Floats = low + (high - low) * ((above - math.log(rise)) / np.maximum(above - below, 1e-9))
     falling = -rates
     for _ in range(NEWTON_STEPS):
-        decayed = parts * np.exp(falling * at[:, None])
-        value, slope = np.maximum(decayed.sum(axis=1), 1e-9), (falling * decayed).sum(axis=1)
-        step = value * np.log(value / rise) / np.minimum(slope, -1e-12)
+        decay = np.exp(falling * at[:, None])
+        value, slope = np.maximum(np.vecdot(parts, decay), TINY), np.vecdot(parts, falling * decay)
+        step = value * np.log(value / rise) / np.minimum(slope, -TINY)
         at = np.minimum(np.maximum(at - step, low), high)
         if np.abs(step).max() < CLOSE_S:
             break

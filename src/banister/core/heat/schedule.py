@@ -127,19 +127,20 @@ def walked(cooling: Cooling, works: Sequence[Work]) -> Iterator[tuple[Work, Begu
     """Pass by pass through a joint's work, in every variant; each comes after it was welded."""
     cleaned: Floats = cooling.now_s
     for work in works:
-        cooling.carry_to(cleaned + work.before_s)
-        begun = begin(cooling)
+        begun = begin(cooling, cleaned + work.before_s)
         cooling.weld(work)
         yield work, begun
         cleaned = cooling.now_s + work.cleaning_s
 
 
-def begin(cooling: Cooling) -> Begun:
-    """Wait for a pass, reheat what fell too cold, and read the joint."""
-    wait = cooling.ready_s()
+def begin(cooling: Cooling, from_s: Floats | float) -> Begun:
+    """Wait for a pass that could begin at a time not before now, reheat what fell too cold, and read the joint."""
+    if cooling.held:
+        cooling.carry_to(from_s)
+    wait = np.maximum(cooling.now_s + cooling.ready_s() - from_s, 0.0)
     never = np.isinf(wait)
     waited = np.where(never, 0.0, wait)
-    cooling.carry_to(cooling.now_s + waited)
+    cooling.carry_to(from_s + waited)
     for _ in range(HELD_ROUNDS if cooling.held else 0):
         wait = np.where(never, 0.0, cooling.ready_s())
         if (wait < SHORT_WAIT_S).all():
