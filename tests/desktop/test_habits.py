@@ -11,6 +11,8 @@ from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QLabel, QLineE
 from pytestqt.qtbot import QtBot
 
 from banister.core.limits.windows import ROLES
+from banister.desktop.app import ahead
+from banister.desktop.app.frame import MADE_BELOW
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.style import SOFT, TINTS
 from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
@@ -243,3 +245,19 @@ def test_the_board_and_the_curves_are_walked_by_keys_and_said(demo: MainWindow, 
     qtbot.keyClick(curves.over, Qt.Key.Key_Left)
     assert curves.at_s < before and curves.over.accessibleDescription() == curves.moment.text() != ""
     curves.close()
+
+
+def test_what_the_steps_show_is_made_while_nobody_works(demo: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(ahead, "QUIET_MS", 10)
+    monkeypatch.setattr(ahead, "BETWEEN_MS", 0)
+    computing = ["a plan"]
+    monkeypatch.setattr(type(demo.errands), "busy", property(lambda _: tuple(computing)))
+    ahead.Ahead(demo.work, demo.store)
+    shown = demo.work.side.currentWidget()
+    qtbot.wait(60)
+    demo.toggle_units()
+    qtbot.wait(60)
+    assert list(demo.work.panels) == [demo.store.view.step], "not before something changed, nor while something is computed"
+    computing.clear()
+    qtbot.waitUntil(lambda: set(demo.work.panels) == {one.key for one in STEPS} and set(MADE_BELOW) <= set(vars(demo.work)))
+    assert demo.work.side.currentWidget() is shown and not demo.work.below.isVisible()

@@ -43,6 +43,7 @@ def main(arguments: list[str]) -> int:
     from PySide6.QtGui import QIcon
     from PySide6.QtWidgets import QApplication
 
+    from banister.desktop.app.ahead import Ahead
     from banister.desktop.app.dialogs import QtDialogs
     from banister.desktop.app.faults import hook, start_logging, state_folder
     from banister.desktop.app.preferences import TEXT_SIZES, Preferences, user_settings
@@ -79,6 +80,7 @@ def main(arguments: list[str]) -> int:
     else:
         QTimer.singleShot(0, window.offer_recovery)
     QTimer.singleShot(0, errands.warm)
+    Ahead(window.work, window.store)
     return int(app.exec())
 
 

@@ -40,6 +40,8 @@ NOTES_OVER_SECTION = 2
 BELOW: dict[str, Callable[[View], str]] = {"limits": lambda _: "grid", "fitup": lambda _: "batten", "rods": lambda view: "rack" if view.racking else "",
          "inspect": lambda _: "strip", "record": lambda _: "page", "practice": lambda _: "practice"}  # fmt: skip
 """What stands under the section on a step, in the place of the table; '' for the table."""
+MADE_BELOW = ("grid", "batten", "rack", "strip", "page", "practice")
+"""All that may stand there but the table, each made when it is first looked at."""
 FOLLOWED_ON = ("heat", "weld", "record")
 """Steps that show how what was welded is followed."""
 NARROW_PX, LOW_PX, GRID_ALONE_PX = 1150, 760, 640
@@ -406,7 +408,7 @@ class WorkPage(QWidget):
 
     def _made_below(self) -> list[WindowGrid | BattenWidget | RackWidget | StripWidget | RecordPage | PracticeBoard]:
         """Those of them that were looked at already."""
-        return [vars(self)[key] for key in ("grid", "batten", "rack", "strip", "page", "practice") if key in vars(self)]
+        return [vars(self)[key] for key in MADE_BELOW if key in vars(self)]
 
     def _measure(self, s_mm: float) -> None:
         """A place of the batten was clicked: the next reading is of it."""

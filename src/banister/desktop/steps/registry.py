@@ -43,11 +43,15 @@ class Step(Struct, frozen=True):
         """The key of its title."""
         return f"step.{self.key}"
 
+    def read(self) -> Callable[[Store, Theme], Panel]:
+        """What makes its panel."""
+        module, _, name = self.panel.partition(":")
+        made: Callable[[Store, Theme], Panel] = getattr(importlib.import_module(module), name)
+        return made
+
     def made(self, store: Store, theme: Theme) -> Panel:
         """Its panel."""
-        module, _, name = self.panel.partition(":")
-        panel: Panel = getattr(importlib.import_module(module), name)(store, theme)
-        return panel
+        return self.read()(store, theme)
 
 
 def _joint(now: Snapshot) -> StepState:
