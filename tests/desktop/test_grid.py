@@ -110,3 +110,21 @@ def test_an_ordinary_procedure_takes_under_40_entries(demo: MainWindow, grid: Wi
         type_in(qtbot, grid.above[quantity], text)
     entries += 3
     assert len(demo.store.joint.working.windows) == entries < 40 and demo.store.now.feasible
+
+
+def test_what_is_no_window_in_one_joint_is_not_told_of_another_chosen_elsewhere(demo: MainWindow, grid: WindowGrid, qtbot: QtBot) -> None:
+    typed_into(qtbot, grid, 1, "amps", "90-9999")
+    demo.go_to("joint")
+    demo.go_to("limits")
+    assert grid.cells.item(1, 0).text() == "90-9999" and grid.fault.isVisible(), "another step was only looked at"
+    demo.go_to("joint")
+    demo.store.look(joint_id=demo.store.job.joints[1].id)
+    demo.go_to("limits")
+    assert grid.cells.item(1, 0).text() != "90-9999" and not grid.fault.isVisible()
+    demo.go_to("joint")
+    demo.toggle_theme()
+    demo.toggle_units()
+    demo.go_to("limits")
+    assert grid.cells.horizontalHeaderItem(grid.columns.index("travel")).text().endswith("in/min")
+    colours = {grid.cells.item(i, j).foreground().color().name() for i in range(len(grid.rows)) for j in range(len(grid.columns))}
+    assert colours <= {demo.theme.text, demo.theme.bad}, "another theme's colours are gone"

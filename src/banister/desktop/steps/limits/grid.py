@@ -126,6 +126,8 @@ class WindowGrid(QWidget):
         self.columns: tuple[str, ...] = ()
         self.wrong: dict[Cell, str] = {}
         """What was typed and is no window, by its cell: it stays until it is typed anew."""
+        self._filled: Snapshot | None = None
+        """What the cells were last filled from."""
         self.above = {quantity: Entry() for quantity in ABOVE}
         self.seen = {quantity: QLabel() for quantity in ABOVE}
         self.fault, self.hint = QLabel(), QLabel(say("grid.hint"))
@@ -256,16 +258,18 @@ class WindowGrid(QWidget):
         """Draw what differs, while it is on screen."""
         if new.view.step != "limits" or new.joint is None:
             return
-        if new.view.joint_id != (old.view.joint_id if old is not None else None) or new.differs(old, "say"):
+        filled = self._filled
+        if filled is None or new.view.joint_id != filled.view.joint_id or new.differs(filled, "say"):
             self.wrong.clear()
             self._tell([])
-        if old is None or old.view.step != "limits" or new.differs(old, "joint", "plan", "heat", "say"):
+        if filled is None or new.view.dark != filled.view.dark or new.differs(filled, "joint", "plan", "heat", "say"):
             self._fill(new)
 
     def _fill(self, now: Snapshot) -> None:
         joint, say = now.joint, now.say
         if joint is None:
             return
+        self._filled = now
         self.rows, self.columns = rows_of(joint), columns_of(joint)
         self.cells.setRowCount(len(self.rows))
         self.cells.setColumnCount(len(self.columns))
