@@ -6,9 +6,9 @@ from banister.core.value import Struct
 
 RESTRAINTS = ("low", "medium", "high")
 CATEGORIES = "ABCD"
+"""Categories of the prequalified preheat table of AWS D1.1."""
 BORES = ("open", "closed", "filled")
 """What is in the bore of a pipe: open ends and a draught, still air between closed or far ends, or something that keeps heat in."""
-"""Categories of the prequalified preheat table of AWS D1.1."""
 READING_LIMITS = {"at_s": (0.0, 2e5), "x_mm": (0.0, 500.0), "temp_c": (-40.0, 1000.0)}
 
 

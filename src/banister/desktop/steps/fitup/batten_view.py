@@ -45,7 +45,6 @@ class BattenWidget(ChartView):
         self.hand = TackHand(store)
         self._held: tuple[int, str, float] | None = None
         """What is dragged: a tack by its order, what of it, and the place the hand was at last."""
-        """The fit-up as it was judged last: moving along it judges nothing anew."""
         self.setMinimumHeight(190)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
