@@ -26,6 +26,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit, QListWidget, QWidget
 from shiboken6 import isValid
 
+from banister.desktop.app import ahead
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.style import dress
 from banister.desktop.app.theme import LIGHT_THEME, load_fonts
@@ -64,6 +65,8 @@ class Wild:
         settings = QSettings(str(folder / "w.ini"), QSettings.Format.IniFormat)
         self.window = MainWindow(Errands(), self.answers, Preferences(settings), folder / "recovery")
         self.window.logbook.folder = folder / "data"
+        ahead.QUIET_MS = 50  # nobody here is quiet for longer
+        ahead.Ahead(self.window.work, self.window.store)
         self.window.show()
         self.window.open_demo()
 
