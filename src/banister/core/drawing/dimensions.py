@@ -18,8 +18,10 @@ from banister.core.joint.kinds import BEVEL, COMPOUND, ROUND, SQUARE
 from banister.core.words import in_degrees
 
 TICK = 0.014
-OVER_HANDLE = 10.0
-"""Pixels a label is lifted so that the handle beside it does not lie on it."""
+UNDER_PLATE = 8.0
+"""Pixels a label stands lower than what it is under."""
+BACKED = ("bar", "ceramic")
+"""Backings that lie under both plates."""
 Found = tuple[list[Outline], list[Handle]]
 
 
@@ -73,7 +75,7 @@ def _thickness(joint: Joint, labels: Labels, reach: tuple[float, float], size: f
     if joint.prep.high_low_mm:
         x = reach[1] + 0.03 * size
         label = labels.sized(abs(joint.prep.high_low_mm), "high_low")
-        shapes += _vertical(x, 0.0, joint.prep.high_low_mm, tick, label, "start", min(0.0, joint.prep.high_low_mm) - 0.06 * size)  # clear of the face's
+        shapes += _vertical(x, 0.0, joint.prep.high_low_mm, tick, label, "start", max(0.0, joint.prep.high_low_mm) + 0.06 * size)  # clear of the face's
     return shapes, handles
 
 
@@ -82,13 +84,15 @@ def _face(joint: Joint, groove: Groove, labels: Labels, reach: tuple[float, floa
     y0 = (joint.prep.back_depth_mm if joint.prep.kind.double else 0.0) + joint.prep.high_low_mm
     shapes: list[Outline] = []
     outermost = max(x for x, _ in groove.right_edge)
-    at = g / 2 + (0.55 * (outermost - g / 2) if joint.prep.kind.double else 0.3 * (reach[1] - g / 2))
+    at = g / 2 + (0.55 * (outermost - g / 2) if joint.prep.kind.double else 0.6 * (reach[1] - g / 2))
     if f > 0:
         label = labels.sized(f, "face")
         if joint.prep.kind.double:
             shapes += _vertical(at, y0, y0 + f, tick, label, "start")
-        else:
-            shapes += _vertical(at, y0, y0 + f, tick, label, "start", y0 + max(f, 0.04 * size), OVER_HANDLE)
+        else:  # under plate and backing: beside the dimension it would cross the line the plate breaks off at
+            under = min(y0, -below_mm(joint) if joint.prep.backing in BACKED else 0.0) - tick
+            shapes += [_upright(at, y0, y0 + f, tick), Lines((((at, y0), (at, under)),), "dimension"),
+                       Text((at, under), label, "dimension", 12.0, "start", lift=-UNDER_PLATE)]  # fmt: skip
         shapes.append(Lines((((g / 2, y0 + f), (at, y0 + f)), ((g / 2, y0), (at, y0))), "dimension"))
     handles = [Handle((at, y0 + f), "root_face_mm")]
     if joint.prep.kind.double:
@@ -178,13 +182,15 @@ def _fillet(joint: Joint, labels: Labels, size: float) -> Found:
     return shapes, handles
 
 
-def _vertical(x: float, y0: float, y1: float, tick: float, label: str, anchor: str, room: float | None = None, lift: float = 0.0) -> list[Outline]:
-    """A vertical dimension; a short one's label stands beside `room`, clear of the lines it measures to, or lifted over its handle."""
+def _vertical(x: float, y0: float, y1: float, tick: float, label: str, anchor: str, room: float | None = None) -> list[Outline]:
+    """A vertical dimension; a short one's label stands beside `room`, clear of the lines it measures to."""
     offset = -1.6 * tick if anchor == "end" else 1.6 * tick
-    return [
-        Lines((((x, y0), (x, y1)), *((((x - tick, y - tick), (x + tick, y + tick))) for y in (y0, y1))), "dimension"),
-        Text((x + offset, (y0 + (y1 if room is None else room)) / 2), label, "dimension", 12.0, anchor, lift=lift),
-    ]  # fmt: skip
+    at = (x + offset, (y0 + (y1 if room is None else room)) / 2)
+    return [_upright(x, y0, y1, tick), Text(at, label, "dimension", 12.0, anchor)]
+
+
+def _upright(x: float, y0: float, y1: float, tick: float) -> Lines:
+    return Lines((((x, y0), (x, y1)), *((((x - tick, y - tick), (x + tick, y + tick))) for y in (y0, y1))), "dimension")
 
 
 def _horizontal(x0: float, x1: float, y: float, tick: float, label: str) -> list[Outline]:
