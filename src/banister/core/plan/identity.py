@@ -41,22 +41,23 @@ def keyed(plan: Plan, before: Plan | None, used: int = 0) -> Plan:
 def _same(passes: Sequence[Pass], before: Sequence[Pass]) -> Mapping[str, str]:
     """Keys of before by those of now; where one bead now holds most of two, the larger share wins.
 
-    Beads of one plan lie beside one another, so that no two hold more than half of the same: the likeliest is looked at first.
+    Beads of one plan lie beside one another, so that no two hold more than half of the same: those that lie as they lay
+    are found at once, and of the others the likeliest is looked at first.
     """
+    lay = {(old.role, old.side, old.outline_mm): old.key for old in before}
+    found = {p.key: lay[is_as] for p in passes if (is_as := (p.role, p.side, p.outline_mm)) in lay}
+    moved, left = [p for p in passes if p.key not in found], [old for old in before if old.key not in found.values()]
+    if not moved or not left:
+        return found
     shares = []
-    most = boxes_shared([old.outline_mm for old in before], [p.outline_mm for p in passes])
-    for old, row in zip(before, most, strict=True):
-        whole = area(old.outline_mm)
-        needed = KEPT_SHARE * whole
+    most = boxes_shared([old.outline_mm for old in left], [p.outline_mm for p in moved])
+    for old, row in zip(left, most, strict=True):
+        needed = KEPT_SHARE * area(old.outline_mm)
         for i in sorted(np.flatnonzero(row > needed).tolist(), key=lambda i: -float(row[i])):
-            p = passes[i]
-            if (p.role, p.side) != (old.role, old.side):
-                continue
-            shared = whole if p.outline_mm == old.outline_mm else overlap(old.outline_mm, p.outline_mm)
-            if shared > needed:
+            p = moved[i]
+            if (p.role, p.side) == (old.role, old.side) and (shared := overlap(old.outline_mm, p.outline_mm)) > needed:
                 shares.append((shared / needed, p.key, old.key))
                 break
-    found: dict[str, str] = {}
     for _, now, then in sorted(shares, reverse=True):
         if now not in found and then not in found.values():
             found[now] = then

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from functools import cache
+from functools import cache, lru_cache
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPen, QPolygonF, QTransform
 
 from banister.core.drawing.palette import DASHES, WIDTHS
-from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Band, Box, Clip, Dot, Drawing, Lines, Polygon, Rect, Shape, Text
+from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Band, Box, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.value import Struct
 from banister.desktop.app.theme import CONDENSED, FAMILY, Theme, font, width_px
 
@@ -20,6 +20,8 @@ LEFT_OF = {"start": 0.0, "middle": 0.5, "end": 1.0}
 LONGEST_PX = 4000.0
 """No text is longer: it has this room to the right of where it starts, about its middle, or to the left of its end."""
 SMALLEST_NUMBER = 8.5
+REMEMBERED = 2048
+"""So many shapes of a kind are kept as Qt takes them: those of a few sections with their charts."""
 FACES = {
     "": (QFont.Weight.Medium, FAMILY), PLAIN: (QFont.Weight.Normal, FAMILY), BOLD: (QFont.Weight.DemiBold, FAMILY),
     NARROW: (QFont.Weight.Normal, CONDENSED), NARROW_BOLD: (QFont.Weight.Medium, CONDENSED),
@@ -47,15 +49,38 @@ class Frame(Struct, frozen=True):
         """Pixels of an upright box in mm."""
         return QRectF(self.px(box[0], box[3]), self.px(box[2], box[1]))
 
-    def polygon(self, points: Sequence[tuple[float, float]]) -> QPolygonF:
-        """Pixels of a polygon in mm; written out, since thousands of points are painted an edit."""
-        x0, y1, k, left, top = self.x0, self.y1, self.k, self.left, self.top
-        return QPolygonF([QPointF(left + (x - x0) * k, top + (y1 - y) * k) for x, y in points])
+    def polygon(self, points: tuple[Point, ...]) -> QPolygonF:
+        """Pixels of a polygon in mm."""
+        return self.placed(_in_mm(points))
 
-    def strokes(self, runs: Sequence[Sequence[tuple[float, float]]]) -> list[QLineF]:
-        """Pixels of single strokes in mm; written out as those of polygons are."""
+    def placed(self, polygon: QPolygonF) -> QPolygonF:
+        """Pixels of a polygon whose points are mm."""
+        k = self.k
+        return QTransform(k, 0.0, 0.0, -k, self.left - self.x0 * k, self.top + self.y1 * k).map(polygon)
+
+    def strokes(self, runs: Sequence[tuple[Point, Point]]) -> list[QLineF]:
+        """Pixels of single strokes in mm; written out, since hundreds are painted an edit."""
         x0, y1, k, left, top = self.x0, self.y1, self.k, self.left, self.top
         return [QLineF(left + (ax - x0) * k, top + (y1 - ay) * k, left + (bx - x0) * k, top + (y1 - by) * k) for (ax, ay), (bx, by) in runs]
+
+
+@lru_cache(maxsize=REMEMBERED)
+def _in_mm(points: tuple[Point, ...]) -> QPolygonF:
+    """A polygon with its points in mm; remembered, since most of what is painted was painted before."""
+    return QPolygonF([QPointF(x, y) for x, y in points])
+
+
+@lru_cache(maxsize=REMEMBERED)
+def _runs(segments: tuple[tuple[Point, Point], ...]) -> tuple[tuple[QPolygonF, ...], tuple[tuple[Point, Point], ...]]:
+    """Runs of connected segments, as polylines in mm, and single strokes; remembered as polygons are."""
+    runs: list[list[Point]] = []
+    for a, b in segments:
+        if runs and a == runs[-1][-1]:
+            runs[-1].append(b)
+        else:
+            runs.append([a, b])
+    lines = tuple(QPolygonF([QPointF(x, y) for x, y in run]) for run in runs if len(run) > 2)
+    return lines, tuple((run[0], run[1]) for run in runs if len(run) == 2)
 
 
 def framed(drawing: Drawing, area: QRectF) -> Frame:
@@ -139,16 +164,10 @@ def _paint_lines(painter: QPainter, shape: Lines, frame: Frame) -> None:
     """Runs of connected segments as one polyline each (joints of separate strokes would show as beads),
     single strokes, of which hatching has hundreds, in one call."""
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    runs: list[list[tuple[float, float]]] = []
-    for a, b in shape.segments:
-        if runs and a == runs[-1][-1]:
-            runs[-1].append(b)
-        else:
-            runs.append([a, b])
-    for run in runs:
-        if len(run) > 2:
-            painter.drawPolyline(frame.polygon(run))
-    painter.drawLines(frame.strokes([run for run in runs if len(run) == 2]))
+    lines, strokes = _runs(shape.segments)
+    for line in lines:
+        painter.drawPolyline(frame.placed(line))
+    painter.drawLines(frame.strokes(strokes))
 
 
 def face_font(text: Text) -> QFont:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
+from functools import lru_cache
 
 from banister.core.drawing.advances import advance, fitting
 from banister.core.drawing.charts.weld_page import NUMBER, SECOND, Page, PagePart
@@ -36,6 +37,19 @@ class BeadShape(Struct, frozen=True, eq=False):
     tall: float
 
 
+class Lie(Struct, frozen=True):
+    """Where mm of the section stand on the page; `over_mm` is the thickness it is turned over by, None where it is not."""
+
+    x: float
+    y: float
+    k: float
+    over_mm: float | None
+
+    def at(self, point: Point) -> Point:
+        """A point of the section on the page."""
+        return self.x + self.k * point[0], self.y + self.k * (point[1] if self.over_mm is None else self.over_mm - point[1])
+
+
 class LaidOut(Struct, frozen=True, eq=False):
     """Plates and beads of a plan in a box of the page: they stay where they are from one picture to the next."""
 
@@ -43,8 +57,7 @@ class LaidOut(Struct, frozen=True, eq=False):
     plan: Plan
     box: Box
     is_turned: bool
-    at: Callable[[Point], Point]
-    k: float
+    lie: Lie
     high: float
     plates: tuple[Polygon, ...]
     beads: Mapping[str, BeadShape]
@@ -57,31 +70,25 @@ class LaidOut(Struct, frozen=True, eq=False):
 def laid_out(joint: Joint, plan: Plan, box: Box, is_turned: bool) -> LaidOut:
     """Plates and beads as the work lies, as large as the box holds them; `is_turned` where it is welded from the other side."""
     groove, (left, foot, right, top) = groove_of(joint.prep), box
-
-    def lying(point: Point) -> Point:
-        return (point[0], groove.thickness_mm - point[1]) if is_turned else point
-
-    reach = reach_of(joint, groove)
+    t, reach = groove.thickness_mm, reach_of(joint, groove)
     half = extent_of(joint, reach) * 0.62
-    ys = [lying(point)[1] for p in plan.passes for point in p.outline_mm] or [0.0, groove.thickness_mm]
-    low, high = min(0.0, *ys) - 1.0, max(groove.thickness_mm, *ys) + 0.30 * groove.thickness_mm
-    xs = [x for p in plan.passes for x, _ in p.outline_mm] or [-half, half]
+    points = [point for p in plan.passes for point in p.outline_mm] or [(-half, 0.0), (half, t)]
+    xs, ys = [x for x, _ in points], [t - y if is_turned else y for _, y in points]
+    low, high = min(0.0, *ys) - 1.0, max(t, *ys) + 0.30 * t
     wide = max(max(xs) - min(xs) + 10.0, 0.9 * (high - low))
     k = min((right - left) / wide, (top - foot) / (high - low))
     middle, base = (left + right) / 2 - k * (max(xs) + min(xs)) / 2, foot + ((top - foot) - k * (high - low)) / 2 - k * low
-
-    def at(point: Point) -> Point:
-        x, y = lying(point)
-        return middle + k * x, base + k * y
-
-    plates = tuple(Polygon(tuple(map(at, s.points)), s.style) for s in plate_shapes(joint, groove, *reach) if isinstance(s, Polygon))
-    return LaidOut(joint, plan, box, is_turned, at, k, high, plates, {p.key: _bead_shape(p, at) for p in plan.passes})
+    lie = Lie(middle, base, k, t if is_turned else None)
+    plates = tuple(Polygon(tuple(map(lie.at, s.points)), s.style) for s in plate_shapes(joint, groove, *reach) if isinstance(s, Polygon))
+    return LaidOut(joint, plan, box, is_turned, lie, high, plates, {p.key: _bead_shape(p.outline_mm, lie) for p in plan.passes})
 
 
-def _bead_shape(p: Pass, at: Callable[[Point], Point]) -> BeadShape:
-    points = tuple(map(at, p.outline_mm))
+@lru_cache(maxsize=512)
+def _bead_shape(outline: tuple[Point, ...], lie: Lie) -> BeadShape:
+    """Remembered: after a pass the welded ones lie as they did, and between the states of a pass all of them change to and fro."""
+    points = tuple(map(lie.at, outline))
     ups = [y for _, y in points]
-    return BeadShape(points, tuple(itertools.pairwise((*points, points[0]))), at(centroid(p.outline_mm)), max(ups) - min(ups))
+    return BeadShape(points, tuple(itertools.pairwise((*points, points[0]))), lie.at(centroid(outline)), max(ups) - min(ups))
 
 
 class WeldSection(PagePart):
@@ -125,7 +132,7 @@ class WeldSection(PagePart):
 
     def _rod(self, p: Pass, guide: Guide) -> Iterator[Shape]:
         """The rod to scale, its coating about it, leaning; a short arc under it."""
-        at = self.laid.at
+        at = self.laid.lie.at
         sign = -1.0 if guide.from_below else 1.0
         lean = math.radians(guide.aim.lean_deg)
         along = (math.sin(lean), sign * math.cos(lean))
