@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QWheelEvent
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractItemView, QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from banister.core.remark import Refused, Remark
 from banister.core.typed import METRIC, beyond, typed
@@ -44,6 +44,22 @@ class Entry(QLineEdit):
     def is_new(self) -> bool:
         """True where something else is typed than what stands there."""
         return self.text() != self.kept
+
+    @property
+    def is_wrong(self) -> bool:
+        """True where what is typed was refused."""
+        return bool(self.property("wrong"))
+
+    def mark(self, is_wrong: bool) -> None:
+        """Mark what is typed as refused, or no more."""
+        if self.is_wrong != is_wrong:
+            self.setProperty("wrong", is_wrong)
+            self.update()
+
+    def empty(self) -> None:
+        """What is typed is given up, and nothing stands there."""
+        self.setModified(False)
+        self.show_text("")
 
     def keep(self) -> None:
         """What is typed was taken."""
@@ -136,14 +152,17 @@ class FigureField(QWidget):
     def _read(self) -> float:
         return typed(self.edit.text(), self.kind, METRIC if self._say is None else self._say.units, self.low, self.high)
 
+    def empty(self) -> None:
+        """What is typed is given up, and nothing stands there."""
+        self.edit.empty()
+        self.tell("")
+
     def tell(self, fault: str) -> None:
         """Show or clear the words under the field."""
         self.fault.setText(fault)
         self.fault.setVisible(bool(fault))
         self.edit.setAccessibleDescription(fault or (self._bounds(self._say) if self._say is not None else ""))
-        if bool(self.edit.property("wrong")) != bool(fault):
-            self.edit.setProperty("wrong", bool(fault))
-            self.edit.update()
+        self.edit.mark(bool(fault))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
         """Up and down nudge the value, within what it may be."""
@@ -256,7 +275,29 @@ class NameField(QWidget):
         row.addWidget(self.edit, 1)
         self.edit.editingFinished.connect(lambda: self.committed.emit(self.edit.text()))
 
+    def empty(self) -> None:
+        """What is typed is given up, and nothing stands there."""
+        self.edit.empty()
+
     def show_text(self, text: str) -> None:
         """Show a text unless the user is typing another."""
         self.edit.show_text(text)
         self.edit.setToolTip(text)
+
+
+def take_typed(widget: QWidget | None) -> bool:
+    """Take what is being typed in a widget as if it were left, before something else is done; False where it is refused: it stays, marked."""
+    if isinstance(widget, Entry):
+        if widget.is_new:
+            widget.editingFinished.emit()
+        return not widget.is_wrong
+    if isinstance(widget, QLineEdit) and any(isinstance(one, QAbstractItemView) for one in _above(widget)):
+        widget.clearFocus()  # a cell's own line gives its text to the table as it loses the keys
+    return True
+
+
+def _above(widget: QWidget) -> Iterator[QWidget]:
+    """What a widget stands in, from the inside out."""
+    while (above := widget.parentWidget()) is not None:
+        yield above
+        widget = above

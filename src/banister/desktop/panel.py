@@ -16,7 +16,7 @@ from banister.core.remark import OUTSIDE
 from banister.core.words import Speech, capital
 from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme, font
-from banister.desktop.fields import ChoiceField, FigureField
+from banister.desktop.fields import ChoiceField, Entry, FigureField, NameField
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 from banister.job.library import Library
@@ -33,6 +33,10 @@ class Panel(QWidget):
         self.column.setContentsMargins(14, 14, 12, 14)
         self.column.setSpacing(8)
         self.shown: Snapshot | None = None
+        self.drafts: tuple[FigureField | NameField, ...] = ()
+        """Fields of something about the shown joint that a button takes: what is typed in them is of no other joint."""
+        self._shown_of: tuple[object, str] = (None, "")
+        """The history of the job and the joint that is shown."""
         self._explained: dict[str, QWidget] = {}
 
     @property
@@ -45,9 +49,20 @@ class Panel(QWidget):
         now = self.store.now
         if self.shown is not now and now.joint is not None:
             old, self.shown = self.shown, now
+            self._know(now.joint.id)
             for word, box in self._explained.items():
                 box.setVisible(word not in now.view.put_away)
             self.show_job(old, now)
+
+    def _know(self, joint_id: str) -> None:
+        """As another joint is shown, what was typed for the one before and not taken is given up."""
+        before, self._shown_of = self._shown_of, (self.store.session.history, joint_id)
+        if before[0] is self._shown_of[0] and before[1] == joint_id:
+            return
+        for entry in self.findChildren(Entry):
+            entry.setModified(False)
+        for field in self.drafts:
+            field.empty()
 
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Draw what differs."""

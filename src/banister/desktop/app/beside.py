@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QDialog, QPushButton, QWidget
 
 from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import ChartView
+from banister.desktop.fields import take_typed
 from banister.desktop.panel import Panel
 
 ROOM = 0.94
@@ -39,8 +40,15 @@ class Beside(QDialog):
 
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
         """Closed is closed, and nothing goes on behind it: a dialog's own way would reject, and so close, once more, and stay."""
+        take_typed(self.focusWidget())
         self.stop()
         event.accept()
+
+    def changeEvent(self, event: QEvent) -> None:  # noqa: N802
+        """Left for another window: what is being typed is taken."""
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
+            take_typed(self.focusWidget())
 
     def set_theme(self, theme: Theme) -> None:
         """Another theme: its pictures and columns take it; what was typed, searched and picked in it stays."""

@@ -7,7 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QAction, QKeySequence, QShortcut
-from PySide6.QtWidgets import QMenu
+from PySide6.QtWidgets import QApplication, QMenu
 
 from banister.core.drawing.convention import AWS
 from banister.core.joint.fitting import FitUp
@@ -15,6 +15,7 @@ from banister.core.joint.joint import edited
 from banister.core.joint.stopping import StopChoices
 from banister.core.joint.working import ANSWERS
 from banister.desktop.app.preferences import TEXT_SIZES
+from banister.desktop.fields import take_typed
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.registry import STEPS
 from banister.desktop.steps.sheet.actions import EXPORTS, export
@@ -30,6 +31,8 @@ ALWAYS = (
     *(f"size.{percent}" for percent in TEXT_SIZES),
 )  # fmt: skip
 NEEDS_A_PLAN = (*(kind for kind in EXPORTS if kind != "symbol"), "copy_table", "issue", "next_pass", "last_pass")
+LEAVING = ("new", "open", "demo", "close", "add_joint", "copy_joint", "drop_joint", "next_joint")
+"""Other joints are shown after these."""
 STEP_KEYS = "1234567890-"
 """With Alt: a step each, as they lie on the keyboard."""
 
@@ -52,9 +55,14 @@ class Menus:
         action = QAction(text or self.window.store.say(f"menu.{key}"), self.window)
         action.setShortcuts([QKeySequence(one) for one in ((keys,) if isinstance(keys, str) else keys) if one])
         action.setCheckable(checkable)
-        action.triggered.connect(lambda _checked=False: run())
+        action.triggered.connect(lambda _checked=False: self._do(key, run))
         menu.addAction(action)
         self.actions[key] = action
+
+    def _do(self, key: str, run: Callable[[], object]) -> None:
+        """What is being typed is taken first; where it is refused, the joint is not left for another."""
+        if take_typed(QApplication.focusWidget()) or key not in LEAVING:
+            run()
 
     def _add_all(self, menu: QMenu, groups: Sequence[Sequence[tuple[str, str | tuple[str, ...], Callable[[], object]]]]) -> None:
         """Groups of actions with a line between them."""

@@ -25,6 +25,7 @@ from banister.desktop.app.style import dress
 from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
 from banister.desktop.app.views import dress_views, is_open, open_view
 from banister.desktop.errands import HEAT, Errand, Runs
+from banister.desktop.fields import take_typed
 from banister.desktop.logbook import Logbook
 from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
@@ -154,9 +155,11 @@ class MainWindow(QMainWindow):
         return is_open(page) and page.isFullScreen() and page.screen() is self.screen() and not self.isActiveWindow()  # type: ignore[union-attr]
 
     def changeEvent(self, event: QEvent) -> None:  # noqa: N802
-        """Gone to with the page at the joint still open: what changed under it is drawn."""
+        """Gone to with the page at the joint still open: what changed under it is drawn. Left: what is being typed is taken."""
         super().changeEvent(event)
-        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow() and self._drawn is not None:
+        if event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
+            take_typed(self.focusWidget())
+        elif event.type() == QEvent.Type.ActivationChange and self.isActiveWindow() and self._drawn is not None:
             self._show_work(self._drawn, self.store.now)
 
     def _dress(self, dark: bool) -> None:
@@ -374,6 +377,7 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
         """Leave only when nothing is lost."""
+        take_typed(self.focusWidget())
         if not self._may_leave():
             event.ignore()
             return

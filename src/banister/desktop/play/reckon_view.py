@@ -211,8 +211,7 @@ class ReckonDialog(Beside):
         seen = 0 if key == BEADS else self.asked.number - (key in (PLACE, ROD))
         self.section.play = begun(joint, job.rods_by_id, plan.passes, seen)
         self.section.answer, self.section.own_mm = None, None
-        self.guess.edit.setModified(False)
-        self.guess.show_text("")
+        self.guess.empty()
         self._show()
         (self.guess.edit if key in KINDS else self.section).setFocus()
 

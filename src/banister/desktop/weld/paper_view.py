@@ -130,7 +130,7 @@ class PaperDialog(Beside):
             return
         self._tell(self.store.say("paper.kept"))
         for field in (self.rods, self.temp, self.deep):
-            field.edit.setText("")
+            field.empty()
         self.left.edit.setText("0")
 
     def take_back(self) -> None:

@@ -80,6 +80,7 @@ class FitUpPanel(Panel):
             field.edit.returnPressed.connect(self.take)
             self.fields[quantity] = field
             self.column.addWidget(field)
+        self.drafts = (self.place, *self.fields.values())
         self.take_button = self.button("fitup_step.take", self.take, tip=True)
         self.button("fitup_step.gauge", self.read_simulated, tip=True)
         self.fault = self.remark(kind="bad")
@@ -268,7 +269,6 @@ class FitUpPanel(Panel):
         if old is None or old.joint is None or old.joint.id != joint.id:
             self.uneven.hide()
             self._tell("")
-            self.place.show_text("")
         for quantity, field in self.fields.items():
             field.show_unit(say, QUANTITIES[quantity][1])
         with keeping_focus(self):

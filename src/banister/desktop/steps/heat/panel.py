@@ -93,7 +93,8 @@ class HeatPanel(Panel):
         self.at = FigureField(say("reading.at"), "minutes", lambda _: None)
         self.where = FigureField(say("reading.where"), "length", lambda _: None)
         self.temp = FigureField(say("reading.temp"), "temperature", lambda _: None)
-        for field in (self.at, self.where, self.temp):
+        self.drafts = (self.at, self.where, self.temp)
+        for field in self.drafts:
             self.column.addWidget(field)
         self.button("reading.add", self.add_reading)
         self.read_there = self.remark()

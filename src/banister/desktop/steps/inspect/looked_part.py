@@ -46,4 +46,4 @@ class LookedPart(Panel):
         self.bad.setText("" if why else self.say("inspect.why_missing"))
         self.bad.setVisible(not why)
         if why and self.entries.write(NO_ACCESS, side=self.store.view.inspect_side, why=why) is not None:
-            self.why.show_text("")
+            self.why.empty()

@@ -74,6 +74,7 @@ class InspectPanel(Panel):
         self._add_seen()
         self.entries = Entries(self, store, self.by)
         self.looked, self.lines = LookedPart(store, theme, self.entries), LinesPart(store, theme, self.entries)
+        self.drafts = (self.place, *self.fields.values(), self.note, self.looked.why)
         for part in (self.looked, self.lines):
             self.column.addWidget(part)
         self.counted_head, self.counted = self.heading(say("counted.head"), 14), self.remark(kind="plain")
@@ -191,8 +192,8 @@ class InspectPanel(Panel):
         """The fields are free for another observation at the cursor."""
         self.store.look(inspect_seen=0)
         for field in self.fields.values():
-            field.edit.setText("")
-        self.note.edit.setText("")
+            field.empty()
+        self.note.empty()
         self.place.show_place(self.cursor_mm, self.say)
         self.kind.box.setFocus(Qt.FocusReason.OtherFocusReason)
 

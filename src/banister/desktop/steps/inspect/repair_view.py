@@ -196,7 +196,7 @@ class RepairDialog(Beside):
         """The fields say what is known of what was seen."""
         self.shown_side, self.dug = "", ()
         self.typed.clear()
-        self.side.dug.show_text("")
+        self.side.dug.empty()
         self._show_fields()
         self.plan()
 

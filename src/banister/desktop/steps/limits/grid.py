@@ -283,8 +283,7 @@ class WindowGrid(QWidget):
             cell, seen = (quantity, Row()), plan_range(Row().passes(now.plan), now.heat, quantity)
             if cell not in self.wrong:
                 entry.show_text(self._text(cell))
-            entry.setProperty("wrong", cell in self.wrong)
-            entry.update()
+            entry.mark(cell in self.wrong)
             entry.setAccessibleName(f"{say(f'grid.{quantity}')}, {say.units.unit(QUANTITIES[quantity])}")
             self.seen[quantity].setText("" if seen is None else say("grid.seen", seen=Figure(seen, QUANTITIES[quantity])))
 

@@ -158,8 +158,7 @@ class RodPart(_Part):
 
     def _clear(self) -> None:
         for field in self.fields.values():
-            field.edit.setModified(False)
-            field.show_text("")
+            field.empty()
 
 
 class SessionPart(_Part):
@@ -256,8 +255,7 @@ class InstructorPart(_Part):
             return
         made = PracticeNote(text=text[:500], by=self.by.edit.text().strip()[:60], on=self.store.today.isoformat(), rod=self.desk.rod)
         if self.desk.put_session(replace(session, notes=(*session.notes, made))):
-            self.text.edit.setModified(False)
-            self.text.show_text("")
+            self.text.empty()
             self.tell("")
 
     def target(self) -> None:

@@ -6,7 +6,7 @@ from functools import partial
 from html import escape
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit
+from PySide6.QtWidgets import QGridLayout, QLabel
 
 from banister.core.job import Job, welded_to
 from banister.core.joint.joint import Joint
@@ -18,7 +18,7 @@ from banister.core.typed import typed
 from banister.core.value import replace
 from banister.core.words import Speech, capital
 from banister.desktop.app.theme import Theme
-from banister.desktop.fields import FigureField, NameField
+from banister.desktop.fields import Entry, FigureField, NameField
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.procedure.actions import PROCEDURE, WELDER, import_document, write_document
@@ -60,21 +60,21 @@ class ProcedurePanel(Panel):
         self.variable = self.choice("override.variable", {item: say(f"item.{item}") for item in ITEM_KINDS}, lambda _: self._show_unit())
         self.low, self.high = (FigureField(say(f"override.{end}"), "length", lambda _: None, optional=True) for end in ("low", "high"))
         self.reason = NameField(say("override.reason"))
-        for widget in (self.low, self.high, self.reason):
-            self.column.addWidget(widget)
+        self.drafts = (self.low, self.high, self.reason)
+        for field in self.drafts:
+            self.column.addWidget(field)
         self.button("override.set", self.override)
 
     def _show_unit(self) -> None:
         for field in (self.low, self.high):
             field.show_unit(self.say, ITEM_KINDS[self.variable.key])
 
-    def _composition(self) -> dict[str, QLineEdit]:
+    def _composition(self) -> dict[str, Entry]:
         grid = QGridLayout()
         grid.setHorizontalSpacing(6)
         fields = {}
         for i, element in enumerate(elements()):
-            edit = QLineEdit()
-            edit.setAccessibleName(self.say("procedure.percent", element=element.capitalize()))
+            edit = Entry(self.say("procedure.percent", element=element.capitalize()))
             edit.setMaximumWidth(64)
             edit.editingFinished.connect(partial(self._set_percent, element))
             grid.addWidget(QLabel(element.capitalize()), i // 3, 2 * (i % 3))
@@ -117,17 +117,20 @@ class ProcedurePanel(Panel):
         self.store.edit_joint(said, steel=next((s for s in PRESETS if s.name == name), Steel()))
 
     def _set_percent(self, element: str) -> None:
-        joint, text = self.store.joint, self.percent[element].text()
-        if joint is None:
+        joint, edit = self.store.joint, self.percent[element]
+        if joint is None or not edit.is_new:
             return
+        edit.mark(True)
         try:
-            value = typed(text or "0", "percent", low=0.0, high=MOST_PERCENT[element])
+            value = typed(edit.text() or "0", "percent", low=0.0, high=MOST_PERCENT[element])
         except Refused as refused:
             self._tell(f"{element.capitalize()}: {self.say.sentence(refused.remarks[0])}")
             return
         if not 0 <= value <= MOST_PERCENT[element]:
             self._tell(self.say("procedure.percent.range", element=element.capitalize(), window=Figure((0.0, MOST_PERCENT[element]), "percent")))
             return
+        edit.mark(False)
+        edit.keep()
         self._tell("")
         if value != getattr(joint.metal.steel, element):
             step = self.say("edit.percent", element=element.capitalize(), value=Figure(value, "percent"))
@@ -154,9 +157,9 @@ class ProcedurePanel(Panel):
         self.lines.setText(self._coverage(job, joint, new))
         self.preset.show_choice(joint.metal.steel.name)
         for element, edit in self.percent.items():
-            if not edit.hasFocus():
-                value = getattr(joint.metal.steel, element)
-                edit.setText(say.units.text("percent", value) if value else "")
+            value = getattr(joint.metal.steel, element)
+            edit.show_text(say.units.text("percent", value) if value else "")
+            edit.mark(edit.is_wrong and edit.is_new)
         self.steel_words.setText(steel_said(joint, say))
         self._show_unit()
 

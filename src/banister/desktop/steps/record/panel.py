@@ -65,8 +65,8 @@ class RecordPanel(Panel):
             return
         logbook = self.window().logbook  # type: ignore[attr-defined]
         if logbook.write(SIGN, joint.id, **signing(name, role, found.record, found.digest, logbook.chain.mark)) is not None:
-            self.name.show_text("")
-            self.role.show_text("")
+            self.name.empty()
+            self.role.empty()
 
     def write_traveller(self) -> None:
         """The traveller as PDF, once what was welded is followed."""

@@ -37,7 +37,6 @@ class WeldPanel(Panel):
         self.hands = self.remark()
         self.keep_hands = self.button("weld_step.hands.keep", self.keep_own, tip=True)
         self.go_by = self.button("weld_step.hands.go_by", self.go_by_own, tip=True)
-        self.bad = self.remark(kind="bad")
         self.temp = FigureField(say("weld_step.temp"), "temperature", lambda _: None, low=POSSIBLE_C[0], high=POSSIBLE_C[1])
         self.temp.edit.returnPressed.connect(self.take_temperature)
         self.column.addWidget(self.temp)
@@ -55,9 +54,11 @@ class WeldPanel(Panel):
         self.column.addWidget(self.list)
         self.as_ = self.choice("weld_step.as", {key: say(f"disposition.{key}") for key in DISPOSITIONS})
         self.why, self.by = NameField(say("weld_step.why")), NameField(say("rack.by"))
+        self.drafts = (self.temp, self.why)
         self.column.addWidget(self.why)
         self.column.addWidget(self.by)
         self.dispose_button = self.button("weld_step.dispose", self.dispose)
+        self.bad = self.remark(kind="bad")
         self.heading(say("weld_step.try"), 14)
         self.remark(say("weld_step.try.how"))
         self.speed = self.choice("weld_step.speed", {str(speed): say("weld_step.times", n=str(speed)) for speed in SPEEDS})
@@ -127,9 +128,7 @@ class WeldPanel(Panel):
             self.temp.tell(self.say.sentence(refused.remarks[0]))
             return
         if self.window().logbook.write("temp", joint.id, c=round(c, 1)) is not None:  # type: ignore[attr-defined]
-            self.temp.tell("")
-            self.temp.edit.setText("")
-            self.temp.edit.keep()
+            self.temp.empty()
 
     def dispose(self) -> None:
         """How a deviation was disposed of, by whom and why."""
@@ -145,7 +144,7 @@ class WeldPanel(Panel):
         by = self.by.edit.text().strip()
         written = self.window().logbook.write("disposition", joint.id, of=of, why=why, by=by, **{"as": self.as_.key})  # type: ignore[attr-defined]
         if written is not None:
-            self.why.show_text("")
+            self.why.empty()
 
     # --- showing -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:

@@ -1,0 +1,122 @@
+"""What is being typed belongs to the joint it was typed for: it is taken before anything else is done, and never reaches another joint."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication, QLineEdit
+from pytestqt.qtbot import QtBot
+
+from banister.desktop.app.window import MainWindow
+from banister.job.codec import decoded
+from tests.desktop.conftest import choose, step, type_in
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+def typing(demo: MainWindow, qtbot: QtBot, edit: QLineEdit, text: str) -> None:
+    """Keys into a field that is not left again."""
+    demo.show()
+    demo.activateWindow()
+    QApplication.processEvents()
+    edit.setFocus()
+    edit.selectAll()
+    qtbot.keyClicks(edit, text)
+
+
+def gaps(demo: MainWindow) -> dict[str, float]:
+    return {joint.id: joint.prep.root_gap_mm for joint in demo.store.job.joints}
+
+
+def test_a_figure_half_typed_goes_to_its_own_joint(demo: MainWindow, qtbot: QtBot) -> None:
+    demo.store.look(joint_id="G1")
+    gap, before = step(demo, "joint").fields["root_gap_mm"], gaps(demo)
+    typing(demo, qtbot, gap.edit, "7")
+    demo.menus.actions["next_joint"].trigger()
+    assert demo.store.joint.id == "P4" and gap.edit.text() == "3" and gaps(demo) == before | {"G1": 7.0}
+    qtbot.keyClick(gap.edit, Qt.Key.Key_Return)
+    assert gaps(demo) == before | {"G1": 7.0}
+
+
+def test_a_joint_is_not_left_by_keys_while_what_is_typed_is_refused_and_the_next_never_shows_it(demo: MainWindow, qtbot: QtBot) -> None:
+    demo.store.look(joint_id="G1")
+    gap, job = step(demo, "joint").fields["root_gap_mm"], demo.store.job
+    typing(demo, qtbot, gap.edit, "a gap")
+    demo.menus.actions["next_joint"].trigger()
+    assert demo.store.joint.id == "G1" and gap.edit.text() == "a gap" and gap.fault.isVisible()
+    qtbot.keyClick(gap.edit, Qt.Key.Key_Escape)
+    demo.menus.actions["next_joint"].trigger()
+    assert demo.store.joint.id == "P4" and not gap.fault.isVisible()
+    typing(demo, qtbot, gap.edit, "a gap")
+    demo.store.look(joint_id="H1")  # as from the weld list
+    assert gap.edit.text() == "3" and not gap.fault.isVisible() and demo.store.job is job
+
+
+def test_what_is_typed_is_saved_issued_and_kept_when_the_window_is_left(demo: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    demo.dialogs.path = tmp_path / "job.banister"
+    gap = step(demo, "joint").fields["root_gap_mm"]
+    typing(demo, qtbot, gap.edit, "4.5")
+    demo.menus.actions["save"].trigger()
+    assert decoded((tmp_path / "job.banister").read_bytes()).job.joints[0].prep.root_gap_mm == 4.5 and not demo.store.session.dirty
+    typing(demo, qtbot, gap.edit, "3.5")
+    demo.menus.actions["issue"].trigger()
+    assert demo.store.now.issued.joint.prep.root_gap_mm == 3.5 and demo.store.now.stands
+    typing(demo, qtbot, gap.edit, "2.5")
+    demo.open_view("list")
+    demo.opened["list"].activateWindow()
+    qtbot.waitUntil(lambda: demo.store.joint.prep.root_gap_mm == 2.5)
+    demo.opened["list"].close()
+
+
+def test_the_pin_of_a_pass_is_not_typed_into_the_next(demo: MainWindow, qtbot: QtBot) -> None:
+    panel = step(demo, "passes")
+    demo.store.select(demo.store.now.plan.passes[3])
+    typing(demo, qtbot, panel.amps.edit, "111")
+    demo.menus.actions["next_pass"].trigger()
+    assert [pin.amps for pin in demo.store.joint.working.pins] == [111.0] and demo.store.now.selected.number == 5
+    qtbot.keyClick(panel.amps.edit, Qt.Key.Key_Return)
+    assert len(demo.store.joint.working.pins) == 1
+
+
+def test_what_was_read_at_one_joint_is_not_taken_at_another(demo: MainWindow, qtbot: QtBot) -> None:
+    demo.store.look(joint_id="P4")
+    weld = step(demo, "weld")
+    typing(demo, qtbot, weld.temp.edit, "150")
+    demo.store.look(joint_id="G1")
+    records = demo.store.now.records
+    weld.take_temperature()
+    assert weld.temp.edit.text() == "" and weld.temp.fault.isVisible() and demo.store.now.records == records
+    demo.store.look(joint_id="P4")
+    inspect = step(demo, "inspect")
+    demo.store.look(inspect_seen=demo.store.inspection.found.seen[0].id)
+    assert any(field.edit.text() for field in inspect.fields.values())
+    demo.toggle_theme()
+    assert any(field.edit.text() for field in inspect.fields.values()), "the same joint in other colours"
+    demo.store.look(joint_id="F2")
+    assert not any(field.edit.text() for field in (*inspect.fields.values(), inspect.note)) and demo.store.view.inspect_seen == 0
+    fitup = step(demo, "fitup")
+    type_in(qtbot, fitup.fields["gap"].edit, "2")
+    demo.store.look(joint_id="P4")
+    assert fitup.fields["gap"].edit.text() == ""
+
+
+def test_per_cents_of_the_steel_are_edits_only_where_another_was_typed(demo: MainWindow, qtbot: QtBot) -> None:
+    panel = step(demo, "procedure")
+    carbon = panel.percent["c"]
+    demo.store.look(joint_id="G1")
+    type_in(qtbot, carbon, "0.19")
+    demo.store.look(joint_id="F2")
+    type_in(qtbot, carbon, "0.12")
+    job = demo.store.job
+    demo.store.look(joint_id="G1")
+    assert carbon.hasFocus() and carbon.text() == "0.19"
+    panel.preset.box.setFocus()
+    assert demo.store.job is job
+    typing(demo, qtbot, carbon, "lots")
+    demo.menus.actions["next_joint"].trigger()
+    assert demo.store.joint.id == "G1" and panel.fault.isVisible() and carbon.is_wrong
+    choose(panel.preset, "")
+    qtbot.keyClick(carbon, Qt.Key.Key_Escape)
+    type_in(qtbot, carbon, "0.2")
+    assert not carbon.is_wrong and demo.store.joint.metal.steel.c == 0.2
