@@ -120,3 +120,19 @@ def test_per_cents_of_the_steel_are_edits_only_where_another_was_typed(demo: Mai
     qtbot.keyClick(carbon, Qt.Key.Key_Escape)
     type_in(qtbot, carbon, "0.2")
     assert not carbon.is_wrong and demo.store.joint.metal.steel.c == 0.2
+
+
+def test_a_cell_half_typed_is_taken_too(demo: MainWindow, qtbot: QtBot) -> None:
+    demo.store.look(joint_id="G1", step="limits")
+    QApplication.processEvents()
+    grid = demo.work.grid
+    grid.cells.setCurrentCell(1, grid.columns.index("amps"))
+    grid.cells.setFocus()
+    qtbot.keyClicks(grid.cells, "7")
+    (editor,) = (edit for edit in grid.cells.findChildren(QLineEdit) if edit.isVisible())
+    qtbot.keyClicks(editor, "0-180")
+    before = {joint.id: joint.working.windows for joint in demo.store.job.joints}
+    demo.menus.actions["next_joint"].trigger()
+    now = {joint.id: joint.working.windows for joint in demo.store.job.joints}
+    assert demo.store.joint.id == "P4" and {key for key in now if now[key] != before[key]} == {"G1"}
+    assert any((window.quantity, window.low, window.high) == ("amps", 70.0, 180.0) for window in now["G1"])
