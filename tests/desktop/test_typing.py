@@ -136,3 +136,22 @@ def test_a_cell_half_typed_is_taken_too(demo: MainWindow, qtbot: QtBot) -> None:
     now = {joint.id: joint.working.windows for joint in demo.store.job.joints}
     assert demo.store.joint.id == "P4" and {key for key in now if now[key] != before[key]} == {"G1"}
     assert any((window.quantity, window.low, window.high) == ("amps", 70.0, 180.0) for window in now["G1"])
+
+
+def test_windows_beside_the_work_say_whose_they_are_as_another_joint_is_shown(demo: MainWindow, qtbot: QtBot) -> None:
+    demo.store.look(joint_id="P4", step="inspect")
+    seen = demo.store.inspection.found.seen[0].id
+    demo.store.look(inspect_seen=seen)
+    for key in ("cause", "repair", "paper"):
+        demo.open_view(key)
+    cause, repair, paper = (demo.opened[key] for key in ("cause", "repair", "paper"))
+    assert paper.whose.text() == demo.store.joint.called
+    choose(paper.what, "temp")
+    typing(demo, qtbot, paper.temp.edit, "140")
+    demo.store.look(joint_id="G1")
+    assert paper.whose.text() == demo.store.joint.called and paper.temp.edit.text() == ""
+    assert all(f"Observation {seen} is of P4" in label.text() for label in (cause.title, repair.under))
+    demo.store.look(joint_id="P4")
+    assert not any("Observation" in label.text() for label in (cause.title, repair.under))
+    for view in (cause, repair, paper):
+        view.close()

@@ -49,6 +49,11 @@ class Joint(OnPiece, Struct, frozen=True, kw_only=True):
     week: str = ""
 
     @property
+    def called(self) -> str:
+        """What it is told apart by where people choose: its id, and its name."""
+        return f"{self.id}  {self.name}".rstrip()
+
+    @property
     def plate_thickness_mm(self) -> float:
         """How thick the metal is that is welded: at the weld, of a repair the plate round its hollow."""
         return self.prep.welded_thickness_mm if self.repair is None else self.repair.plate_mm

@@ -89,7 +89,7 @@ class Header(QWidget):
         self.job_name.setText(self.job_name.fontMetrics().elidedText(job.name, Qt.TextElideMode.ElideRight, 420))
         self.job_name.setToolTip(job.name)
         self.file_name.setText(say("header.changed", file=title) if new.dirty else title)
-        names = [f"{j.id}  {j.name}" for j in job.joints]
+        names = [j.called for j in job.joints]
         if names != [self.joints.itemText(i) for i in range(self.joints.count())]:
             self.joints.clear()
             for text, one in zip(names, job.joints, strict=True):

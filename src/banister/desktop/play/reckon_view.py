@@ -158,7 +158,7 @@ class ReckonDialog(Beside):
         if old is None or new.differs(old, "job"):
             ids = [joint.id for joint in new.job.joints]
             shown = self.joint.key if old is not None and self.joint.key in ids else new.joint.id
-            self.joint.set_choices({joint.id: f"{joint.id}  {joint.name}" for joint in new.job.joints})
+            self.joint.set_choices({joint.id: joint.called for joint in new.job.joints})
             self.joint.show_choice(shown)
             chosen = new.job.joint(shown)
             if self._found is None or self._found[0].id != shown or _asked_of(self._found[0]) != _asked_of(chosen):

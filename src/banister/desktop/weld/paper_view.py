@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 
 from PySide6.QtCore import QDateTime
+from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QDateTimeEdit, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from banister.core.follow.between import STEPS
@@ -37,7 +38,8 @@ class PaperDialog(Beside):
         self._last: tuple[int, ...] = ()
         """Numbers of the records of the last entry."""
         self.setWindowTitle(say("paper.window"))
-        self.next, how, self.told = QLabel(), QLabel(say("paper.how")), QLabel()
+        self.whose, self.next, how, self.told = QLabel(), QLabel(), QLabel(say("paper.how")), QLabel()
+        self.whose.setFont(font(16, QFont.Weight.DemiBold))
         self.next.setFont(font(16))
         tint(how, SOFT)
         self.what = ChoiceField(say("paper.what"), {what: say(f"paper.what.{what}") for what in WHATS})
@@ -56,9 +58,10 @@ class PaperDialog(Beside):
         self.keep.clicked.connect(self.enter)
         self.back.clicked.connect(self.take_back)
         column = QVBoxLayout(self)
-        for part in (how, self.next, self.what, self.rods, self.left, self.temp, self.deep, when, self.when, self.by, self.keep, self.back, self.told):
+        fields = (self.what, self.rods, self.left, self.temp, self.deep, when, self.when, self.by)
+        for part in (self.whose, how, self.next, *fields, self.keep, self.back, self.told):
             column.addWidget(part)
-        for label in (how, self.next, self.told):
+        for label in (self.whose, how, self.next, self.told):
             label.setWordWrap(True)
         column.addStretch(1)
         self.left.edit.setText("0")
@@ -160,12 +163,18 @@ class PaperDialog(Beside):
 
     # --- showing -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
-        """Another pass is next, or another joint."""
+        """Another pass is next, or another joint: what was noted of the one before is not entered there."""
+        if old is not None and old.joint is not None and new.joint is not None and old.joint.id != new.joint.id:
+            for field in (self.rods, self.temp, self.deep):
+                field.empty()
+            self._last = ()
+            self._tell("")
         if new.differs(old, "joint", "records", "issued", "say", "followed"):
             self._show_fields()
 
     def _show_fields(self) -> None:
-        say, what, p = self.store.say, self.what.key, self.lit
+        say, what, p, joint = self.store.say, self.what.key, self.lit, self.store.joint
+        self.whose.setText(joint.called if joint is not None else "")
         for field in (self.rods, self.left, self.deep):
             field.setVisible(what == PASS)
         self.temp.setVisible(what in (PASS, TEMP))

@@ -123,7 +123,7 @@ class HeatCurves(Beside):
             self.station.clear()
             self.station.addItems(names)
             self.station.setCurrentIndex(len(names) - 1)
-        self.title.setText(f"{joint.id}  {joint.name}")
+        self.title.setText(joint.called)
         request = (joint, plan, heat.schedule, self._distances(new.say))
         self.store.errands.run(Errand(HEAT, CURVES, "curves", curves_of, request, self._arrived))
         end = heat.schedule.end_s

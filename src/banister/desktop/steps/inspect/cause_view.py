@@ -27,6 +27,7 @@ from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.logbook import Logbook
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.inspect.inspecting import gone_said
 from banister.desktop.store import Store
 from banister.job.causes import cause_table
 from banister.job.reading import FileFault
@@ -152,9 +153,11 @@ class CauseDialog(Beside):
         """Have the stops of the plan laid beside the window: a search takes longer than ranking."""
         joint, plan = self.store.now.joint, self.store.now.welded_plan
         self.stops = None
-        if joint is not None and plan is not None:
-            request = (joint, plan, self.store.now.told or NOTHING_TOLD)
-            self.store.errands.run(Errand(SEARCH, KEY, "stops", stops_as_welded, request, self._laid))
+        if joint is None or plan is None:
+            self.store.stop(KEY)
+            return
+        request = (joint, plan, self.store.now.told or NOTHING_TOLD)
+        self.store.errands.run(Errand(SEARCH, KEY, "stops", stops_as_welded, request, self._laid))
 
     def _laid(self, found: JointStops | None) -> None:
         self.stops, self.picture.marked = found, ""
@@ -179,7 +182,7 @@ class CauseDialog(Beside):
         self.side.setVisible(found is not None)
         self.alike.setText("")
         if found is None or one is None or shown is None:
-            self.title.setText(say("advise.none" if one is not None else "inspect.gone"))
+            self.title.setText(say("advise.none") if one is not None else gone_said(store.now, self.number))
         else:
             named = [likely.cause for likely in found.named]
             self.picture.marked = self.picture.marked if self.picture.marked in named else named[0]

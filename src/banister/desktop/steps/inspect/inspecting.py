@@ -32,6 +32,14 @@ class Inspection(Struct, frozen=True):
         return next((one for one in self.found.seen if one.id == number), None)
 
 
+def gone_said(now: Snapshot, number: int) -> str:
+    """Why an observation is not of the shown joint: it is of another, or was taken back."""
+    record = next((one for one in now.standing if one.n == number), None)
+    if record is None or now.joint is None or record.j == now.joint.id:
+        return now.say("inspect.gone")
+    return now.say("inspect.elsewhere", n=str(number), joint=record.j)
+
+
 class Inspecting:
     """Keeps the inspection that was last asked for."""
 

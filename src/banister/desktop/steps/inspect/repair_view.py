@@ -31,6 +31,7 @@ from banister.desktop.fields import FigureField, NameField
 from banister.desktop.logbook import Logbook
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.inspect.inspecting import gone_said
 from banister.desktop.store import Store
 
 KEY = "repair"
@@ -181,7 +182,7 @@ class RepairDialog(Beside):
             self._show_fields()
             self.plan()
         elif new.differs(old, "records") and self.seen is None:
-            self._show_none(new.say("inspect.gone"))
+            self._show_none(gone_said(new, self.number))
         elif new.differs(old, "records"):
             self._show_way()
 
@@ -252,7 +253,8 @@ class RepairDialog(Beside):
         """Have it planned beside the window, by what was typed and what is known."""
         one, joint, job, plan, shown = self.seen, self.store.now.joint, self.store.job, self.store.now.welded_plan, self.store.inspection
         if one is None or joint is None or job is None or plan is None or shown is None:
-            self._show_none("")
+            self.store.stop(KEY)
+            self._show_none(gone_said(self.store.now, self.number) if one is None else "")
             return
         figures = self._known() | self.typed
         try:

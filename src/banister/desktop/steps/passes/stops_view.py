@@ -253,7 +253,7 @@ class StopsDialog(Beside):
         if joint is None or plan is None or not plan.feasible:
             self.title.setText(say("strip.none"))
             return
-        self.title.setText(f"{joint.id}  {joint.name}")
+        self.title.setText(joint.called)
         self.wanted.show_value(joint.stops.wanted_mm, say)
         self.halt.show()
         request = (as_welded(joint, self.store.now.told or NOTHING_TOLD), plan)
@@ -266,7 +266,7 @@ class StopsDialog(Beside):
         self.half.setVisible(len(found.halves) > 1)
         if joint is not None:
             less = found.distance_mm < joint.stops.wanted_mm - 1e-6
-            self.title.setText(f"{joint.id}  {joint.name}" + (f". {say('cli.stops.less', wanted=Figure(joint.stops.wanted_mm, 'length'))}" if less else ""))
+            self.title.setText(joint.called + (f". {say('cli.stops.less', wanted=Figure(joint.stops.wanted_mm, 'length'))}" if less else ""))
         self._show_half(self.strip.half if self.strip.half in found.halves else found.halves[0])
 
     def _failed(self, report: str) -> None:

@@ -117,7 +117,7 @@ class SureDialog(Beside):
             self.title.setText(say("sure.none"))
             self.halt.hide()
             return
-        self.title.setText(f"{joint.id}  {joint.name}")
+        self.title.setText(joint.called)
         self.halt.show()
         store.errands.run(Errand(SEARCH, SURE, "sure", how_sure, (joint, plan, job.rods), self._arrived, self.halt.hide, lambda _: self.halt.hide()))
 

@@ -40,7 +40,7 @@ class PrintDialog(Beside):
         self.lost.setWordWrap(True)
         job, shown = window.store.job, window.store.joint
         for joint in job.joints if job is not None else ():
-            item = QListWidgetItem(f"{joint.id}  {joint.name}")
+            item = QListWidgetItem(joint.called)
             item.setData(Qt.ItemDataRole.UserRole, joint.id)
             item.setCheckState(Qt.CheckState.Checked if shown is not None and joint.id == shown.id else Qt.CheckState.Unchecked)
             self.joints.addItem(item)
