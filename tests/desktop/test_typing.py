@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLineEdit
 from pytestqt.qtbot import QtBot
 
+from banister.desktop.app.dialogs import CANCEL
 from banister.desktop.app.window import MainWindow
 from banister.job.codec import decoded
 from tests.desktop.conftest import choose, step, type_in
@@ -67,6 +68,11 @@ def test_what_is_typed_is_saved_issued_and_kept_when_the_window_is_left(demo: Ma
     demo.opened["list"].activateWindow()
     qtbot.waitUntil(lambda: demo.store.joint.prep.root_gap_mm == 2.5)
     demo.opened["list"].close()
+    demo.menus.actions["save"].trigger()
+    typing(demo, qtbot, gap.edit, "2")
+    demo.dialogs.keep = CANCEL
+    demo.close_job()
+    assert demo.store.joint.prep.root_gap_mm == 2.0 and demo.dialogs.asked[-1] == "keep"
 
 
 def test_the_pin_of_a_pass_is_not_typed_into_the_next(demo: MainWindow, qtbot: QtBot) -> None:

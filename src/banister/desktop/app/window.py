@@ -358,6 +358,7 @@ class MainWindow(QMainWindow):
             self.files.close_job()
 
     def _may_leave(self) -> bool:
+        take_typed(self.focusWidget())
         job = self.store.job
         if job is None or not self.store.session.dirty:
             return True
@@ -377,7 +378,6 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
         """Leave only when nothing is lost."""
-        take_typed(self.focusWidget())
         if not self._may_leave():
             event.ignore()
             return
