@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLineEdit
 from pytestqt.qtbot import QtBot
@@ -161,3 +162,14 @@ def test_windows_beside_the_work_say_whose_they_are_as_another_joint_is_shown(de
     assert not any("Observation" in label.text() for label in (cause.title, repair.under))
     for view in (cause, repair, paper):
         view.close()
+
+
+def test_keys_do_nothing_while_something_is_dragged(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    shown, job = demo.store.joint, demo.store.job
+    monkeypatch.setattr(QApplication, "mouseButtons", lambda: Qt.MouseButton.LeftButton)
+    for key in ("next_joint", "add_joint", "drop_joint"):
+        demo.menus.actions[key].trigger()
+    assert demo.store.joint is shown and demo.store.job is job
+    monkeypatch.undo()
+    demo.menus.actions["next_joint"].trigger()
+    assert demo.store.joint is not shown

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from functools import partial
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeySequence, QShortcut
 from PySide6.QtWidgets import QApplication, QMenu
 
@@ -60,7 +61,9 @@ class Menus:
         self.actions[key] = action
 
     def _do(self, key: str, run: Callable[[], object]) -> None:
-        """What is being typed is taken first; where it is refused, the joint is not left for another."""
+        """Nothing while something is dragged. What is being typed is taken first; where it is refused, the joint is not left for another."""
+        if QApplication.mouseButtons() != Qt.MouseButton.NoButton:
+            return
         if take_typed(QApplication.focusWidget()) or key not in LEAVING:
             run()
 
