@@ -63,6 +63,10 @@ class Panel(QWidget):
             entry.setModified(False)
         for field in self.drafts:
             field.empty()
+        self.joint_left()
+
+    def joint_left(self) -> None:
+        """Another joint is shown: what was worked out for the one before on demand is no longer said."""
 
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Draw what differs."""

@@ -114,6 +114,7 @@ class HeatCurves(Beside):
         self.note.setText(new.say("curves.note"))
         joint, plan, heat = new.joint, new.plan, new.heat
         if joint is None or plan is None or heat is None or not heat.schedule.feasible:
+            self.stop()
             self.title.setText(new.say("curves.none"))
             self.curves = self.profile = None
             self._redraw()

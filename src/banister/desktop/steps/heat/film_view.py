@@ -111,6 +111,8 @@ class FilmDialog(Beside):
         self.picture.redraw()
         if joint is not None and plan is not None and heat is not None and can:
             self.store.errands.run(Errand(HEAT, FILM, FILM, film_of, (joint, plan, heat.schedule), self._arrived))
+        else:
+            self.store.stop(FILM)
 
     def _arrived(self, film: Film) -> None:
         self.picture.film = film

@@ -185,10 +185,10 @@ class HeatPanel(Panel):
         self._of = joint.id
         if plan is None or heat is None:
             self.ends.setText(say("heat.no_plan") if plan is not None and not plan.feasible else say("heat.open"))
-            for label in (self.text, self.methods, self.others):
+            for label in (self.text, self.methods):
                 label.setText("")
             show_notes(self.bad, self.warnings, [], say)
-            self._asked = None
+            self._drop_others()
             return
         schedule, shift = heat.schedule, now.job.shift if now.job is not None else Shift()
         self.ends.setText(say("heat.takes", lasts=Figure(schedule.end_s, "duration")) if schedule.feasible else say("stair.no_schedule"))
@@ -196,7 +196,7 @@ class HeatPanel(Panel):
         if schedule.feasible:
             self._ask_others(joint, plan)
         else:
-            self.others.setText("")
+            self._drop_others()
         remarks = [r for r in now.judgement.to_watch if r.code.startswith(("heat.", "preheat."))] if now.judgement is not None else []
         show_notes(self.bad, self.warnings, list(notes_of(plan, remarks)), say)
         self.methods.setText(self._methods_said(joint, plan, say))
@@ -227,6 +227,13 @@ class HeatPanel(Panel):
         request = (joint, plan, dict(job.rods_by_id))
         self.store.errands.run(Errand(SEARCH, OTHERS, "others", all_others, request, self._show_others,
                                       failed=lambda _: self.others_head.setText(self.say("heat.others"))))  # fmt: skip
+
+    def _drop_others(self) -> None:
+        """There are none, or they are of another joint or plan; what is still on its way stays away."""
+        self.store.stop(OTHERS)
+        self._asked, self._known = None, []
+        self.others_head.setText(self.say("heat.others"))
+        self.others.setText("")
 
     def _show_others(self, found: list[Other]) -> None:
         self._known = found

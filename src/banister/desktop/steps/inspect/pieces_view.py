@@ -136,11 +136,17 @@ class PiecesDialog(Beside):
 
     def _begin(self) -> None:
         joint, plan, say = self.store.now.joint, self.store.now.welded_plan, self.store.say
+        self.picture.zones, self.picture.cuts, self.asked = (), (), None
         if joint is None or plan is None:
+            self.stop()
+            self.title.setText(say("pieces.no_plan"))
+            self.list.clear()
+            self.notes.setText("")
+            self.sheet.setEnabled(False)
+            self.picture.redraw()
             return
         self.rules = {str(rule.number): rule for rule in piece_table().offered(joint)}
         self.rule.set_choices({key: self._rule_name(rule) for key, rule in self.rules.items()})
-        self.picture.zones, self.picture.cuts, self.asked = (), (), None
         self.title.setText(say("pieces.title.none") if not self.rules else "")
         self.store.errands.run(Errand(SEARCH, KEY, "stops", zones_of, (joint, plan, self.store.standing), self._clear_of))
 

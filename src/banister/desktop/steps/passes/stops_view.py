@@ -252,6 +252,7 @@ class StopsDialog(Beside):
         self.strip.redraw()
         if joint is None or plan is None or not plan.feasible:
             self.title.setText(say("strip.none"))
+            self.stop()
             return
         self.title.setText(joint.called)
         self.wanted.show_value(joint.stops.wanted_mm, say)

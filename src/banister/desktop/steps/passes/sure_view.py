@@ -115,7 +115,7 @@ class SureDialog(Beside):
         self.note.setText("")
         if joint is None or job is None or plan is None or not plan.feasible:
             self.title.setText(say("sure.none"))
-            self.halt.hide()
+            self.stop()
             return
         self.title.setText(joint.called)
         self.halt.show()

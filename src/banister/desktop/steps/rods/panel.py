@@ -166,6 +166,12 @@ class RodsPanel(Panel):
         request = (joint, known, self.store.library.rods_by_id | dict(job.rods_by_id))
         self.store.errands.run(Errand(SEARCH, COMPARE, "techniques", technique_plans, request, arrived, ended, ended))
 
+    def joint_left(self) -> None:
+        """What the joint before comes to by every technique."""
+        self.store.stop(COMPARE)
+        self.compare_button.setText(self.say("technique.compare"))
+        self.compared.setText("")
+
     def keep_technique(self) -> None:
         """Save the joint's rods and choices as a technique of the user's own."""
         job, joint, name = self.store.job, self.store.joint, self.own_name.edit.text().strip()

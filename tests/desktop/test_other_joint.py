@@ -1,4 +1,4 @@
-"""What is being typed belongs to the joint it was typed for: it is taken before anything else is done, and never reaches another joint."""
+"""Another joint is shown: what is being typed, dragged, read or computed belongs to the joint it is of, and never reaches the next."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from pytestqt.qtbot import QtBot
 
 from banister.desktop.app.dialogs import CANCEL
 from banister.desktop.app.window import MainWindow
+from banister.desktop.errands import Direct, Errand
 from banister.job.codec import decoded
 from tests.desktop.conftest import choose, step, type_in
 
@@ -173,3 +174,55 @@ def test_keys_do_nothing_while_something_is_dragged(demo: MainWindow, monkeypatc
     monkeypatch.undo()
     demo.menus.actions["next_joint"].trigger()
     assert demo.store.joint is not shown
+
+
+class Late:
+    """Errands of some keys are done when the test says so; the newest of a key counts, and one that is stopped brings nothing."""
+
+    def __init__(self, real: Direct, keys: set[str]) -> None:
+        self.real, self.keys, self.late = real, keys, dict[str, Errand]()
+
+    def __getattr__(self, name: str) -> object:
+        return getattr(self.real, name)
+
+    def run(self, errand: Errand) -> None:
+        if errand.key in self.keys:
+            self.late[errand.key] = errand
+        else:
+            self.real.run(errand)
+
+    def stop(self, key: str) -> None:
+        self.late.pop(key, None)
+
+    def bring(self) -> None:
+        late, self.late = self.late, {}
+        for errand in late.values():
+            self.real.run(errand)
+
+
+@pytest.mark.awaits("stops", "others")
+def test_what_was_asked_for_one_joint_is_not_shown_of_another_that_cannot_be_planned(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    demo.store.look(joint_id="H1")
+    demo.store.edit_joint("too wide", root_gap_mm=12.0)
+    assert not demo.store.now.feasible
+    errands = Late(demo.store.errands, {"film", "curves", "profile", "sure", "stops", "pieces", "others", "techniques"})
+    monkeypatch.setattr(demo.store, "errands", errands)
+    demo.store.look(joint_id="F2")
+    rods, heat = step(demo, "rods"), step(demo, "heat")
+    step(demo, "rods").compare()
+    keys = ("film", "curves", "sure", "stops", "pieces")
+    for key in keys:
+        demo.open_view(key)
+    film, curves, sure, stops, pieces = (demo.opened[key] for key in keys)
+    assert set(errands.late) == errands.keys
+    demo.store.look(joint_id="H1", step="heat")
+    step(demo, "rods")
+    errands.bring()
+    assert (film.picture.film, curves.curves, curves.profile, sure.picture.sure, stops.strip.stops) == (None,) * 5
+    assert pieces.picture.zones == pieces.picture.cuts == () and not pieces.sheet.isEnabled()
+    assert heat.others.text() == rods.compared.text() == ""
+    demo.store.look(joint_id="F2", step="heat")
+    errands.bring()
+    assert None not in (film.picture.film, curves.curves, sure.picture.sure, stops.strip.stops) and pieces.picture.cuts and heat.others.text()
+    for key in keys:
+        demo.opened[key].close()
