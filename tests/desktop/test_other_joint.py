@@ -226,3 +226,25 @@ def test_what_was_asked_for_one_joint_is_not_shown_of_another_that_cannot_be_pla
     assert None not in (film.picture.film, curves.curves, sure.picture.sure, stops.strip.stops) and pieces.picture.cuts and heat.others.text()
     for key in keys:
         demo.opened[key].close()
+
+
+def test_nothing_is_welded_to_an_older_plan_where_the_shown_one_cannot_be_issued_yet(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    demo.store.look(joint_id="G1")
+    sheet = demo.store.now.issued
+    assert demo.store.now.stands
+    errands = Late(demo.store.errands, {"heat", "plan"})
+    monkeypatch.setattr(demo.store.derived, "_errands", errands)
+    demo.store.edit_joint("wider", root_gap_mm=9.0)
+    demo.menus.actions["weld"].trigger()
+    assert "weld" not in demo.opened and demo.store.now.issued is sheet and "in a moment" in demo.notices.shown.text
+    demo.notices.clear()
+    demo.store.edit_joint("far too wide", root_gap_mm=30.0)
+    errands.bring()
+    assert not demo.store.now.feasible
+    demo.menus.actions["weld"].trigger()
+    assert "weld" not in demo.opened and demo.store.now.issued is sheet and "no plan" in demo.notices.shown.text
+    demo.store.undo()
+    errands.bring()
+    demo.menus.actions["weld"].trigger()
+    assert demo.store.now.issued is not sheet and demo.opened["weld"].bench.now.plan.passes
+    demo.opened["weld"].close()

@@ -213,7 +213,7 @@ class Store(QObject):
         """Freeze everything that is printed of the shown joint, and say what that changed against the sheet before."""
         now, job = self.now, self.job
         if job is None or now.joint is None or now.plan is None or now.heat is None or not now.feasible:
-            self.noticed.emit(self.say("issue.wait" if now.feasible else "issue.no_plan"), True)
+            self.noticed.emit(self.say("issue.wait" if now.plan is None or now.feasible else "issue.no_plan"), True)
             return
         sheet = job.sheet_of(now.joint, now.plan, now.heat, self.library.rows, self._today())
         before = job.issued_for(now.joint)

@@ -245,9 +245,14 @@ class MainWindow(QMainWindow):
         open_view(self, key)
 
     def weld(self, simulate: tuple[float, float, str] | None = None) -> None:
-        """The page at the joint; a plan that is not issued is issued first. `simulate`: how fast, how large a hand, what is amiss, in a trial."""
-        if self.store.now.issued is None or not self.store.now.stands:
+        """The page at the joint; a plan that is not issued is issued first, and where that cannot be, nothing is welded to an older one.
+
+        `simulate`: how fast, how large a hand, what is amiss, in a trial.
+        """
+        if not self.store.now.stands:
             self.store.issue()
+        if not self.store.now.stands:
+            return
         self.store.when_followed(partial(self._to_the_joint, simulate))
 
     def _to_the_joint(self, simulate: tuple[float, float, str] | None) -> None:
