@@ -248,3 +248,16 @@ def test_nothing_is_welded_to_an_older_plan_where_the_shown_one_cannot_be_issued
     demo.menus.actions["weld"].trigger()
     assert demo.store.now.issued is not sheet and demo.opened["weld"].bench.now.plan.passes
     demo.opened["weld"].close()
+
+
+def test_a_new_joint_never_takes_the_id_of_one_the_journal_speaks_of(demo: MainWindow, tmp_path: Path) -> None:
+    demo.logbook.folder = tmp_path / "data"
+    demo.store.look(joint_id="F2")
+    demo.menus.actions["copy_joint"].trigger()
+    assert demo.store.joint.id == "F2-2"
+    assert demo.logbook.write("temp", "F2-2", c=140.0) is not None
+    demo.menus.actions["drop_joint"].trigger()
+    assert "F2-2" not in {joint.id for joint in demo.store.job.joints}
+    demo.store.look(joint_id="F2")
+    demo.menus.actions["copy_joint"].trigger()
+    assert demo.store.joint.id == "F2-3"

@@ -98,6 +98,11 @@ class Store(QObject):
         """True while what was welded is being followed, and where that was stopped or failed."""
         return self.following.is_behind(self.now)
 
+    @property
+    def ids_taken(self) -> set[str]:
+        """Ids a new joint may not have: those of the job, and those the journal speaks of, whose joints were taken out."""
+        return {joint.id for joint in (self.job.joints if self.job is not None else ())} | {record.j for record in self.records}
+
     def when_followed(self, do: Callable[[], object]) -> None:
         """Do something to the shown joint as soon as what was welded of it is known, if it is still shown then."""
         sheet = self.now.issued

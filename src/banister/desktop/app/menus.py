@@ -180,7 +180,7 @@ class Menus:
         store = self.window.store
         job, say = store.job, store.say
         if job is not None:
-            fresh = blank_joint(_free("J{}", 1, {j.id for j in job.joints}), say("joint.new"))
+            fresh = blank_joint(_free("J{}", 1, store.ids_taken), say("joint.new"))
             rods = used_rods(fresh, store.library.rods)
             store.edit(job.with_rods(rods).adding(fresh), say("edit.joint.add", joint=fresh.id))
             store.look(joint_id=fresh.id)
@@ -189,7 +189,7 @@ class Menus:
         store = self.window.store
         job, joint = store.job, store.joint
         if job is not None and joint is not None:
-            fresh = _free(joint.id + "-{}", 2, {j.id for j in job.joints})
+            fresh = _free(joint.id + "-{}", 2, store.ids_taken)
             bare = edited(joint, id=fresh, fitup=FitUp(), stops=StopChoices(wanted_mm=joint.stops.wanted_mm), readings=())
             store.edit(job.adding(bare), store.say("edit.joint.copy", joint=joint.id))
             store.look(joint_id=fresh)

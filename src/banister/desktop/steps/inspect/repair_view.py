@@ -380,7 +380,7 @@ class RepairDialog(Beside):
         joint, job, one, say, found = self.store.joint, self.store.job, self.seen, self.store.say, self.repair
         if joint is None or job is None or one is None or found is None:
             return
-        taken = {other.id for other in job.joints}
+        taken = self.store.ids_taken
         nth = next(n for n in itertools.count(len(self._kept()) + 1) if repair_id(joint.id, n) not in taken)
         as_joint = repair_id(joint.id, nth) if self.side.as_joint.isChecked() else ""
         record = self.logbook.write(REPAIR, joint.id, **keeping(self.number, way, **names, joint=as_joint))
