@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from banister.cli.errors import USAGE
 from banister.cli.main import run
 from banister.core.joint.kinds import KINDS
 from banister.job.files import read
@@ -190,3 +191,15 @@ def test_beads_are_laid_by_hand_and_told(tmp_path: Path, capsys: pytest.CaptureF
     for wrong, word in ((["--bead", "E6010"], "ROD,AMPS,SPEED"), (["--bead", "E1,90,120"], "no rod E1"), (["--bead", "E6010-3.2x350,90,-1"], "1 to 5000"),
                         (["--after", "99"], "the plan has"), (["--bead", "E6010-3.2x350,x,120"], "x")):  # fmt: skip
         assert run(["play", demo, "--joint", "F2", *wrong]) == 2 and word in capsys.readouterr().err
+
+
+def test_a_new_job_never_comes_under_a_journal_that_stands_there(tmp_path: Path, capsys: pytest.CaptureFixture) -> None:
+    path = tmp_path / "j.banister"
+    new = ["new", "--prep", "single-v", "--thickness", "16", "-o", str(path)]
+    assert run(new) == 0
+    run(["inspect", str(path), "--set", "iso5817-c", "--none-seen", "face", "--by", "K7"])
+    before = path.read_bytes()
+    assert run([*new, "--force"]) == USAGE and "a journal stands already" in capsys.readouterr().err and path.read_bytes() == before
+    assert run([*new, "--add", "--joint", "J2"]) == 0
+    path.unlink()
+    assert run(new) == USAGE and not path.exists()

@@ -24,6 +24,7 @@ from banister.desktop.fields import QuietBox
 from banister.desktop.steps.sheet.actions import paper_now
 from banister.job.codec import encoded
 from banister.job.files import JobFile, read
+from banister.job.journal import journal_path, read_journal
 from banister.job.library import demo_job, shipped_rods
 from banister.job.recovery import LeftWork, Recovery, left_work
 from tests.desktop.conftest import REMEMBERED, Answers, choose, press, step, type_in
@@ -373,3 +374,25 @@ def test_recent_files_that_are_no_paths_are_passed_over(tmp_path: Path) -> None:
     (tmp_path / "a.banister").write_text(json.dumps({}))
     preferences.opened(tmp_path / "a.banister")
     assert preferences.recent == [tmp_path / "a.banister"]
+
+
+def test_under_another_name_the_journal_begins_anew_at_once_and_never_in_anothers_place(demo: MainWindow, dialogs: Answers, tmp_path: Path) -> None:
+    demo.logbook.folder, first, second = tmp_path / "data", tmp_path / "first.banister", tmp_path / "second.banister"
+    dialogs.path = first
+    assert demo.save_as() and demo.store.records == () and "stays with demo" in demo.notices.shown.text
+    assert demo.logbook.write("temp", "G1", c=100.0) is not None and len(demo.store.records) == 3
+    demo.notices.clear()
+    assert demo.save_as() and len(demo.store.records) == 3 and demo.notices.shown is None, "under its own name it stays"
+    dialogs.path = second
+    assert demo.save_as() and demo.store.records == () and "stays with first" in demo.notices.shown.text
+    demo.logbook.write("temp", "G1", c=101.0)
+    assert demo.store.records[0].d["before"] == read_journal(journal_path(first)).id
+    before = first.read_bytes()
+    dialogs.path = first
+    demo.notices.clear()
+    assert not demo.save_as() and first.read_bytes() == before and "a journal stands already" in demo.notices.shown.text
+    demo.weld()
+    dialogs.path = tmp_path / "third.banister"
+    assert not demo.save_as() and not dialogs.path.exists()
+    demo.opened["weld"].close()
+    assert demo.save_as() and dialogs.path.exists()

@@ -48,7 +48,7 @@ def test_what_is_left_of_another_demo_is_not_written_over_and_a_failing_copy_is_
     left = folder / "demo" / "demo-1.banister"
     traces_folder(left).mkdir(parents=True)
     journal_path(left.with_name("demo-2.banister")).write_text("somebody's")
-    monkeypatch.setattr(demo.files, "save_as", lambda ask: False)
+    monkeypatch.setattr(demo.files, "save_as", lambda ask, with_journal: False)
     assert demo.logbook.write("note", text="one") is None and sorted(p.name for p in (folder / "demo").iterdir()) == [
         "demo-1.traces", "demo-2.banister-journal"]  # fmt: skip
     monkeypatch.undo()
@@ -63,6 +63,7 @@ def test_what_is_left_of_another_demo_is_not_written_over_and_a_failing_copy_is_
 def test_a_journal_that_lost_its_end_is_said_when_the_job_is_opened(demo: MainWindow, tmp_path: Path) -> None:
     path = tmp_path / "job.banister"
     assert demo.files.save_as(lambda: path)
+    demo.notices.clear()
     for text in ("one", "two", "three"):
         demo.logbook.write("note", text=text)
     demo.files.close_job()

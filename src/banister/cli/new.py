@@ -27,6 +27,7 @@ from banister.core.rods.rod import Rod
 from banister.core.rods.usual import usual_rods
 from banister.core.words import Speech
 from banister.job.files import JobFile
+from banister.job.journal import journal_path
 from banister.job.library import Library
 
 OPTIONS = {f.key: f for f in (*GROOVE_FIGURES, *PIECE_FIGURES, *CHOICE_FIGURES) if f.option}
@@ -114,6 +115,8 @@ def run(a: argparse.Namespace, desk: Desk) -> int:
     """Write the job file."""
     if a.output.exists() and not (a.force or a.add):
         raise UsageFault("cli.fault.exists", path=str(a.output))
+    if journal_path(a.output).exists() and not (a.add and a.output.exists()):
+        raise UsageFault("cli.fault.journal_there", path=str(a.output))
     joint, named = joint_from(a, desk.library)
     wanted = {use.rod for use in joint.working.rods}
     rods = tuple(r for r in (*named, *desk.library.rods) if r.id in wanted)

@@ -35,6 +35,7 @@ class Logbook(QObject):
         self._journal: Journal | None = None
         self._path: Path | None = None
         files.opened.connect(self.read)
+        files.renamed.connect(self.begin_anew)
 
     def read(self) -> None:
         """Another job is open: show what its journal tells."""
@@ -56,6 +57,18 @@ class Logbook(QObject):
         if lost is not None:
             self.notices.add(Notice(self.store.say.sentence(lost)))
         self.store.take_records(records, as_it_was=self.files.file is None)
+
+    def begin_anew(self) -> None:
+        """Under another name a new journal begins, and names the one before; what that tells is not of this file, which is said."""
+        path = None if self.files.file is None else journal_path(self.files.file.path)
+        if path is None or path == self._path:
+            return
+        told, before = len(self.chain.records), self._path
+        self._let_go()
+        self.chain = read_journal(path) if path.exists() else Chain()
+        self.store.take_records(self.chain.records)
+        if before is not None and told > len(self.chain.records):
+            self.notices.add(Notice(self.store.say("logbook.new_journal", name=before.stem), bad=False))
 
     def write(self, kind: str, joint: str = "", key: str = "", /, **data: Any) -> Record | None:
         """One record, on disk when this returns; None where it could not be kept, which is said."""
@@ -123,7 +136,7 @@ class Logbook(QObject):
             self.files.notices.add(Notice(self.files.store.say("file.not_written", path=str(path), why=error.strerror or str(error))))
             kept = False
         else:
-            kept = self.files.save_as(lambda: path)
+            kept = self.files.save_as(lambda: path, with_journal=True)
         if not kept:
             journal_path(path).unlink(missing_ok=True)
             shutil.rmtree(traces_folder(path), ignore_errors=True)

@@ -31,6 +31,8 @@ class Files(QObject):
     recent_changed = Signal()
     opened = Signal()
     """Another job is open, or none."""
+    renamed = Signal()
+    """The job is kept under another name."""
 
     def __init__(self, store: Store, preferences: Preferences, notices: Notices, folder: Path) -> None:
         super().__init__()
@@ -123,12 +125,17 @@ class Files(QObject):
             return self.save_as(ask)
         return self._write(self.file)
 
-    def save_as(self, ask: Callable[[], Path | None]) -> bool:
-        """Save under another name."""
+    def save_as(self, ask: Callable[[], Path | None], with_journal: bool = False) -> bool:
+        """Save under another name; beside it no journal may stand, but one that was brought there for this job."""
         path = ask()
         if path is None:
             return False
         path = path if path.suffix else path.with_suffix(SUFFIX)
+        if self.file is not None and not self.file.read_only and self.file.path.resolve() == path.resolve():
+            return self._write(self.file)
+        if not with_journal and journal_path(path).exists():
+            self.notices.add(Notice(self.store.say("file.journal_there", name=path.name)))
+            return False
         file = JobFile(path)
         if not file.lock():
             self.notices.add(Notice(self.store.say("file.locked", name=path.name)))
@@ -142,6 +149,7 @@ class Files(QObject):
         self.preferences.opened(path)
         self.recent_changed.emit()
         self.store.mark_saved()
+        self.renamed.emit()
         return True
 
     def _write(self, file: JobFile) -> bool:

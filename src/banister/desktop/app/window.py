@@ -343,6 +343,9 @@ class MainWindow(QMainWindow):
 
     def save_as(self) -> bool:
         """Save under another name."""
+        if is_open(self.opened.get("weld")):  # its records would begin anew under the arc
+            self.notices.add(Notice(self.store.say("file.at_the_joint")))
+            return False
         return self.files.save_as(self._ask_save)
 
     def _ask_save(self) -> Path | None:
