@@ -253,6 +253,7 @@ def test_what_the_steps_show_is_made_while_nobody_works(demo: MainWindow, qtbot:
     computing = ["a plan"]
     monkeypatch.setattr(type(demo.errands), "busy", property(lambda _: tuple(computing)))
     ahead.Ahead(demo.work, demo.store)
+    seen(demo)
     shown = demo.work.side.currentWidget()
     qtbot.wait(60)
     demo.toggle_units()

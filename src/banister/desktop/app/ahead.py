@@ -20,7 +20,7 @@ class Ahead(QObject):
 
     def __init__(self, work: WorkPage, store: Store) -> None:
         super().__init__(work)
-        self._store, self._left = store, _pieces(work)
+        self._work, self._store, self._left = work, store, _pieces(work)
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self._go_on)
         store.changed.connect(self._wait)
@@ -31,7 +31,7 @@ class Ahead(QObject):
     def _go_on(self) -> None:
         if self._store.joint is None:
             return
-        if self._store.errands.busy:
+        if self._store.errands.busy or not self._work.isActiveWindow():  # at the joint, say: no key there waits for this
             self._wait()
             return
         make = next(self._left, None)
