@@ -163,6 +163,9 @@ def test_windows_beside_the_work_say_whose_they_are_as_another_joint_is_shown(de
     assert not any("Observation" in label.text() for label in (cause.title, repair.under))
     for view in (cause, repair, paper):
         view.close()
+    demo.store.look(inspect_seen=seen, inspect_mm=100.0)
+    demo.open_demo()
+    assert (demo.store.view.inspect_seen, demo.store.view.inspect_mm) == (0, 0.0), "nor is it selected in the next job"
 
 
 def test_keys_do_nothing_while_something_is_dragged(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -42,6 +42,9 @@ if TYPE_CHECKING:
 CHANGED_S = 30.0
 """A change of the time smaller than this is not worth a word."""
 
+NOTHING_SELECTED: Mapping[str, Any] = {"anchor": None, "tack": 0, "inspect_seen": 0, "inspect_mm": 0.0}
+"""How another joint is first looked at: no pass, tack or observation of the one before."""
+
 
 class Store(QObject):
     """Holds the job; views draw what `changed(old, new)` brings and edit through it."""
@@ -132,7 +135,7 @@ class Store(QObject):
         self.session.open(job, saved)
         self.derived.forget()
         first = job.joints[0].id if job is not None and job.joints else ""
-        self.view = replace(self.view, joint_id=first, anchor=None, step=step or self.view.step)
+        self.view = replace(self.view, joint_id=first, step=step or self.view.step, **NOTHING_SELECTED)
         self._told("", None)
         self._publish()
 
@@ -233,7 +236,7 @@ class Store(QObject):
     def look(self, **changes: Any) -> None:
         """Look at the job another way: joint_id, inches, convention, dark, step."""
         if "joint_id" in changes:
-            changes |= {"anchor": None, "tack": 0, "inspect_seen": 0, "inspect_mm": 0.0}
+            changes |= NOTHING_SELECTED
             self._told("", None)
         self.view = replace(self.view, **changes)
         self._publish()
