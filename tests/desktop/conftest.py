@@ -150,6 +150,30 @@ class AtOnce(Direct):
             super().run(errand)
 
 
+class Late:
+    """Errands of some keys are done when the test says so; the newest of a key counts, and one that is stopped brings nothing."""
+
+    def __init__(self, real: Direct, keys: set[str]) -> None:
+        self.real, self.keys, self.late = real, keys, dict[str, Errand]()
+
+    def __getattr__(self, name: str) -> object:
+        return getattr(self.real, name)
+
+    def run(self, errand: Errand) -> None:
+        if errand.key in self.keys:
+            self.late[errand.key] = errand
+        else:
+            self.real.run(errand)
+
+    def stop(self, key: str) -> None:
+        self.late.pop(key, None)
+
+    def bring(self) -> None:
+        late, self.late = self.late, {}
+        for errand in late.values():
+            self.real.run(errand)
+
+
 @pytest.fixture
 def unshown(request: pytest.FixtureRequest, qapp: QApplication, dialogs: Answers, tmp_path: Path) -> Iterator[MainWindow]:
     """The window, not shown yet."""

@@ -6,7 +6,8 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QItemSelectionModel, Qt
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QLineEdit
+from pytestqt.qtbot import QtBot
 
 from banister.core.limits.windows import Window
 from banister.core.value import replace
@@ -14,7 +15,7 @@ from banister.desktop.app.window import MainWindow
 from banister.desktop.listing.dialog import ListDialog
 from banister.desktop.listing.model import COLUMNS
 from tests.conftest import texts_of
-from tests.desktop.conftest import Answers
+from tests.desktop.conftest import Answers, Late
 
 NEW = "id,name,preparation,thickness_mm,root_gap_mm,backing,length_mm,position,alike,week\nS1,Sill seam,single-v,14,3,open,800,1G,4,2026-W50\n"
 
@@ -129,3 +130,25 @@ def test_a_preparation_is_chosen_in_place_and_lengths_are_typed_in_the_unit_show
     assert "butter" in welds.bad.text() and demo.store.job.joint("F2") is joint
     demo.toggle_units()
     assert put(welds, 0, "thickness", "0.9") and demo.store.job.joint("F2").prep.thickness_mm == pytest.approx(22.86)
+
+
+def test_cells_typed_faster_than_the_list_is_planned_all_count_and_stay_open(demo: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    errands = Late(demo.store.errands, {"list"})
+    monkeypatch.setattr(demo.store, "errands", errands)
+    demo.open_view("list")
+    errands.bring()
+    view = demo.opened["list"]
+    assert put(view, 0, "thickness", "26") and put(view, 0, "welder", "K9")
+    joint = demo.store.job.joint("F2")
+    assert (joint.prep.thickness_mm, joint.welder) == (26.0, "K9") and view.order.index(0, column("thickness")).data() == "26"
+    view.table.setCurrentIndex(view.order.index(1, column("drawing")))
+    view.table.setFocus()
+    qtbot.keyClicks(view.table, "O")
+    (editor,) = (edit for edit in view.table.findChildren(QLineEdit) if edit.isVisible())
+    qtbot.keyClicks(editor, "L-77")
+    errands.bring()
+    assert editor.isVisible() and editor.text() == "OL-77" and view.model.welds[0].joint is joint
+    qtbot.keyClick(editor, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: demo.store.job.joint("G1").drawing == "OL-77")
+    assert demo.store.job.joint("F2") is joint
+    view.close()

@@ -11,9 +11,8 @@ from pytestqt.qtbot import QtBot
 
 from banister.desktop.app.dialogs import CANCEL
 from banister.desktop.app.window import MainWindow
-from banister.desktop.errands import Direct, Errand
 from banister.job.codec import decoded
-from tests.desktop.conftest import choose, step, type_in
+from tests.desktop.conftest import Late, choose, step, type_in
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 
@@ -177,30 +176,6 @@ def test_keys_do_nothing_while_something_is_dragged(demo: MainWindow, monkeypatc
     monkeypatch.undo()
     demo.menus.actions["next_joint"].trigger()
     assert demo.store.joint is not shown
-
-
-class Late:
-    """Errands of some keys are done when the test says so; the newest of a key counts, and one that is stopped brings nothing."""
-
-    def __init__(self, real: Direct, keys: set[str]) -> None:
-        self.real, self.keys, self.late = real, keys, dict[str, Errand]()
-
-    def __getattr__(self, name: str) -> object:
-        return getattr(self.real, name)
-
-    def run(self, errand: Errand) -> None:
-        if errand.key in self.keys:
-            self.late[errand.key] = errand
-        else:
-            self.real.run(errand)
-
-    def stop(self, key: str) -> None:
-        self.late.pop(key, None)
-
-    def bring(self) -> None:
-        late, self.late = self.late, {}
-        for errand in late.values():
-            self.real.run(errand)
 
 
 @pytest.mark.awaits("stops", "others")

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QHeaderView,
     QLabel,
+    QLineEdit,
     QPushButton,
     QSplitter,
     QStyledItemDelegate,
@@ -73,6 +74,15 @@ class BarsWidget(ChartView):
     def made(self) -> Drawing | None:
         """The bars for the present size."""
         return totals_bars(self.bars, self.store.say, float(self.width()), float(self.height())) if self.bars else None
+
+
+class TypedCell(QStyledItemDelegate):
+    """A cell that is typed in keeps what is typed while the list is planned anew."""
+
+    def setEditorData(self, editor: QWidget, index: Any) -> None:  # noqa: N802
+        """What the cell holds, until something else is typed."""
+        if not (isinstance(editor, QLineEdit) and editor.isModified()):
+            super().setEditorData(editor, index)
 
 
 class PreparationCell(QStyledItemDelegate):
@@ -157,6 +167,7 @@ class ListDialog(Beside):
         self.table = QTableView()
         bordered(self.table)
         self.table.setModel(self.order)
+        self.table.setItemDelegate(TypedCell(self.table))
         self.table.setItemDelegateForColumn([column.key for column in COLUMNS].index("preparation"), PreparationCell(self.table, self.model))
         self.table.setSortingEnabled(True)
         self.table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
@@ -194,6 +205,8 @@ class ListDialog(Beside):
     # --- planning -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Plan anew what changed."""
+        if new.job is not None and (old is None or old.job is not new.job):
+            self.model.take_job(new.job)
         if old is None or old.job is not new.job or old.records is not new.records:
             self.plan()
         elif new.differs(old, "say"):
@@ -236,10 +249,9 @@ class ListDialog(Beside):
     def _show(self) -> None:
         chosen = self._chosen()
         at = self.table.verticalScrollBar().value()
-        if self.store.job is not None:
-            self.model.show_welds(self.store.job, self.found.welds, self.store.say)
-        self._select(chosen)
-        self.table.verticalScrollBar().setValue(at)
+        if self.store.job is not None and self.model.show_welds(self.store.job, self.found.welds, self.store.say):
+            self._select(chosen)
+            self.table.verticalScrollBar().setValue(at)
         self._size()
         self._show_totals()
 

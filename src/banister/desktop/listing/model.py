@@ -110,11 +110,26 @@ class WeldModel(QAbstractTableModel):
         self.job: Job | None = None
         self.welds: tuple[Weld, ...] = ()
 
-    def show_welds(self, job: Job, welds: Sequence[Weld], say: Speech) -> None:
-        """Other welds of a job, or other units."""
+    def show_welds(self, job: Job, welds: Sequence[Weld], say: Speech) -> bool:
+        """Other welds of a job, or other units; True where the rows are others. A cell that is typed in stays open where they are not."""
+        found = with_joints_of(job, welds)
+        if say == self.say and [weld.joint.id for weld in found] == [weld.joint.id for weld in self.welds]:
+            self.job, self.welds = job, found
+            self._tell_all()
+            return False
         self.beginResetModel()
-        self.job, self.welds, self.say = job, tuple(welds), say
+        self.job, self.welds, self.say = job, found, say
         self.endResetModel()
+        return True
+
+    def take_job(self, job: Job) -> None:
+        """The job as it is now: what is shown and typed of a joint is of that, while it is still planned anew."""
+        self.job, self.welds = job, with_joints_of(job, self.welds)
+        self._tell_all()
+
+    def _tell_all(self) -> None:
+        if self.welds:
+            self.dataChanged.emit(self.index(0, 0), self.index(len(self.welds) - 1, len(COLUMNS) - 1))
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: N802, B008
         """A row a weld."""
@@ -160,6 +175,12 @@ class WeldModel(QAbstractTableModel):
         if now != joint:
             self.typed.emit(now, column.key)
         return True
+
+
+def with_joints_of(job: Job, welds: Sequence[Weld]) -> tuple[Weld, ...]:
+    """Welds with their joints as they are in a job now; one that is not there any more stays as it was."""
+    joints = {joint.id: joint for joint in job.joints}
+    return tuple(weld if weld.joint is joints.get(weld.joint.id, weld.joint) else replace(weld, joint=joints[weld.joint.id]) for weld in welds)
 
 
 class WeldOrder(QSortFilterProxyModel):
