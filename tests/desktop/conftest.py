@@ -169,9 +169,10 @@ class Late:
         self.late.pop(key, None)
 
     def bring(self) -> None:
-        late, self.late = self.late, {}
-        for errand in late.values():
-            self.real.run(errand)
+        while self.late:  # what came may ask for more
+            late, self.late = self.late, {}
+            for errand in late.values():
+                self.real.run(errand)
 
 
 @pytest.fixture
