@@ -11,7 +11,7 @@ from banister.desktop.app.frame import MADE_BELOW, WorkPage
 from banister.desktop.steps.registry import STEPS
 from banister.desktop.store import Store
 
-QUIET_MS, BETWEEN_MS = 1500, 150
+QUIET_MS, BETWEEN_MS = 800, 60
 """Nothing is made until nothing has changed for so long; and between two pieces what is typed comes first."""
 
 
