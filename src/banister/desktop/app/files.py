@@ -181,7 +181,8 @@ class Files(QObject):
         if self.file is None:
             return
         path = self.file.path
-        copy = next(p for n in range(1, 10_000) if not (p := path.with_name(f"{path.stem}-mine-{n}{path.suffix}")).exists())
+        names = (path.with_name(f"{path.stem}-mine-{n}{path.suffix}") for n in range(1, 10_000))
+        copy = next(one for one in names if not (one.exists() or journal_path(one).exists()))
         self.save_as(lambda: copy)
 
     def take_theirs(self) -> None:

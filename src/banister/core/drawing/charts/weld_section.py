@@ -56,7 +56,6 @@ class LaidOut(Struct, frozen=True, eq=False):
     joint: Joint
     plan: Plan
     box: Box
-    is_turned: bool
     lie: Lie
     high: float
     plates: tuple[Polygon, ...]
@@ -64,7 +63,7 @@ class LaidOut(Struct, frozen=True, eq=False):
 
     def holds(self, joint: Joint, plan: Plan, box: Box, is_turned: bool) -> bool:
         """True where it is what would be laid out."""
-        return self.joint is joint and self.plan is plan and self.box == box and self.is_turned == is_turned
+        return self.joint is joint and self.plan is plan and self.box == box and (self.lie.over_mm is not None) == is_turned
 
 
 def laid_out(joint: Joint, plan: Plan, box: Box, is_turned: bool) -> LaidOut:
@@ -80,7 +79,7 @@ def laid_out(joint: Joint, plan: Plan, box: Box, is_turned: bool) -> LaidOut:
     middle, base = (left + right) / 2 - k * (max(xs) + min(xs)) / 2, foot + ((top - foot) - k * (high - low)) / 2 - k * low
     lie = Lie(middle, base, k, t if is_turned else None)
     plates = tuple(Polygon(tuple(map(lie.at, s.points)), s.style) for s in plate_shapes(joint, groove, *reach) if isinstance(s, Polygon))
-    return LaidOut(joint, plan, box, is_turned, lie, high, plates, {p.key: _bead_shape(p.outline_mm, lie) for p in plan.passes})
+    return LaidOut(joint, plan, box, lie, high, plates, {p.key: _bead_shape(p.outline_mm, lie) for p in plan.passes})
 
 
 @lru_cache(maxsize=512)
