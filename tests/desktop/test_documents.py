@@ -61,14 +61,14 @@ def test_a_range_is_overridden_with_a_reason_only(demo: MainWindow, dialogs: Ans
     without_documents(demo)
     panel, store = demo.work.panel("procedure"), demo.store
     panel.override()
-    assert panel.fault.text() == store.say("override.first")
+    assert panel.refused.text() == store.say("override.first")
     dialogs.path = tmp_path / "p.json"
     dialogs.path.write_text(json.dumps(PROCEDURE))
     press(demo, "procedure", "procedure.import")
     choose(panel.variable, "thickness")
     panel.low.edit.setText("24")
     press(demo, "procedure", "override.set")
-    assert "reason" in panel.fault.text() and coverage(demo)["thickness"] == "inside"
+    assert "reason" in panel.refused.text() and coverage(demo)["thickness"] == "inside"
     panel.reason.edit.setText("test plate 7")
     press(demo, "procedure", "override.set")
     line = next(r for r in store.now.judgement.coverage if r.code == "cover.thickness")
@@ -82,7 +82,7 @@ def test_the_steel_gives_its_equivalents(demo: MainWindow, qtbot: QtBot) -> None
     choose(panel.preset, panel.preset.box.itemData(2))
     assert "CEV 0.432" in panel.steel_words.text() and "44 mm" in panel.steel_words.text()
     type_in(qtbot, panel.percent["mn"], "9")
-    assert "0 to 3" in panel.fault.text()
+    assert "0 to 3" in panel.refused.text()
     type_in(qtbot, panel.percent["mn"], "2.4")
     assert "CET is not made for" in panel.steel_words.text() and demo.store.now.plan is plan
 

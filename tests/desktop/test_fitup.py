@@ -60,7 +60,7 @@ def test_a_simulated_gauge_reads_and_its_readings_say_so_until_they_are_measured
     press(demo, "fitup", "fitup_step.gauge")
     assert demo.store.joint.fitup.readings == () and panel.fields["gap"].edit.text(), "it stands in the fields, and is not taken yet"
     panel.take()
-    assert panel.fault.text() == ""
+    assert panel.refused.text() == ""
     assert [(r.s_mm, r.note) for r in demo.store.joint.fitup.readings] == [(300.0, SIMULATED)] and "SIMULATED" in panel.warn.text()
     assert "SIMULATED" in " ".join(texts_of(demo.work.batten.drawing))
     press(demo, "fitup", "fitup_step.gauge")
@@ -92,7 +92,7 @@ def test_what_cannot_be_a_reading_is_said_and_nothing_is_taken(demo: MainWindow,
         panel.place.edit.setText(place)
         panel.fields["gap"].edit.setText(gap)
         panel.take()
-        assert word in panel.fault.text() and demo.store.job is before
+        assert word in panel.refused.text() and demo.store.job is before
     demo.store.look(joint_id="P4")
     panel.aim(0.0)
     panel.fields["gap"].edit.setText("3")
@@ -119,10 +119,10 @@ def test_readings_come_from_a_file_and_go_into_one(demo: MainWindow, panel: FitU
     panel.write()
     dialogs.path.write_text(dialogs.path.read_text().replace("610,5.6", "610,wide"))
     panel.read()
-    assert "line 7, gap_mm" in panel.fault.text() and demo.store.joint.fitup.readings == before
+    assert "line 7, gap_mm" in panel.refused.text() and demo.store.joint.fitup.readings == before
     dialogs.path.write_text(dialogs.path.read_text().replace("610,wide", "610,4.1"))
     panel.read()
-    assert panel.fault.isHidden() and [r.gap for r in demo.store.joint.fitup.readings][5] == 4.1 and len(demo.store.joint.fitup.readings) == 9
+    assert panel.refused.isHidden() and [r.gap for r in demo.store.joint.fitup.readings][5] == 4.1 and len(demo.store.joint.fitup.readings) == 9
     own = demo.store.say("fitup_step.read")
     assert own and demo.store.session.undoable()[0]
 
@@ -133,7 +133,7 @@ def test_a_tolerance_of_ones_own_judges_and_the_stair_says_so(demo: MainWindow, 
     state = demo.work.stair.states[3]
     assert state.bad and state.text == demo.store.say("stair.fitup.bad", n=9, bad="1")
     press(demo, "fitup", "fitup_step.take")
-    assert panel.fault.text()
+    assert panel.refused.text()
     qtbot.keyClick(demo.work.batten, Qt.Key.Key_Right)
     assert demo.work.batten.pointer_mm == 10.0
 
@@ -197,4 +197,4 @@ def test_means_that_cannot_be_a_joint_are_refused(demo: MainWindow, panel: FitUp
     demo.store.edit_joint("Steps", fitup=FitUp().with_reading(GapReading(at="100", s_mm=100.0, high_low=15.0)))
     before = demo.store.job
     panel.plan_on_means()
-    assert demo.store.job is before and panel.fault.text()
+    assert demo.store.job is before and panel.refused.text()

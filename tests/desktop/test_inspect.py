@@ -86,7 +86,7 @@ def test_what_cannot_be_is_said_at_its_field_and_writes_nothing(demo: MainWindow
         filled(panel, "5011", **figures)
         panel.keep.click()
         told = panel.place if field == "place" else panel.fields[field]
-        assert word in told.fault.text(), (figures, told.fault.text(), panel.bad.text())
+        assert word in told.fault.text(), (figures, told.fault.text(), panel.refused.text())
     assert len(demo.store.records) == count
 
 
@@ -169,7 +169,7 @@ def test_a_question_is_answered_and_a_figure_vouched_for(demo: MainWindow, panel
     row = next(i for i in range(panel.lines.list.count()) if "Stray arc" in panel.lines.list.item(i).text())
     panel.lines.list.setCurrentRow(row)
     panel.lines.vouch()
-    assert "Edition and mark" in panel.lines.bad.text()
+    assert "Edition and mark" in panel.lines.refused.text()
     panel.lines.edition.edit.setText("2014")
     panel.by.edit.setText("K7")
     panel.lines.vouch()

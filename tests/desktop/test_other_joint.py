@@ -11,8 +11,9 @@ from pytestqt.qtbot import QtBot
 
 from banister.desktop.app.dialogs import CANCEL
 from banister.desktop.app.window import MainWindow
+from banister.desktop.fields import Refusal
 from banister.job.codec import decoded
-from tests.desktop.conftest import Late, choose, step, type_in
+from tests.desktop.conftest import Late, choose, press, step, type_in
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 
@@ -122,7 +123,7 @@ def test_per_cents_of_the_steel_are_edits_only_where_another_was_typed(demo: Mai
     assert demo.store.job is job
     typing(demo, qtbot, carbon, "lots")
     demo.menus.actions["next_joint"].trigger()
-    assert demo.store.joint.id == "G1" and panel.fault.isVisible() and carbon.is_wrong
+    assert demo.store.joint.id == "G1" and panel.refused.isVisible() and carbon.is_wrong
     choose(panel.preset, "")
     qtbot.keyClick(carbon, Qt.Key.Key_Escape)
     type_in(qtbot, carbon, "0.2")
@@ -239,3 +240,23 @@ def test_a_new_joint_never_takes_the_id_of_one_the_journal_speaks_of(demo: MainW
     demo.store.look(joint_id="F2")
     demo.menus.actions["copy_joint"].trigger()
     assert demo.store.joint.id == "F2-3"
+
+
+def test_why_something_was_refused_is_said_of_its_own_joint_only(demo: MainWindow) -> None:
+    pressed = {"fitup": "fitup_step.take", "procedure": "override.set", "inspect": "inspect.cannot_see", "record": "record.sign"}
+    demo.store.look(joint_id="P4")
+    for key, word in pressed.items():
+        panel = step(demo, key)
+        press(demo, key, word)
+        assert [one for one in panel.findChildren(Refusal) if one.isVisible()], key
+        demo.store.look(joint_id="G1")
+        assert not [one.text() for one in panel.findChildren(Refusal) if one.text()], key
+        demo.store.look(joint_id="P4")
+
+
+def test_the_whole_of_a_long_name_is_told_as_it_is_typed_and_gone_with_it(demo: MainWindow, qtbot: QtBot) -> None:
+    note = step(demo, "inspect").note
+    typing(demo, qtbot, note.edit, "A5")
+    assert note.edit.toolTip() == "A5"
+    note.empty()
+    assert note.edit.toolTip() == ""

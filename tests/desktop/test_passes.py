@@ -12,7 +12,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QHeaderView, QPushButton, QTableWidgetItem
 from pytestqt.qtbot import QtBot
 
-from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN, cap_of
+from banister.core.joint.working import ANSWERS, AT_ONCE, BETWEEN, QUICKEST, cap_of
 from banister.core.limits.windows import Window
 from banister.core.plan.front import answer_said, cards
 from banister.desktop.app.window import MainWindow
@@ -51,6 +51,19 @@ def test_one_selection_everywhere(demo: MainWindow, qtbot: QtBot) -> None:
     assert store.now.selected.number == 3
     qtbot.keyClick(demo.rail, Qt.Key.Key_Right)
     assert store.now.selected.number == 4 and "4" in panel.title.text()
+
+
+def test_an_issued_answer_stays_on_its_tile_while_another_is_chosen(demo: MainWindow) -> None:
+    store = demo.store
+    store.look(joint_id="G1")
+    sheet = store.now.issued
+    assert store.now.plan is sheet.plan and store.now.stands
+    store.choose(QUICKEST)
+    store.open(store.job, store.job)
+    store.look(joint_id="G1")
+    assert demo.answers.tiles[sheet.plan.answer].plan is sheet.plan is not store.now.plan, "as it will be when it is chosen again"
+    store.choose(sheet.plan.answer)
+    assert store.now.plan is sheet.plan and store.now.stands
 
 
 def test_the_four_answers_and_issuing_one(demo: MainWindow, qtbot: QtBot) -> None:

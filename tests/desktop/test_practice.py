@@ -92,7 +92,7 @@ def test_a_beginner_with_ruler_and_clock_keeps_a_book(demo: MainWindow, own: Pra
     assert "too few to say: 2 of 4 rods" in " ".join(texts_of(demo.work.practice.drawing)) and "Too few rods" in own.says.text()
     fields["widths_mm"].edit.setText("wide")
     own.rod_part.take()
-    assert "length" in own.rod_part.fault.text() and read_practice(dialogs.path) == kept
+    assert "length" in own.rod_part.refused.text() and read_practice(dialogs.path) == kept
     own.rod_part.edit(0)
     assert fields["widths_mm"].edit.text().split() == ["10", "11.5", "11"]
     type_in(qtbot, fields["widths_mm"].edit, "9 9 9")
@@ -156,7 +156,7 @@ def test_an_instructor_sets_a_target_a_note_and_homework(demo: MainWindow, panel
     part.target()
     assert panel.desk.book.targets[0].high == 8.0 and "low one first" in panel.fault.text()
     part.note()
-    assert "note first" in part.fault.text()
+    assert "note first" in part.refused.text()
     part.by.edit.setText("instructor")
     part.text.edit.setText("Slower at the edge.")
     panel.desk.look(rod=2)
@@ -178,7 +178,7 @@ def test_a_recorded_trace_gives_the_rods_their_arc(demo: MainWindow, own: Practi
     assert all(rod.arc.is_simulated for rod in rods), "it stays what it was"
     dialogs.path.write_text("no trace\n")
     press(demo, "practice", "practice.trace")
-    assert own.rod_part.fault.text() and len(own.desk.session.rods) == 2
+    assert own.rod_part.refused.text() and len(own.desk.session.rods) == 2
 
 
 def test_a_trainee_needs_no_job_and_a_closed_book_stays_closed(window: MainWindow) -> None:

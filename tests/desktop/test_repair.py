@@ -251,7 +251,7 @@ def test_a_record_is_signed_and_a_later_change_leaves_it_for_another_state(pipe:
     assert STEPS_BY_KEY["record"].state(pipe.store.now).text == "nothing signed"
     count = len(pipe.store.records)
     panel.sign()
-    assert panel.bad.isVisible() and len(pipe.store.records) == count, "a name without a role is no signature"
+    assert panel.refused.isVisible() and len(pipe.store.records) == count, "a name without a role is no signature"
     panel.name.edit.setText("Q2")
     panel.role.edit.setText("inspector")
     panel.sign()

@@ -123,7 +123,7 @@ def test_too_hot_is_said_and_an_arc_all_the_same_is_a_deviation(demo: MainWindow
     assert "hotter than interpass" in panel.list.item(0).text() and demo.work.stair.states[WELD].bad
     panel.list.setCurrentRow(0)
     press(demo, "weld", "weld_step.dispose")
-    assert panel.bad.isVisible() and "reason" in panel.bad.text()
+    assert panel.refused.isVisible() and "reason" in panel.refused.text()
     panel.why.edit.setText("ground out to sound metal")
     choose(panel.as_, "ground")
     press(demo, "weld", "weld_step.dispose")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import date
 from pathlib import Path
 
@@ -15,7 +16,7 @@ from banister.core.heat.preheat import OwnCell
 from banister.core.job import Job
 from banister.core.joint.heating import Reading
 from banister.core.joint.joint import edited
-from banister.core.joint.working import Pin
+from banister.core.joint.working import QUICKEST, Pin
 from banister.core.plan.answers import answered, plan_joint
 from banister.core.plan.identity import keyed, last_key
 from banister.core.plan.plan import Plan
@@ -23,6 +24,7 @@ from banister.core.polygon import overlap
 from banister.core.rods import ranges
 from banister.core.rods.rod import Rod
 from banister.core.sheet import changed_since, issued
+from banister.core.standing import standing_plan
 from banister.core.value import replace
 from banister.export.sheet import pass_sheets
 from banister.job.codec import LARGEST_BYTES, decoded, encoded
@@ -109,6 +111,20 @@ def test_names_readings_and_papers_neither_plan_anew_nor_take_back_what_was_issu
         assert demo.standing_for(edited(joint, **fields)) is None and "plan" in changed_since(sheet, edited(joint, **fields), demo.rods)
     rod = replace(demo.rods_by_id["E7018-4.0x450"], burn_off_g_ah=7.0)
     assert demo.with_rod(rod).standing_for(joint) is None and demo.with_rod(rod).issued_for(joint) == sheet
+
+
+def test_an_issued_answer_is_what_was_issued_while_another_is_chosen(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture) -> None:
+    job = demo_job()
+    sheet = job.issued_for(job.joint("G1"))
+    with_other_formulas(monkeypatch)
+    other = job.with_joint(edited(job.joint("G1"), chosen=QUICKEST))
+    joint = other.joint("G1")
+    assert standing_plan(other, joint, sheet.plan.answer) is sheet.plan and standing_plan(other, joint).answer == QUICKEST
+    assert other.standing_for(joint) is None and changed_since(sheet, joint, other.rods) == ("plan",)
+    JobFile(tmp_path / "demo.banister").save(other)
+    assert run(["plan", str(tmp_path / "demo.banister"), "--joint", "G1", "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)["joints"][0]["alternatives"][sheet.plan.answer]
+    assert len(told["passes"]) == len(sheet.plan.passes) and told["cost_s"] == pytest.approx(sheet.plan.cost_s, rel=1e-4)
 
 
 def test_a_joint_printed_before_it_is_issued_is_judged_with_its_heat_and_says_it_is_not_issued(tmp_path: Path) -> None:

@@ -81,7 +81,7 @@ def _json(job: Job, joints: tuple[Joint, ...], desk: Desk) -> int:
         study, answers = study_of(inputs_of(joint, job.rods)), {}
         fronts[joint.id] = () if isinstance(study, tuple) else front_of(study.sides)
         for answer in dict.fromkeys((*AT_ONCE, joint.working.chosen)):
-            plan = plan_answer(study, answer)
+            plan = job.plan_issued_for(joint, answer) or plan_answer(study, answer)
             plan = keyed(plan, before.plan, before.last_key) if before is not None else plan
             sheet = standing if standing is not None and standing.plan.answer == answer and standing.heat is not None else job.sheet_of(
                 joint, plan, desk.heat(job, joint, plan), desk.library.rows, desk.today)  # fmt: skip

@@ -126,10 +126,11 @@ class Job(Struct, frozen=True, kw_only=True):
         found = self.issued_for(joint)
         return found if found is not None and stands(found, joint, self.rods) else None
 
-    def plan_issued_for(self, joint: Joint) -> Plan | None:
-        """The plan issued of a joint while it would still be planned from what it was."""
+    def plan_issued_for(self, joint: Joint, answer: str = "") -> Plan | None:
+        """The plan issued of a joint for an answer ('': the chosen one) while it would still be planned from what it was: that answer's plan."""
         found = self.issued_for(joint)
-        return found.plan if found is not None and still_planned(found, joint, self.rods) else None
+        is_it = found is not None and found.plan.answer == (answer or joint.working.chosen) and still_planned(found, joint, self.rods)
+        return found.plan if found is not None and is_it else None
 
     def changed_since_issued(self, joint: Joint) -> tuple[str, ...]:
         """What of a joint is other than when it was issued (the words `changed.KEY`); empty if nothing, or never issued."""

@@ -93,15 +93,9 @@ def _rounded(value: Value) -> Value:
 
 
 def changed_since(sheet: Sheet, joint: Joint, rods: tuple[Rod, ...]) -> tuple[str, ...]:
-    """What is other in a joint than when its sheet was issued: plan, heat, limits, names (the words `changed.KEY`); empty if nothing.
-
-    Rods count where the joint uses them; a rod that only a remedy could offer does not.
-    """
-    before, used = sheet.joint, {use.rod for use in joint.working.rods}
-    then = tuple(sorted({p.rod.id: p.rod for p in sheet.plan.passes}.values(), key=lambda rod: rod.id))
-    now = {rod.id: rod for rod in rods if rod.id in used}
-    found = []
-    if inputs_of(before) != inputs_of(joint) or any(now.get(rod.id, rod) != rod for rod in then) or before.working.chosen != joint.working.chosen:
+    """What is other in a joint than when its sheet was issued: plan, heat, limits, names (the words `changed.KEY`); empty if nothing."""
+    before, found = sheet.joint, []
+    if not still_planned(sheet, joint, rods) or before.working.chosen != joint.working.chosen:
         found.append("plan")
     if (before.heat, before.readings, before.metal) != (joint.heat, joint.readings, joint.metal):
         found.append("heat")
@@ -114,8 +108,13 @@ def changed_since(sheet: Sheet, joint: Joint, rods: tuple[Rod, ...]) -> tuple[st
 
 
 def still_planned(sheet: Sheet, joint: Joint, rods: tuple[Rod, ...]) -> bool:
-    """True while the joint would be planned from what the sheet was: the issued plan is then the joint's plan."""
-    return "plan" not in changed_since(sheet, joint, rods)
+    """True while the joint would be planned from what the sheet was, whichever answer is chosen now.
+
+    Rods count where the joint uses them; a rod that only a remedy could offer does not.
+    """
+    used = {use.rod for use in joint.working.rods}
+    now = {rod.id: rod for rod in rods if rod.id in used}
+    return inputs_of(sheet.joint) == inputs_of(joint) and all(now.get(p.rod.id, p.rod) == p.rod for p in sheet.plan.passes)
 
 
 def stands(sheet: Sheet, joint: Joint, rods: tuple[Rod, ...]) -> bool:

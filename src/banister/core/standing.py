@@ -18,12 +18,12 @@ from banister.core.sheet import Sheet
 
 
 def standing_plan(job: Job, joint: Joint, answer: str | None = None) -> Plan:
-    """The issued plan of a joint that did not change since, else the chosen answer planned now."""
-    standing = job.plan_issued_for(joint)
-    if standing is not None and answer in (None, standing.answer):
+    """An answer of a joint, the chosen one unless another is wanted: as it was issued while it would still be planned so, else planned now."""
+    wanted = answer or joint.working.chosen
+    standing, before = job.plan_issued_for(joint, wanted), job.issued_for(joint)
+    if standing is not None:
         return standing
-    before = job.issued_for(joint)
-    plan = plan_joint(joint, job.rods_by_id, answer or joint.working.chosen)
+    plan = plan_joint(joint, job.rods_by_id, wanted)
     return keyed(plan, before.plan, before.last_key) if before is not None else plan
 
 

@@ -98,7 +98,7 @@ class Derived:
         known = self._planned.get(joint.id)
         if known is None or known.inputs != inputs or known.faults != faults or known.issued is not issued:
             known = self._planned[joint.id] = Planned(inputs, faults, issued)
-            standing = job.plan_issued_for(joint)
+            standing = None if issued is None else job.plan_issued_for(joint, issued.plan.answer)
             if standing is not None:
                 known.plans[standing.answer] = standing
         return known

@@ -274,6 +274,7 @@ class NameField(QWidget):
         row.addWidget(self.label)
         row.addWidget(self.edit, 1)
         self.edit.editingFinished.connect(lambda: self.committed.emit(self.edit.text()))
+        self.edit.textChanged.connect(self.edit.setToolTip)  # a long one is read whole
 
     def empty(self) -> None:
         """What is typed is given up, and nothing stands there."""
@@ -282,7 +283,21 @@ class NameField(QWidget):
     def show_text(self, text: str) -> None:
         """Show a text unless the user is typing another."""
         self.edit.show_text(text)
-        self.edit.setToolTip(text)
+
+
+class Refusal(QLabel):
+    """Why something could not be taken, under what was asked for; gone while there is nothing to say."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        tint(self, BAD)
+        self.setWordWrap(True)
+        self.hide()
+
+    def tell(self, why: str) -> None:
+        """Say why; '' for nothing."""
+        self.setText(why)
+        self.setVisible(bool(why))
 
 
 def take_typed(widget: QWidget | None) -> bool:

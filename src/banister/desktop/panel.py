@@ -16,7 +16,7 @@ from banister.core.remark import OUTSIDE
 from banister.core.words import Speech, capital
 from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme, font
-from banister.desktop.fields import ChoiceField, Entry, FigureField, NameField
+from banister.desktop.fields import ChoiceField, Entry, FigureField, NameField, Refusal
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
 from banister.job.library import Library
@@ -55,7 +55,7 @@ class Panel(QWidget):
             self.show_job(old, now)
 
     def _know(self, joint_id: str) -> None:
-        """As another joint is shown, what was typed for the one before and not taken is given up."""
+        """As another joint is shown, what was typed for the one before and not taken is given up, and why it was refused."""
         before, self._shown_of = self._shown_of, (self.store.session.history, joint_id)
         if before[0] is self._shown_of[0] and before[1] == joint_id:
             return
@@ -63,6 +63,8 @@ class Panel(QWidget):
             entry.setModified(False)
         for field in self.drafts:
             field.empty()
+        for refusal in self.findChildren(Refusal):
+            refusal.tell("")
         self.joint_left()
 
     def joint_left(self) -> None:
@@ -105,6 +107,12 @@ class Panel(QWidget):
         label.setWordWrap(True)
         self.column.addWidget(label)
         return label
+
+    def refusal(self) -> Refusal:
+        """Where it is said in the column why something could not be taken."""
+        found = Refusal()
+        self.column.addWidget(found)
+        return found
 
     def explained(self, word: str) -> None:
         """One line on a word of the program where it is first met, until it is put away for good."""

@@ -83,7 +83,7 @@ class FitUpPanel(Panel):
         self.drafts = (self.place, *self.fields.values())
         self.take_button = self.button("fitup_step.take", self.take, tip=True)
         self.button("fitup_step.gauge", self.read_simulated, tip=True)
-        self.fault = self.remark(kind="bad")
+        self.refused = self.refusal()
         self.bad, self.warn, self.quiet = self.remark(kind="bad"), self.remark(kind="warn"), self.remark()
         self.uneven = self.remark()
         self.on_means = self.button("fitup_step.means", self.plan_on_means, tip=True)
@@ -130,18 +130,18 @@ class FitUpPanel(Panel):
             s_mm = course.place(at, say.units)
             values = {q: field.value() if field.edit.text().strip() else None for q, field in self.fields.items()}
         except Refused as refused:
-            self._tell(say.sentence(refused.remarks[0]))
+            self.refused.tell(say.sentence(refused.remarks[0]))
             return
         if all(value is None for value in values.values()):
-            self._tell(say("fitup_step.nothing"))
+            self.refused.tell(say("fitup_step.nothing"))
             return
         read = replace(GapReading(at=at, s_mm=s_mm), **values)  # type: ignore[arg-type]
         read = replace(read, note=self._note_of(read, joint))
         changed = joint.fitup.with_reading(read)
         if faults := tuple(fitup_faults(changed, course)):
-            self._tell(" ".join(say.sentence(f) for f in faults))
+            self.refused.tell(" ".join(say.sentence(f) for f in faults))
             return
-        self._tell("")
+        self.refused.tell("")
         self.store.edit_joint(say("edit.fitup.reading", at=course.figure(s_mm)), fitup=changed)
         after = fit_of(replace(joint, fitup=changed))
         if after.next_mm is not None:
@@ -156,9 +156,9 @@ class FitUpPanel(Panel):
         try:
             s_mm = course.place(typed, say.units) if typed else fit_of(joint).next_mm or 0.0
         except Refused as refused:
-            self._tell(say.sentence(refused.remarks[0]))
+            self.refused.tell(say.sentence(refused.remarks[0]))
             return
-        self._tell("")
+        self.refused.tell("")
         self.aim(s_mm)
         self._made = replace(gauge_for(joint, _seed_of(joint)).read(s_mm), at=self.place.edit.text().strip())
         for quantity, field in self.fields.items():
@@ -207,7 +207,7 @@ class FitUpPanel(Panel):
             return
         found = means(joint.fitup, course_of(joint))
         faults = joint_faults(edited(joint, **found))
-        self._tell(" ".join(self.say.sentence(f) for f in faults))
+        self.refused.tell(" ".join(self.say.sentence(f) for f in faults))
         if not faults:
             self.store.edit_joint(self.say("edit.fitup.means"), **found)
 
@@ -222,9 +222,9 @@ class FitUpPanel(Panel):
         try:
             found = read_fitup(path, course_of(joint))
         except FileFault as broken:
-            self._tell("\n".join(say.faults(broken.remarks)))
+            self.refused.tell("\n".join(say.faults(broken.remarks)))
             return
-        self._tell("")
+        self.refused.tell("")
         self._put(replace(joint.fitup, readings=found.readings), say("edit.fitup.read"))
 
     def write(self) -> None:
@@ -247,10 +247,6 @@ class FitUpPanel(Panel):
 
             window.files.write(path, preparation_card(joint, job.name, say, on=self.store.today.isoformat()))  # type: ignore[attr-defined]
 
-    def _tell(self, text: str) -> None:
-        self.fault.setText(text)
-        self.fault.setVisible(bool(text))
-
     # --- showing -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Show the readings and what they come to."""
@@ -268,7 +264,6 @@ class FitUpPanel(Panel):
             return
         if old is None or old.joint is None or old.joint.id != joint.id:
             self.uneven.hide()
-            self._tell("")
         for quantity, field in self.fields.items():
             field.show_unit(say, QUANTITIES[quantity][1])
         with keeping_focus(self):

@@ -42,7 +42,7 @@ class LinesPart(Panel):
         self.column.addWidget(self.edition)
         self.column.addWidget(self.own)
         self.vouch_button = self.button("inspect.vouch", self.vouch, tip=True)
-        self.bad = self.remark(kind="bad")
+        self.refused = self.refusal()
         self._lines: list[Line] = []
         self._shown_as: object = None
         """Texts and theme of what stands in the list."""
@@ -60,7 +60,7 @@ class LinesPart(Panel):
         edition, by = self.edition.edit.text().strip(), self.entries.by
         if line is None or shown is None or line.item < 0:
             return
-        self._refuse("" if edition and by else self.say("inspect.vouch_missing"))
+        self.refused.tell("" if edition and by else self.say("inspect.vouch_missing"))
         if not (edition and by):
             return
         try:
@@ -72,10 +72,6 @@ class LinesPart(Panel):
         self.entries.write(
             VOUCHED, set=by_set.id, digest=by_set.digest, item=line.item, value=value, edition=edition, on=self.store.today.isoformat(),
         )  # fmt: skip
-
-    def _refuse(self, why: str) -> None:
-        self.bad.setText(why)
-        self.bad.setVisible(bool(why))
 
     def _line(self) -> Line | None:
         row = self.list.currentRow()
@@ -112,5 +108,5 @@ class LinesPart(Panel):
             button.setVisible(asks)
         for part in (self.edition, self.own, self.vouch_button):
             part.setVisible(unsure)
-        self._refuse("")
+        self.refused.tell("")
         self.own.show_unit(self.say)

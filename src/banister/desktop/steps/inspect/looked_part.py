@@ -24,8 +24,7 @@ class LookedPart(Panel):
         self.why = NameField(self.say("inspect.why"))
         self.column.addWidget(self.why)
         self.hidden_button = self.button("inspect.cannot_see", self.cannot_see)
-        self.bad = self.remark(kind="bad")
-        self.bad.hide()
+        self.refused = self.refusal()
         self.undo_button = self.button("paper.back", entries.take_last_back)
         self.undo_button.setEnabled(False)
         entries.has_last.connect(self.undo_button.setEnabled)
@@ -43,7 +42,6 @@ class LookedPart(Panel):
     def cannot_see(self) -> None:
         """The side cannot be seen, and why."""
         why = self.why.edit.text().strip()
-        self.bad.setText("" if why else self.say("inspect.why_missing"))
-        self.bad.setVisible(not why)
+        self.refused.tell("" if why else self.say("inspect.why_missing"))
         if why and self.entries.write(NO_ACCESS, side=self.store.view.inspect_side, why=why) is not None:
             self.why.empty()

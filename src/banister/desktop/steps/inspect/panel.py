@@ -106,7 +106,7 @@ class InspectPanel(Panel):
         self.by, self.note = NameField(say("rack.by")), NameField(say("inspect.note"))
         self.column.addWidget(self.note)
         self.column.addWidget(self.by)
-        self.bad = self.remark(kind="bad")
+        self.refused = self.refusal()
         self.keep, self.fresh, self.back = (QPushButton(say(f"inspect.{key}")) for key in ("keep", "fresh", "take_back"))
         row = QHBoxLayout()
         for button, run in ((self.keep, self.keep_it), (self.fresh, self.new), (self.back, self.take_back)):
@@ -185,8 +185,7 @@ class InspectPanel(Panel):
                 by_field[name].tell(said)
             else:
                 rest.append(said)
-        self.bad.setText("\n".join(rest))
-        self.bad.setVisible(bool(rest))
+        self.refused.tell("\n".join(rest))
 
     def new(self) -> None:
         """The fields are free for another observation at the cursor."""

@@ -42,16 +42,6 @@ class _Part(Panel):
         self.column.addWidget(field)
         return field
 
-    def end(self) -> None:
-        """Under its buttons stands what was wrong with what was typed."""
-        self.fault = self.remark(kind="bad")
-        self.fault.hide()
-
-    def tell(self, text: str) -> None:
-        """Say what is wrong; '' for nothing."""
-        self.fault.setText(text)
-        self.fault.setVisible(bool(text))
-
 
 class RodPart(_Part):
     """What ruler and clock say of a rod: only what its drill asks for; several figures are typed one behind the other."""
@@ -64,7 +54,7 @@ class RodPart(_Part):
         for field in self.fields.values():
             field.edit.returnPressed.connect(self.take)
         self.take_button = self.button("practice.take", self.take, tip=True)
-        self.end()
+        self.refused = self.refusal()
         self._edited: int | None = None
         self._of: tuple[int | None, int] = (None, 0)
         """The session shown, and how many rods it had."""
@@ -117,17 +107,17 @@ class RodPart(_Part):
                     continue
                 found[key] = (None if not text else typed(text, SINGLE[key], units)) if key in SINGLE else typed_several(text, SEVERAL[key], units)
         except Refused as refused:
-            self.tell(self.say.sentence(refused.remarks[0]))
+            self.refused.tell(self.say.sentence(refused.remarks[0]))
             return
         rod = replace(before, **found)  # type: ignore[arg-type]
         if rod == RodRead():
-            self.tell(self.say("fitup_step.nothing"))
+            self.refused.tell(self.say("fitup_step.nothing"))
             return
         number, self._edited = self._edited, None
         if not self.desk.put_rod(rod, number):
             self._edited = number
             return
-        self.tell("")
+        self.refused.tell("")
         self._clear()
         self.desk.look(rod=len(self.desk.session.rods) - 1 if number is None and self.desk.session is not None else number)
 
@@ -140,13 +130,13 @@ class RodPart(_Part):
             trace = read_trace(path)
             arcs = rods_of_trace(trace.samples, trace.is_simulated)
         except Refused as refused:
-            self.tell(self.say.sentence(refused.remarks[0]))
+            self.refused.tell(self.say.sentence(refused.remarks[0]))
             return
         except OSError as error:
-            self.tell(self.say("devices.not_read", why=error.strerror or str(error)))
+            self.refused.tell(self.say("devices.not_read", why=error.strerror or str(error)))
             return
         if not arcs:
-            self.tell(self.say("practice.trace.none"))
+            self.refused.tell(self.say("practice.trace.none"))
             return
         rods, left = [*session.rods], [*arcs]
         for i, rod in enumerate(rods):
@@ -154,7 +144,7 @@ class RodPart(_Part):
                 rods[i] = replace(rod, arc=left.pop(0))
         rods += [RodRead(arc=arc) for arc in left]
         if self.desk.put_session(replace(session, rods=tuple(rods))):
-            self.tell("")
+            self.refused.tell("")
 
     def _clear(self) -> None:
         for field in self.fields.values():
@@ -175,7 +165,7 @@ class SessionPart(_Part):
         self.position, self.machine, self.amps = self.name("practice.new.position"), self.name("practice.new.machine"), self.name("practice.new.amps")
         self.target, self.edge = self.name("practice.new.target"), self.name("practice.new.edge")
         self.button("practice.new.begin", self.begin)
-        self.end()
+        self.refused = self.refusal()
         self._tell_drill()
 
     def show_job(self, new: Snapshot) -> None:  # type: ignore[override]
@@ -213,11 +203,11 @@ class SessionPart(_Part):
             amps, target, edge = (typed(text, kind, units) if (text := field.edit.text().strip()) else None for field, kind in (
                 (self.amps, "current"), (self.target, "long_length"), (self.edge, "fine_seconds")))  # fmt: skip
         except Refused as refused:
-            self.tell(say.sentence(refused.remarks[0]))
+            self.refused.tell(say.sentence(refused.remarks[0]))
             return
         made = Session(on=self.store.today.isoformat(), drill=self.drill.key, rod=self.rod.key, position=self.position.edit.text().strip()[:20],
                        machine=self.machine.edit.text().strip()[:40], amps=amps, target_mm=target, edge_s=edge)  # fmt: skip
-        self.tell("")
+        self.refused.tell("")
         self.desk.begin_session(made)
 
 
@@ -237,7 +227,7 @@ class InstructorPart(_Part):
         self.drill = self.choice("practice.homework", {key: say(f"practice.drill.{key}.title") for key in desk.drills.drills})
         self.rods = self.name("practice.homework.rods")
         self.button("practice.homework.keep", self.homework)
-        self.end()
+        self.refused = self.refusal()
 
     def show_desk(self) -> None:
         """The target that holds for the figure."""
@@ -251,12 +241,12 @@ class InstructorPart(_Part):
         """A note on the rod that is looked at, else on the session."""
         session, text = self.desk.session, self.text.edit.text().strip()
         if session is None or not text:
-            self.tell(self.say("practice.text.missing"))
+            self.refused.tell(self.say("practice.text.missing"))
             return
         made = PracticeNote(text=text[:500], by=self.by.edit.text().strip()[:60], on=self.store.today.isoformat(), rod=self.desk.rod)
         if self.desk.put_session(replace(session, notes=(*session.notes, made))):
             self.text.empty()
-            self.tell("")
+            self.refused.tell("")
 
     def target(self) -> None:
         """A band of the instructor's own for a figure."""
@@ -266,7 +256,7 @@ class InstructorPart(_Part):
         try:
             low, high = (typed(field.edit.text(), KINDS[metric.unit], self.say.units) for field in (self.low, self.high))
         except Refused as refused:
-            self.tell(self.say.sentence(refused.remarks[0]))
+            self.refused.tell(self.say.sentence(refused.remarks[0]))
             return
         self._put(book.with_target(OwnTarget(metric=metric.id, low=low, high=high, by=self.by.edit.text().strip()[:60])))
 
@@ -278,11 +268,11 @@ class InstructorPart(_Part):
         try:
             rods = round(typed(self.rods.edit.text(), "count", self.say.units))
         except Refused as refused:
-            self.tell(self.say.sentence(refused.remarks[0]))
+            self.refused.tell(self.say.sentence(refused.remarks[0]))
             return
         made = Homework(drill=self.drill.key, rods=rods, by=self.by.edit.text().strip()[:60], on=self.store.today.isoformat())
         self._put(replace(book, homework=(*(h for h in book.homework if h.drill != made.drill), made)))
 
     def _put(self, book: Book) -> None:
         if self.desk.put(book):
-            self.tell("")
+            self.refused.tell("")

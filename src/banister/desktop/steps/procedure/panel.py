@@ -37,7 +37,7 @@ class ProcedurePanel(Panel):
         self.procedure = self.choice("procedure.procedure", {NONE: say("procedure.none")}, self._choose_procedure)
         self.welder = self.choice("procedure.welder", {NONE: say("procedure.none")},
                                   lambda mark: store.edit_joint(say("edit.welder", mark=mark or say("procedure.none")), welder=mark))  # fmt: skip
-        self.fault = self.remark(kind="bad")
+        self.refused = self.refusal()
         self.button("procedure.import", lambda: import_document(self.window(), PROCEDURE), tip=True)
         self.button("procedure.import_welder", lambda: import_document(self.window(), WELDER), tip=True)
         self.button("procedure.write", lambda: write_document(self.window()), tip=True)
@@ -89,19 +89,19 @@ class ProcedurePanel(Panel):
         job, joint = self.store.job, self.store.joint
         procedure = None if job is None or joint is None else job.procedure_of(joint)
         if job is None or procedure is None:
-            self._tell(self.say("override.first"))
+            self.refused.tell(self.say("override.first"))
             return
         try:
             low, high = (field.value() if field.edit.text().strip() else None for field in (self.low, self.high))
         except Refused as refused:
-            self._tell(self.say.sentence(refused.remarks[0]))
+            self.refused.tell(self.say.sentence(refused.remarks[0]))
             return
         own = Override(item=self.variable.key, low=low, high=high, reason=self.reason.edit.text())
         changed = replace(procedure, overrides=(*(o for o in procedure.overrides if o.item != own.item), own))
         if faults := procedure_faults(changed):
-            self._tell("\n".join(self.say.sentence(f) for f in faults))
+            self.refused.tell("\n".join(self.say.sentence(f) for f in faults))
             return
-        self._tell("")
+        self.refused.tell("")
         self.store.edit(job.with_procedure(changed), self.say("edit.override", item=self.say(f"item.{own.item}")))
 
     def _choose_procedure(self, number: str) -> None:
@@ -124,21 +124,17 @@ class ProcedurePanel(Panel):
         try:
             value = typed(edit.text() or "0", "percent", low=0.0, high=MOST_PERCENT[element])
         except Refused as refused:
-            self._tell(f"{element.capitalize()}: {self.say.sentence(refused.remarks[0])}")
+            self.refused.tell(f"{element.capitalize()}: {self.say.sentence(refused.remarks[0])}")
             return
         if not 0 <= value <= MOST_PERCENT[element]:
-            self._tell(self.say("procedure.percent.range", element=element.capitalize(), window=Figure((0.0, MOST_PERCENT[element]), "percent")))
+            self.refused.tell(self.say("procedure.percent.range", element=element.capitalize(), window=Figure((0.0, MOST_PERCENT[element]), "percent")))
             return
         edit.mark(False)
         edit.keep()
-        self._tell("")
+        self.refused.tell("")
         if value != getattr(joint.metal.steel, element):
             step = self.say("edit.percent", element=element.capitalize(), value=Figure(value, "percent"))
             self.store.edit_joint(step, steel=replace(joint.metal.steel, name="", **{element: value}))
-
-    def _tell(self, text: str) -> None:
-        self.fault.setText(text)
-        self.fault.setVisible(bool(text))
 
     # --- showing -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
@@ -147,7 +143,7 @@ class ProcedurePanel(Panel):
         if job is None or joint is None or not new.differs(old, "job", "joint", "judgement", "say"):
             return
         if new.differs(old, "joint"):
-            self._tell("")
+            self.refused.tell("")
         known = {p.id: p for p in (*self.store.library.procedures, *job.procedures)}
         none = {NONE: say("procedure.none")}
         self.procedure.set_choices(none | {p.id: f"{p.id} {p.title}".strip() for p in known.values()})

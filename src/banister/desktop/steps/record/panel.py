@@ -32,7 +32,7 @@ class RecordPanel(Panel):
         self.name, self.role = NameField(say("record.name")), NameField(say("record.role"))
         self.column.addWidget(self.name)
         self.column.addWidget(self.role)
-        self.bad = self.remark(kind="bad")
+        self.refused = self.refusal()
         self.sign_button = self.button("record.sign", self.sign, tip=True)
         self.heading(say("record.write"), 14)
         self.button("record.write.pdf", self.write_traveller)
@@ -59,8 +59,7 @@ class RecordPanel(Panel):
         """A name under the record as it stands."""
         name, role = (field.edit.text().strip() for field in (self.name, self.role))
         found, joint = self.gathered(), self.store.joint
-        self.bad.setText("" if name and role else self.say("cli.fault.record.sign"))
-        self.bad.setVisible(not (name and role))
+        self.refused.tell("" if name and role else self.say("cli.fault.record.sign"))
         if found is None or joint is None or not name or not role:
             return
         logbook = self.window().logbook  # type: ignore[attr-defined]

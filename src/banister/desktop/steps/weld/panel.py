@@ -58,7 +58,7 @@ class WeldPanel(Panel):
         self.column.addWidget(self.why)
         self.column.addWidget(self.by)
         self.dispose_button = self.button("weld_step.dispose", self.dispose)
-        self.bad = self.remark(kind="bad")
+        self.refused = self.refusal()
         self.heading(say("weld_step.try"), 14)
         self.remark(say("weld_step.try.how"))
         self.speed = self.choice("weld_step.speed", {str(speed): say("weld_step.times", n=str(speed)) for speed in SPEEDS})
@@ -137,8 +137,7 @@ class WeldPanel(Panel):
         if joint is None or not 0 <= row < len(self._deviations):
             return
         if not why:
-            self.bad.setText(self.say("weld_step.why_missing"))
-            self.bad.show()
+            self.refused.tell(self.say("weld_step.why_missing"))
             return
         of = self._deviations[row].n
         by = self.by.edit.text().strip()
@@ -158,7 +157,7 @@ class WeldPanel(Panel):
         self.go.setEnabled(new.feasible)
         self.paper.setEnabled(new.issued is not None)
         self.try_button.setEnabled(new.feasible)
-        self.bad.hide()
+        self.refused.tell("")
         self._show_state(new, welded)
         self._show_hands(new)
         self._deviations = list(welded.told.deviations) if welded is not None else []
