@@ -70,6 +70,7 @@ PASS = ("issued", 0, "plan", "passes", 0)
     (("issued", 0, "heat", "wait_bands_s"), [[0, 1]], "does not go with its schedule"), (("issued", 0, "heat", "times", 3), 1e300, "does not go"),
     (("issued", 0, "judgement", "remarks", 0, 1), "not(judged", "cannot be said"),
     (("issued", 0, "judgement", "remarks", 0, 0), "none.such", "cannot be said"),
+    (("issued", 0, "rods"), [*(own := DEMO["issued"][0]["rods"]), own[0] | {"type": "E7016", "diameter_mm": -4}], "issued[0].rods[1].diameter_mm"),
     (("job", "rods", 0, "process"), "xx", "SMAW, GTAW"), (("job", "rods", 0, "amps_low"), 190, "above the upper"), (("job", "rods", 0, "stub_mm"), 150, "stub"),
 ])  # fmt: skip
 def test_what_cannot_stand_is_refused_at_its_place(path: tuple[Any, ...], value: Any, said: str) -> None:

@@ -17,6 +17,7 @@ from banister.core.job import Job
 from banister.core.joint.heating import Reading
 from banister.core.joint.joint import edited
 from banister.core.joint.working import QUICKEST, Pin
+from banister.core.journal import Record
 from banister.core.plan.answers import answered, plan_joint
 from banister.core.plan.identity import keyed, last_key
 from banister.core.plan.plan import Plan
@@ -25,6 +26,7 @@ from banister.core.rods import ranges
 from banister.core.rods.rod import Rod
 from banister.core.sheet import changed_since, issued
 from banister.core.standing import standing_plan
+from banister.core.under_way import welded_of
 from banister.core.value import replace
 from banister.export.sheet import pass_sheets
 from banister.job.codec import LARGEST_BYTES, decoded, encoded
@@ -177,6 +179,21 @@ def test_an_inserted_pass_takes_a_new_key_and_the_last_number_is_remembered() ->
 
 
 # --- size ---------------------------------------------------------------------------------------
+def test_what_is_left_of_a_joint_is_the_same_whatever_became_of_its_rods_since(demo: Job, tmp_path: Path) -> None:
+    JobFile(tmp_path / "j.banister").save(demo)
+    job = read(tmp_path / "j.banister").job
+    sheet = next(s for s in job.issued if len(s.rods) > len({p.rod.id for p in s.plan.passes}) and len(s.plan.passes) > 6)
+    told = [(p.key, kind, data) for p in sheet.plan.passes[:3] for kind, data in (
+        ("pass-begun", {"rod": p.rod.id, "amps": p.amps}), *[("rod", {"arc_s": p.rod.burn_time_s(p.amps), "run_out_mm": 0.7 * p.run_out_mm})] * p.rod_count,
+        ("pass-ended", {"left": 0.0}))]  # fmt: skip
+    records = [Record(n=n, t="2026-11-27T06:00:00.000Z", m=60.0 * n, b="b", k=kind, j=sheet.joint.id, p=key, d=data)
+               for n, (key, kind, data) in enumerate(told, 1)]  # fmt: skip
+    left = welded_of(sheet, job.rods_by_id, records)
+    others = {rod.id: replace(rod, recovery=0.8 * rod.recovery, burn_off_g_ah=1.2 * rod.burn_off_g_ah) for rod in job.rods}
+    assert len(left.now.welded) == 3 and welded_of(sheet, others, records) == left
+    assert left.now != welded_of(replace(sheet, rods=()), others, records).now, "it would not be, had the sheet not kept them"
+
+
 def test_an_issued_joint_of_22_passes_and_so_a_job_of_300_stay_small(deep: Job) -> None:
     (sheet,) = deep.issued
     passes = len(sheet.plan.passes)

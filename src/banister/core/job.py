@@ -21,7 +21,7 @@ from banister.core.plan.spending import Rates, rates_faults
 from banister.core.remark import Figure, Remark, at, fault
 from banister.core.rods.faults import rod_faults
 from banister.core.rods.rod import Rod
-from banister.core.sheet import Heading, Sheet, changed_since, stands, still_planned
+from banister.core.sheet import Heading, Sheet, changed_since, rods_of, stands, still_planned
 from banister.core.stops.runs import stop_faults
 from banister.core.value import Struct, replace
 
@@ -115,7 +115,8 @@ class Job(Struct, frozen=True, kw_only=True):
     def sheet_of(self, joint: Joint, plan: Plan, heat: HeatLine | None, rows: QualificationRows, today: date | None) -> Sheet:
         """What is known of a joint now: its plan, the heat in it where that is computed, and what the judge says of both."""
         judgement = judged(joint, plan, heat.schedule if heat is not None else None, self.documents_of(joint, rows, today))
-        return Sheet(heading=self.heading, joint=joint, plan=plan, heat=heat, judgement=judgement, planner_version=PLANNER_VERSION)
+        return Sheet(heading=self.heading, joint=joint, plan=plan, heat=heat, judgement=judgement, planner_version=PLANNER_VERSION,
+                     rods=rods_of(joint, plan, self.rods))  # fmt: skip
 
     def issued_for(self, joint: Joint) -> Sheet | None:
         """The sheet last issued of a joint, whether or not the joint changed since."""

@@ -39,8 +39,9 @@ class Heading(Struct, frozen=True, kw_only=True):
 class Sheet(Struct, frozen=True, kw_only=True, weakref=True):
     """A joint with its plan, heat and judgement; `heat` is None where none was kept (plans issued by version 3).
 
-    `issued_on` is the day it was issued, '' for one that was not. `last_key` is the highest number any
-    pass of the joint ever had in its key.
+    `rods` are those of its passes, then the others the joint may be welded with, as they were (files of before kept those
+    of its passes alone). `issued_on` is the day it was issued, '' for one that was not. `last_key` is the highest number
+    any pass of the joint ever had in its key.
     """
 
     heading: Heading
@@ -51,11 +52,19 @@ class Sheet(Struct, frozen=True, kw_only=True, weakref=True):
     planner_version: str = UNSAID_PLANNER
     issued_on: str = ""
     last_key: int = 0
+    rods: tuple[Rod, ...] = ()
 
     @property
     def is_issued(self) -> bool:
         """True once it was issued."""
         return bool(self.issued_on)
+
+
+def rods_of(joint: Joint, plan: Plan, rods: tuple[Rod, ...]) -> tuple[Rod, ...]:
+    """The rods of a plan's passes, and of the job's those that else may be welded with."""
+    of_passes = {p.rod.id: p.rod for p in plan.passes}
+    named = {use.rod for use in joint.working.rods}
+    return (*of_passes.values(), *(rod for rod in rods if rod.id in named and rod.id not in of_passes))
 
 
 def issued(sheet: Sheet, on: str, used_key: int = 0) -> Sheet:

@@ -50,6 +50,10 @@ def sheet_faults(sheet: Sheet, say: Speech | None = None) -> Iterator[Remark]:
         keys.add(p.key)
         for found in _pass_faults(p, i):
             yield at(found, f"plan.passes[{i}]")
+    of_passes = {p.rod for p in passes}
+    for i, rod in enumerate(sheet.rods):
+        for found in rod_faults(rod) if rod not in of_passes else ():
+            yield at(found, f"rods[{i}]")
     yield from _order_faults(sheet.plan)
     if say is not None:
         yield from _remark_faults(sheet, say)

@@ -26,9 +26,14 @@ class Welded(Struct, frozen=True):
     known: Learnt
 
 
+def as_issued(sheet: Sheet, rods: Iterable[Rod]) -> tuple[Rod, ...]:
+    """The rods of a job, those of an issued sheet as they were then: what becomes of their figures later leaves the course of the joint as it is."""
+    return tuple(({rod.id: rod for rod in rods} | {rod.id: rod for rod in sheet.rods}).values())
+
+
 def follower_of(sheet: Sheet, rods: Iterable[Rod]) -> Follower | None:
-    """What follows an issued plan; None where its joint cannot be planned any more."""
-    study = study_of(inputs_of(sheet.joint, tuple(rods)))
+    """What follows an issued plan, `rods` being those of the job; None where its joint cannot be planned any more."""
+    study = study_of(inputs_of(sheet.joint, as_issued(sheet, rods)))
     return Follower(study, sheet.plan, sheet.last_key) if isinstance(study, Study) else None
 
 

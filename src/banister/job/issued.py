@@ -22,8 +22,8 @@ from banister.core.sheet import Sheet
 
 def packed(sheet: Sheet) -> dict[str, Any]:
     """A sheet as plain lists and dicts."""
-    rods = list(dict.fromkeys(p.rod for p in sheet.plan.passes))
-    return {"rods": [_fields(rod, []) for rod in rods], **_fields(sheet, rods)}
+    rods = list(dict.fromkeys((*(p.rod for p in sheet.plan.passes), *sheet.rods)))
+    return {**_fields(sheet, rods), "rods": [_fields(rod, []) for rod in rods]}
 
 
 def _plain(value: Any, rods: list[Rod]) -> Any:
@@ -77,7 +77,7 @@ def unpacked(raw: Any) -> Any:
     if not isinstance(raw, dict):
         return raw
     rods = raw.get("rods")
-    sheet = {key: value for key, value in raw.items() if key != "rods"}
+    sheet = dict(raw)
     plan, judgement, heat = (sheet.get(key) for key in ("plan", "judgement", "heat"))
     if isinstance(plan, dict):
         passes = plan.get("passes")

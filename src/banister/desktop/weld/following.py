@@ -14,6 +14,7 @@ from banister.desktop.errands import HEAT, Errand, Runs
 if TYPE_CHECKING:
     from banister.core.follow.course import Follower, Stand
     from banister.core.follow.facts import Told
+    from banister.core.rods.rod import Rod
     from banister.core.sheet import Sheet
     from banister.core.under_way import Welded
     from banister.desktop.snapshot import Snapshot
@@ -27,9 +28,9 @@ class Following:
 
     def __init__(self, errands: Runs, arrived: Callable[[], None]) -> None:
         self._errands, self._arrived = errands, arrived
-        self._of: dict[str, tuple[Sheet, Follower]] = {}
+        self._of: dict[str, tuple[Sheet, tuple[Rod, ...], Follower]] = {}
         """By joint, the one that was asked for last at the end."""
-        self._last: tuple[object, object, Welded] | None = None
+        self._last: tuple[tuple[object, ...], Welded] | None = None
         self._asked: tuple[object, object] | None = None
         """Records and sheet that are being followed, or were when it was stopped or failed."""
         self._is_under_way = False
@@ -39,28 +40,29 @@ class Following:
 
     def follower(self, now: Snapshot) -> Follower | None:
         """The follower of the joint's issued sheet; None where nothing is issued, or it cannot be planned any more."""
-        from banister.core.under_way import follower_of
+        from banister.core.under_way import as_issued, follower_of
 
         sheet, job = now.issued, now.job
         if sheet is None or job is None:
             return None
-        known = self._of.pop(sheet.joint.id, None)
-        if known is None or known[0] is not sheet:
-            found = follower_of(sheet, job.rods)
+        known, rods = self._of.pop(sheet.joint.id, None), as_issued(sheet, job.rods)
+        if known is None or known[0] is not sheet or known[1] != rods:
+            found = follower_of(sheet, rods)
             if found is None:
                 return None
-            known = sheet, found
+            known = sheet, rods, found
             if len(self._of) >= MOST_KEPT:
                 del self._of[next(iter(self._of))]
         self._of[sheet.joint.id] = known
-        return known[1]
+        return known[2]
 
     def welded(self, now: Snapshot) -> Welded | None:
         """What was welded of the shown joint; None where nothing is issued, nothing was begun, or it is still being followed."""
-        if now.joint is None or now.issued is None:
+        if now.job is None or now.joint is None or now.issued is None:
             return None
-        if self._last is not None and self._last[0] is now.records and self._last[1] is now.issued:
-            return self._last[2]
+        of = now.records, now.issued, now.job.rods
+        if self._last is not None and all(a is b for a, b in zip(self._last[0], of, strict=True)):
+            return self._last[1]
         if self.is_behind(now):
             return None
         facts = now.told
@@ -71,7 +73,7 @@ class Following:
             from banister.core.under_way import welded_by
 
             found = welded_by(follower, now.standing, now.joint.id, facts)
-            self._last, self._asked = (now.records, now.issued, found), None
+            self._last, self._asked = (of, found), None
             return found
         return None
 
