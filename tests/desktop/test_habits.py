@@ -19,7 +19,7 @@ from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import Direct
 from banister.desktop.steps.registry import STEPS
-from tests.desktop.conftest import Answers, step, type_in
+from tests.desktop.conftest import Answers, choose, step, type_in
 from tests.export.test_exports import contrast
 
 
@@ -262,3 +262,37 @@ def test_what_the_steps_show_is_made_while_nobody_works(demo: MainWindow, qtbot:
     computing.clear()
     qtbot.waitUntil(lambda: set(demo.work.panels) == {one.key for one in STEPS} and set(MADE_BELOW) <= set(vars(demo.work)))
     assert demo.work.side.currentWidget() is shown and not demo.work.below.isVisible()
+
+
+def test_what_stands_in_a_field_is_the_same_figure_in_other_units(demo: MainWindow, qtbot: QtBot) -> None:
+    heat, rods, seen = (step(demo, key) for key in ("heat", "rods", "inspect"))
+    choose(rods.own.like, next(key for key, rod in rods.own.known.items() if rod.diameter_mm == 2.5))
+    kept = rods.own.diameter.edit.text(), rods.own.length.edit.text()
+    drafts = {heat.temp: "120", heat.at: "25 min", rods.own.length: "1/8", seen.fields["height"]: "3 mm", seen.fields["depth"]: "three"}
+    for field, text in drafts.items():
+        field.edit.clear()
+        qtbot.keyClicks(field.edit, text)
+    demo.toggle_units()
+    for key in ("heat", "rods", "inspect"):
+        step(demo, key)
+    assert heat.temp.edit.text() == "248" and heat.temp.value() == pytest.approx(120.0) and heat.temp.edit.isModified()
+    assert rods.own.diameter.edit.text() == "0.098" and not rods.own.diameter.edit.is_new
+    assert [field.edit.text() for field in drafts][1:] == ["25 min", "1/8", "3 mm", "three"], "what names its unit, and what is none"
+    demo.toggle_units()
+    for key in ("heat", "rods", "inspect"):
+        step(demo, key)
+    assert heat.temp.edit.text() == "120" and rods.own.diameter.value() == pytest.approx(2.5, abs=0.02) and kept[0] == "2.5"
+
+
+def test_a_pipes_clock_is_the_same_in_other_units_and_so_is_a_pass_that_is_heard(demo: MainWindow) -> None:
+    demo.store.look(joint_id="P4")
+    seen = step(demo, "inspect")
+    seen.place.edit.setText("3")
+    demo.store.select(demo.store.now.plan.passes[2])
+    assert "mm" in demo.section.accessibleDescription()
+    demo.toggle_units()
+    assert seen.place.edit.text() == "3" and "mm" not in demo.section.accessibleDescription()
+    step(demo, "passes")
+    demo.toggle_theme()
+    explained = demo.work.panel("passes")._explained
+    assert explained and not any(box.isVisible() for box in explained.values()), "what is said of the whole plan stays away while one pass is shown"

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QAbstractItemView, QComboBox, QHBoxLayout, QLabel,
 
 from banister.core.remark import Refused, Remark
 from banister.core.typed import METRIC, beyond, typed
+from banister.core.units import Units
 from banister.core.words import Speech
 from banister.desktop.app.style import BAD, SOFT, tint
 
@@ -122,13 +123,27 @@ class FigureField(QWidget):
         self.edit.setAccessibleName(title)
 
     def show_unit(self, say: Speech, kind: str = "") -> None:
-        """Show the unit; what is typed already stays, and is read in it."""
-        self._say, self.kind = say, kind or self.kind
+        """Show the unit; what stands there already stays the figure it is, in the new one."""
+        before, self._say, self.kind = self._say, say, kind or self.kind
+        if before is not None and before.units != say.units and not kind:
+            self.turn(before.units, say.units)
         unit = say.units.unit(self.kind)
         self.unit.setText(unit)
         self.edit.setAccessibleName(f"{self.label.text()}, {unit}" if unit else self.label.text())
         if not self.fault.text():
             self.edit.setAccessibleDescription(self._bounds(say))
+
+    def turn(self, before: Units, now: Units) -> None:
+        """Write what stands there in other units, unless it names its own; what is no figure stays as it was typed."""
+        text, was_kept, is_typed = self.edit.text(), not self.edit.is_new, self.edit.isModified()
+        try:
+            then, as_now = (typed(text, self.kind, units, self.low, self.high) for units in (before, now))
+        except Refused:
+            return
+        if then != as_now:
+            self.edit.setText(now.text(self.kind, then))
+            self.edit.setModified(is_typed)
+            self.edit.kept = self.edit.text() if was_kept else self.edit.kept
 
     def _bounds(self, say: Speech) -> str:
         """What it may be, for those who hear the field."""

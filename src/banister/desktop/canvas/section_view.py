@@ -80,7 +80,7 @@ class SectionView(QWidget):
         welds = new.view.step == "weld" and new.differs(old, "records", "issued", "followed") and self._is_followed(new)
         if not same or not alike or is_turned or is_warm or welds or new.differs(old, *drawn):
             self._draw(new)
-        if new.differs(old, "selected"):
+        if new.differs(old, "selected", "say"):
             self._describe(new)
         self.update()
 

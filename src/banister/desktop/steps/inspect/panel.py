@@ -17,6 +17,7 @@ from banister.core.inspect.said import lines_said, result_said, set_name
 from banister.core.limits.acceptance import NONE_CHOSEN
 from banister.core.record.inspected import inspected_welds
 from banister.core.remark import Refused
+from banister.core.units import Units
 from banister.core.value import replace
 from banister.core.words import Speech
 from banister.desktop.app.style import BAD, PLAIN, tint
@@ -43,6 +44,11 @@ class PlaceField(FigureField):
         if self.course is not None and self.course.closed:
             return self.course.place(self.edit.text())
         return super().value()
+
+    def turn(self, before: Units, now: Units) -> None:
+        """A clock is the same in all units."""
+        if self.course is None or not self.course.closed:
+            super().turn(before, now)
 
     def show_place(self, s_mm: float, say: Speech) -> None:
         """Show a place."""

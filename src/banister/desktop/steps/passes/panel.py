@@ -135,6 +135,8 @@ class PassesPanel(Panel):
             self.sheet.setVisible(new.view.checking)
         if new.view.checking:
             self.sheet.catch_up()
+        if new.selected is not None:
+            self.hide_explained()
         if not new.differs(old, "joint", "plan", "plans", "selected", "judgement", "say", "front", "heat", "job"):
             return
         if not new.front and all(answer in new.plans for answer in AT_ONCE):
@@ -142,8 +144,6 @@ class PassesPanel(Panel):
         self.front.show_front(new)
         self.summary.show_plan(new, new.selected is None)
         found, joint = new.selected, new.joint
-        if found is not None:
-            self.hide_explained()
         shown = found is not None and new.feasible
         for widget in (*self.bars.values(), self.area_bar, self.why, self.pins):
             widget.setVisible(shown)

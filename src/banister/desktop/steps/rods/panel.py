@@ -102,6 +102,7 @@ class RodsPanel(Panel):
         self.own_name = NameField(say("technique.own_name"))
         self.column.addWidget(self.own_name)
         self.button("technique.save", self.keep_technique, tip=True)
+        self.refused = self.refusal()
         self.compared = self.remark()
         self._show_techniques()
 
@@ -177,8 +178,8 @@ class RodsPanel(Panel):
         job, joint, name = self.store.job, self.store.joint, self.own_name.edit.text().strip()
         if job is None or joint is None:
             return
+        self.refused.tell("" if name else self.say("technique.unnamed"))
         if not name:
-            self.compared.setText(self.say("technique.unnamed"))
             return
         kept = technique_of(joint, job.rods_by_id, name)
         self.keep_in_library(lambda library: library.keeping_technique(kept), "techniques.json", name, self.compared)
