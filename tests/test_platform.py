@@ -34,6 +34,27 @@ def test_the_pinned_qt_survives_sixty_thousand_calls() -> None:
     assert python(code, QT_QPA_PLATFORM="offscreen").stdout.strip() == "alive"
 
 
+def test_a_fault_in_the_place_of_one_of_qts_own_functions_is_told_and_ends_nothing() -> None:
+    code = ("import pkgutil, importlib, sys, banister.desktop as d, banister.desktop.app\n"
+            "from banister.desktop.app.overrides import overrides\n"
+            "from PySide6.QtCore import QObject, QTimer; from PySide6.QtWidgets import QApplication, QWidget\n"
+            "sys.excepthook = lambda kind, *_: print(kind.__name__)\n"
+            "app = QApplication([])\n"
+            "class Wrong(QWidget):\n"
+            "    def resizeEvent(self, event): [].index(1)\n"
+            "    def paintEvent(self, event): 1 / 0\n"
+            "wrong = Wrong(); QTimer.singleShot(0, wrong.show); QTimer.singleShot(100, app.quit); app.exec()\n"
+            "for m in pkgutil.walk_packages(d.__path__, d.__name__ + '.'): importlib.import_module(m.name)\n"
+            "def below(kind): return {kind}.union(*map(below, type.__subclasses__(kind)))\n"
+            "ours = {k for k in below(QObject) if k.__module__.startswith('banister.')}\n"
+            "found = [f for k in ours for f in overrides(k).values()]\n"
+            "print(len(found), all(hasattr(f, '__wrapped__') for f in found))")  # fmt: skip
+    done = python(code, QT_QPA_PLATFORM="offscreen")
+    *told, count = done.stdout.splitlines()
+    assert done.returncode == 0 and {"ValueError", "ZeroDivisionError"} <= set(told), done.stderr
+    assert int(count.split()[0]) > 100 and (count.endswith("True") or sys.version_info >= (3, 12))
+
+
 def test_without_a_display_it_says_what_to_do() -> None:
     env = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
     done = subprocess.run([sys.executable, "-m", "banister", "--demo"], capture_output=True, text=True, timeout=30, env=env)

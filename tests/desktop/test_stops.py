@@ -55,6 +55,15 @@ def test_laths_of_many_passes_stay_under_the_words(demo: MainWindow, stops: Stop
         assert len(stops.strip.chart.rows) == len(demo.store.now.plan.passes) and collisions(stops.strip.drawing) == []
 
 
+def test_halves_of_a_pipe_come_and_go_with_the_joint(demo: MainWindow, stops: StopsDialog) -> None:
+    for joint, halves in (("H1", 1), ("P4", 2), ("F2", 1)):
+        demo.store.look(joint_id=joint)
+        stops.resize(stops.minimumSizeHint())  # its parts take another place as the list of halves does, and are drawn at once
+        QApplication.processEvents()
+        assert len(stops.strip.stops.halves) == halves and stops.half.isVisible() == (halves == 2)
+        assert stops.list.count() >= len(demo.store.now.plan.passes)
+
+
 def test_an_edit_lays_them_anew_and_more_is_wanted(demo: MainWindow, stops: StopsDialog, qtbot: QtBot) -> None:
     before = stops.strip.stops
     demo.store.edit_joint("Gap", root_gap_mm=3.5)

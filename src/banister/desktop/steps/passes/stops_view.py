@@ -263,12 +263,14 @@ class StopsDialog(Beside):
     def _arrived(self, found: JointStops) -> None:
         say, joint = self.store.say, self.store.joint
         self.strip.stops = found
+        if self.strip.half not in found.halves:
+            self.strip.half = found.halves[0]
         self.half.set_choices({half: say(f"cli.stops.half.{half}") if half else say("cli.stops.whole") for half in found.halves})
         self.half.setVisible(len(found.halves) > 1)
         if joint is not None:
             less = found.distance_mm < joint.stops.wanted_mm - 1e-6
             self.title.setText(joint.called + (f". {say('cli.stops.less', wanted=Figure(joint.stops.wanted_mm, 'length'))}" if less else ""))
-        self._show_half(self.strip.half if self.strip.half in found.halves else found.halves[0])
+        self._show_half(self.strip.half)
 
     def _failed(self, report: str) -> None:
         """Nothing could be laid: where a run is too short for its rods, why."""
