@@ -9,9 +9,12 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLineEdit
 from pytestqt.qtbot import QtBot
 
+from banister.core.value import replace
 from banister.desktop.app.dialogs import CANCEL
 from banister.desktop.app.window import MainWindow
 from banister.desktop.fields import Refusal
+from banister.desktop.steps.joint.chooser import COMPARE
+from banister.desktop.steps.joint.improve_view import IMPROVE
 from banister.job.codec import decoded
 from tests.desktop.conftest import Late, choose, press, step, type_in
 
@@ -260,3 +263,37 @@ def test_the_whole_of_a_long_name_is_told_as_it_is_typed_and_gone_with_it(demo: 
     assert note.edit.toolTip() == "A5"
     note.empty()
     assert note.edit.toolTip() == ""
+
+
+def test_windows_beside_the_work_follow_names_joints_and_rods_of_the_job(demo: MainWindow, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    store = demo.store
+    demo.dialogs.path = tmp_path / "sheets.pdf"
+    for key in ("print", "sure", "stops", "chooser", "improve"):
+        demo.open_view(key)
+    paper, sure, stops = (demo.opened[key] for key in ("print", "sure", "stops"))
+    paper.choose_all()
+    store.edit_joint("Name", name="Sill, left")
+    assert paper.joints.item(0).text() == sure.title.text() == "F2  Sill, left" and stops.title.text().startswith("F2  Sill, left")
+    job = store.job
+    store.edit(replace(job, joints=job.joints[:2], issued=()), "taken out")
+    assert paper.chosen == ("F2", "G1") and paper.joints.count() == 2
+    asked, real = list[str](), demo.errands.run
+    monkeypatch.setattr(demo.errands, "run", lambda errand: (asked.append(errand.key), real(errand)))
+    store.edit(job.with_rod(replace(job.rods[0], burn_off_g_ah=7.5)), "Rod")
+    assert {COMPARE, IMPROVE} <= set(asked)
+    monkeypatch.setattr(store.errands, "run", lambda errand: None)
+    store.edit_joint("Thick", thickness_mm=60.0)
+    assert store.now.plan is None and not paper.buttons["look"].isEnabled(), "not before there is a plan to print"
+    store.errands.stop("plan")
+    for key in ("print", "sure", "stops", "chooser", "improve"):
+        demo.opened[key].close()
+
+
+def test_stops_of_a_joint_that_cannot_be_planned_offer_nothing(demo: MainWindow) -> None:
+    demo.store.edit_joint("Wide", root_gap_mm=9.0)
+    demo.open_view("stops")
+    stops = demo.opened["stops"]
+    assert stops.title.text() == demo.store.say("strip.none") and not (stops.more.isEnabled() or stops.fewer.isEnabled() or stops.paper.isEnabled())
+    demo.store.edit_joint("Narrow", root_gap_mm=3.0)
+    assert stops.title.text().startswith(demo.store.joint.called) and stops.paper.isEnabled()
+    stops.close()

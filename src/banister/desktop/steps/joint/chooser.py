@@ -25,6 +25,7 @@ from banister.core.drawing.shapes import Drawing
 from banister.core.joint.joint import Joint, edited
 from banister.core.plan.compare import BOTH_SIDES, ONE_SIDE, Compared, Shop, candidates
 from banister.core.remark import Figure
+from banister.core.rods.rod import Rod
 from banister.core.rods.usual import usual_rods
 from banister.core.units import minutes
 from banister.core.words import Speech
@@ -90,7 +91,7 @@ class ChooserDialog(Beside):
         self._sections: dict[str, Drawing] = {}
         self._icons: dict[str, QIcon] = {}
         """What was drawn of each candidate, and its picture in the colours shown: other units draw nothing anew."""
-        self._of: Joint | None = None
+        self._of: tuple[Joint | None, tuple[Rod, ...]] = (None, ())
         """The joint that is compared."""
         self.setWindowTitle(say("chooser.window"))
         self.access, self.machining, self.progress = QuietBox(), QCheckBox(say("chooser.machining")), QProgressBar()
@@ -152,7 +153,7 @@ class ChooserDialog(Beside):
     # --- planning ----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Another joint, or this one changed, is compared anew: what is picked becomes the joint that is shown. Other units are shown."""
-        if new.joint is not self._of:
+        if new.joint is not self._of[0] or (new.job is not None and new.job.rods != self._of[1]):
             self.compare()
         elif new.differs(old, "say"):
             self._say_anew()
@@ -160,7 +161,7 @@ class ChooserDialog(Beside):
     def compare(self) -> None:
         """Plan every candidate for the shown joint, the quickest first as they come."""
         joint, job = self.store.joint, self.store.job
-        self._of = joint
+        self._of = joint, job.rods if job is not None else ()
         if joint is None or job is None:
             return
         shipped = self.store.library.rods
@@ -227,8 +228,8 @@ class ChooserDialog(Beside):
             if not c.refusal:
                 self._add(c)
         self.table.setSortingEnabled(is_sorted)
-        if self._of is not None:
-            self._say_title(self._of)
+        if self._of[0] is not None:
+            self._say_title(self._of[0])
         if self.halt.isHidden():
             self._say_refused()
 

@@ -13,6 +13,7 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.improve import GOALS, TIME, WEIGHTS, Bound, Improving, bounds_faults, improved, unknowns_of, with_values
 from banister.core.plan.improve_said import gain_said, risk_said, step_said, takes_said, values_said
 from banister.core.remark import Remark
+from banister.core.rods.rod import Rod
 from banister.core.value import replace
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
@@ -64,6 +65,7 @@ class ImproveDialog(Beside):
         self.store, say = store, store.say
         self.state: Improving | None = None
         self._joint: Joint | None = None
+        self._rods: tuple[Rod, ...] = ()
         self.bounds: tuple[Bound, ...] = ()
         self.setWindowTitle(say("improve.window"))
         self.title, self.gain, self.now, self.best, self.risk, self.steps = (QLabel() for _ in range(6))
@@ -115,12 +117,13 @@ class ImproveDialog(Beside):
     # --- the joint ---------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Another joint, or another plan of it, is searched anew; another unit is shown."""
-        if new.joint is None:
+        if new.job is None or new.joint is None:
             return
-        if self._joint is None or new.joint.id != self._joint.id or (new.joint.prep, new.joint.working, new.joint.piece) != (
-            self._joint.prep, self._joint.working, self._joint.piece):  # fmt: skip
-            is_other = self._joint is None or new.joint.id != self._joint.id or new.joint.prep.key != self._joint.prep.key
-            self._joint = new.joint
+        before = self._joint
+        parts = (new.joint.prep, new.joint.working, new.joint.piece, new.job.rods)
+        if before is None or new.joint.id != before.id or parts != (before.prep, before.working, before.piece, self._rods):
+            is_other = before is None or new.joint.id != before.id or new.joint.prep.key != before.prep.key
+            self._joint, self._rods = new.joint, new.job.rods
             if is_other:
                 self.bounds = unknowns_of(new.joint)
                 self._show_bounds()

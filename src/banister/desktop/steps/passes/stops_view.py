@@ -122,6 +122,7 @@ class StopsDialog(Beside):
         super().__init__(parent, 1120, 720)
         self.store, say = store, store.say
         self.setWindowTitle(say("strip.window"))
+        self._cannot = False
         self.strip, self.list, self.title, self.fault = StripWidget(store, theme), QListWidget(), QLabel(), QLabel()
         bordered(self.list)
         self.title.setFont(font(15))
@@ -178,6 +179,7 @@ class StopsDialog(Beside):
         elif new.differs(old, "selected"):
             self.strip.redraw()
         self._show_buttons()
+        self._say_title()
 
     # --- intents -----------------------------------------------------------------------------
     def _set_wanted(self, value: float) -> Remark | None:
@@ -250,32 +252,41 @@ class StopsDialog(Beside):
             self.strip.stops = None
             self.list.clear()
         self.strip.redraw()
+        self._cannot = False
+        self._say_title()
+        self._show_buttons()
         if joint is None or plan is None or not plan.feasible:
-            self.title.setText(say("strip.none"))
             self.stop()
             return
-        self.title.setText(joint.called)
         self.wanted.show_value(joint.stops.wanted_mm, say)
         self.halt.show()
         request = (as_welded(joint, self.store.now.told or NOTHING_TOLD), plan)
         self.store.errands.run(Errand(SEARCH, STOPS, "stops", joint_stops, request, self._arrived, self.halt.hide, self._failed))
 
     def _arrived(self, found: JointStops) -> None:
-        say, joint = self.store.say, self.store.joint
+        say = self.store.say
         self.strip.stops = found
         if self.strip.half not in found.halves:
             self.strip.half = found.halves[0]
         self.half.set_choices({half: say(f"cli.stops.half.{half}") if half else say("cli.stops.whole") for half in found.halves})
         self.half.setVisible(len(found.halves) > 1)
-        if joint is not None:
-            less = found.distance_mm < joint.stops.wanted_mm - 1e-6
-            self.title.setText(joint.called + (f". {say('cli.stops.less', wanted=Figure(joint.stops.wanted_mm, 'length'))}" if less else ""))
+        self._say_title()
         self._show_half(self.strip.half)
 
     def _failed(self, report: str) -> None:
         """Nothing could be laid: where a run is too short for its rods, why."""
         self.halt.hide()
-        self.title.setText(self.store.say("strip.cannot"))
+        self._cannot = True
+        self._say_title()
+
+    def _say_title(self) -> None:
+        """Whose stops they are, and where they could not be laid as far apart as is wanted."""
+        joint, stops, say = self.store.now.joint, self.strip.stops, self.store.say
+        if joint is None or not self.store.now.feasible or self._cannot:
+            self.title.setText(say("strip.cannot" if self._cannot else "strip.none"))
+            return
+        less = stops is not None and stops.distance_mm < joint.stops.wanted_mm - 1e-6
+        self.title.setText(joint.called + (f". {say('cli.stops.less', wanted=Figure(joint.stops.wanted_mm, 'length'))}" if less else ""))
 
     def _show_half(self, half: str) -> None:
         self.strip.half = half

@@ -44,6 +44,7 @@ class SureWidget(ChartView):
         """The picture for the present size."""
         if self.sure is None or self.width() < 200:
             self.chart = None
+            self.setAccessibleDescription("")
             return None
         say = self.store.say
         self.setAccessibleDescription(", ".join(f"{say(f'sure.of.{name}')} {range_said(name, o, say)}" for name, o in self.sure.outcomes.items()))
@@ -106,6 +107,8 @@ class SureDialog(Beside):
         readings = None if old is None or old.joint is None else old.joint.fitup.readings
         if new.differs(old, "plan", "say") or (new.joint is not None and new.joint.fitup.readings is not readings):
             self.vary()
+        elif new.joint is not None and new.feasible:
+            self.title.setText(new.joint.called)
 
     def vary(self) -> None:
         """Have it computed."""

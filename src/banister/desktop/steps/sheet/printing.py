@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, QUrl
+from PySide6.QtCore import QSignalBlocker, Qt, QUrl
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout
 
@@ -21,6 +21,7 @@ from banister.desktop.work.paper import LONGEST_S, SENT, printed, printers, shee
 
 if TYPE_CHECKING:
     from banister.desktop.app.window import MainWindow
+    from banister.desktop.snapshot import Snapshot
 
 PRINT, PRINTERS, USUAL = "print", "printers", ""
 PAPERS = ("A4", "Letter")
@@ -38,12 +39,6 @@ class PrintDialog(Beside):
         self.joints.setAccessibleName(say("print.joints"))
         tint(self.lost, BAD)
         self.lost.setWordWrap(True)
-        job, shown = window.store.job, window.store.joint
-        for joint in job.joints if job is not None else ():
-            item = QListWidgetItem(joint.called)
-            item.setData(Qt.ItemDataRole.UserRole, joint.id)
-            item.setCheckState(Qt.CheckState.Checked if shown is not None and joint.id == shown.id else Qt.CheckState.Unchecked)
-            self.joints.addItem(item)
         self.paper = ChoiceField(say("print.paper"), {size: say(f"paper.{size}") for size in PAPERS})
         self.printer = ChoiceField(say("print.printer"), {USUAL: say("print.usual")})
         column = QVBoxLayout(self)
@@ -57,7 +52,9 @@ class PrintDialog(Beside):
         for widget in (self.lost, self.paper, self.printer):
             column.addWidget(widget)
         column.addLayout(self._buttons())
+        self._show_joints((window.store.joint.id,) if window.store.joint is not None else ())
         self.joints.itemChanged.connect(lambda _: self._show_lost())
+        window.store.changed.connect(self.show_job)
         self._show_lost()
         window.store.errands.run(Errand(SEARCH, PRINTERS, PRINT, printers, (), self._show_printers))
 
@@ -84,13 +81,29 @@ class PrintDialog(Beside):
         for i in range(self.joints.count()):
             self.joints.item(i).setCheckState(state)
 
+    def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
+        """The joints as they are in the job now; the ticks stay with theirs."""
+        if new.differs(old, "job"):
+            self._show_joints(self.chosen)
+        self._show_lost()
+
+    def _show_joints(self, chosen: tuple[str, ...]) -> None:
+        job = self.window_.store.job
+        with QSignalBlocker(self.joints):
+            self.joints.clear()
+            for joint in job.joints if job is not None else ():
+                item = QListWidgetItem(joint.called)
+                item.setData(Qt.ItemDataRole.UserRole, joint.id)
+                item.setCheckState(Qt.CheckState.Checked if joint.id in chosen else Qt.CheckState.Unchecked)
+                self.joints.addItem(item)
+
     def _show_lost(self) -> None:
         """Names that no font here can print are told before, not found on paper."""
         say, lost = self.window_.store.say, lost_on_paper(self.window_.store, self.chosen)
         self.lost.setText(say("print.lost", characters=" ".join(lost)) if lost else "")
         self.lost.setVisible(bool(lost))
         for key in ("look", "pdf", "send"):
-            self.buttons[key].setEnabled(bool(self.chosen))
+            self.buttons[key].setEnabled(bool(self.chosen) and self.window_.store.now.plan is not None)
 
     def _show_printers(self, found: list[str]) -> None:
         self.printer.set_choices({USUAL: self.window_.store.say("print.usual")} | {name: name for name in found})
