@@ -299,6 +299,7 @@ def held(joint: Joint, procedure: Procedure | None = None, welder: Welder | None
 def windows_kept_and_left() -> None:
     joint = make_joint(thickness_mm=14.0, windows=EVERY, metal=STEEL)
     held(joint)
+    held(edited(joint, windows=(Window(quantity="preheat", low=80.0, high=90.0), Window(quantity="interpass", low=79.0, high=220.0))))
     held(joint, heat=False)
     held(make_joint(thickness_mm=14.0))
     held(edited(joint, windows=(Window(quantity="amps", high=60.0), Window(quantity="t85", low=60.0), Window(quantity="preheat", low=120.0))))

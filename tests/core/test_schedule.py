@@ -28,7 +28,7 @@ from banister.core.limits.windows import Window
 from banister.core.plan.answers import plan_joint
 from banister.core.plan.plan import Plan
 from banister.core.plan.pull import gap_closing_said
-from banister.core.remark import NOT_JUDGED, OUTSIDE
+from banister.core.remark import INSIDE, NOT_JUDGED, OUTSIDE
 from banister.core.value import replace
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id
 from tests.core.heat_reference import COUPONS, PLATES, Run
@@ -171,6 +171,31 @@ def test_limits_set_for_one_role_or_rod_hold_for_the_whole_joint_and_are_not_cal
     assert all(p.temp_c <= 140.5 and p.preheat_point_c >= 69.0 for p in schedule.passes)
     open_ = {r.code for r in judged_heat(told, plan, None)}
     assert open_ == {"heat.preheat.open", "heat.interpass.open"} and all(r.verdict == NOT_JUDGED for r in judged_heat(told, plan, None))
+
+
+def test_every_bound_that_is_set_is_judged_a_most_of_preheat_and_a_least_of_interpass_too() -> None:
+    plain = limited()
+    plan = plan_joint(plain, RODS)
+
+    def judged(preheat: tuple[float | None, float | None], interpass: tuple[float | None, float | None], **heat: float) -> dict[str, list[str]]:
+        both = (Window(quantity=q, low=low, high=high) for q, (low, high) in (("preheat", preheat), ("interpass", interpass)) if (low, high) != (None, None))
+        joint = edited(plain, windows=tuple(both), **heat)
+        schedule = schedule_of(joint, plan)
+        first, found = schedule.passes[0], dict[str, list[str]]()
+        for r in judged_heat(joint, plan, schedule):
+            found.setdefault(r.code, []).append(r.verdict)
+            assert r.code != "heat.preheat.over" or (r.place.passes == (first.key,) and r.figures["value"].value == first.temp_c)
+            assert all(math.isfinite(v) for f in r.figures.values() for v in (f.value if isinstance(f.value, tuple) else (f.value,)) if isinstance(v, float))
+        return found
+
+    n = len(plan.passes)
+    cold = judged((None, 120.0), (None, None))
+    assert cold["heat.preheat.over"] == [INSIDE] and "heat.preheat" not in cold and cold["heat.interpass.none"] == [NOT_JUDGED]
+    warmed = judged((100.0, 120.0), (None, 250.0), margin_k=40.0)
+    assert warmed["heat.preheat.over"] == [OUTSIDE] and len(warmed["heat.interpass"]) == n, "warmed to more, by the margin"
+    kept = judged((100.0, None), (60.0, None))
+    assert kept["heat.interpass.cold"] == [INSIDE] * (n - 1) and "heat.interpass" not in kept, "nothing lies before the first pass"
+    assert OUTSIDE in judged((None, None), (400.0, None))["heat.interpass.cold"]
 
 
 def test_stations_follow_the_piece_and_a_long_seam_is_hottest_where_it_ended() -> None:

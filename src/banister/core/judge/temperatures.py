@@ -31,19 +31,33 @@ def judged_heat(joint: Joint, plan: Plan, schedule: Schedule | None) -> Iterator
         else:
             judge = _interpass if quantity == "interpass" else _preheat
             begun = {s.key for s in schedule.passes}
-            yield from (judge(joint, passes[s.key], s, window) for s in schedule.passes)
+            for i, s in enumerate(schedule.passes):
+                yield from judge(joint, passes[s.key], s, window, i == 0)
             yield from (_not_reached(quantity, p, window) for p in plan.passes if p.key not in begun)
     yield from _cooling_times(joint, plan, schedule)
     if schedule is not None:
         yield from schedule.remarks
 
 
-def _interpass(joint: Joint, p: Pass, started: Started, window: Bounds) -> Remark:
-    measure = Measure(started.temp_c, "temperature", Place((p.key,)))
-    return Limit("heat.interpass", Bounds(high=window.high), "windows").held(measure, **who(p), station=Figure(f"station.{started.hottest_station}", "word"))
+def _interpass(joint: Joint, p: Pass, started: Started, window: Bounds, is_first: bool) -> Iterator[Remark]:
+    """The hottest a pass starts at, and where a least is set the coldest it has cooled to since the one before."""
+    place = Place((p.key,))
+    if window.high < math.inf:
+        held = Limit("heat.interpass", Bounds(high=window.high), "windows")
+        yield held.held(Measure(started.temp_c, "temperature", place), **who(p), station=Figure(f"station.{started.hottest_station}", "word"))
+    if window.low > -math.inf and not is_first:
+        yield Limit("heat.interpass.cold", Bounds(low=window.low), "windows").held(Measure(started.preheat_point_c, "temperature", place), **who(p))
 
 
-def _preheat(joint: Joint, p: Pass, started: Started, window: Bounds) -> Remark:
+def _preheat(joint: Joint, p: Pass, started: Started, window: Bounds, is_first: bool) -> Iterator[Remark]:
+    """How cold it gets before the arc has been there, and where a most is set what the first pass starts at."""
+    if window.low > -math.inf:
+        yield _kept_warm(joint, p, started, window)
+    if window.high < math.inf and is_first:
+        yield Limit("heat.preheat.over", Bounds(high=window.high), "windows").held(Measure(started.temp_c, "temperature", Place((p.key,))), **who(p))
+
+
+def _kept_warm(joint: Joint, p: Pass, started: Started, window: Bounds) -> Remark:
     """The coldest the place where preheat is read gets before the arc has been there."""
     coldest = min(started.preheat_point_c, started.arrival_c)
     measure = Measure(coldest, "temperature", Place((p.key,)))

@@ -31,6 +31,8 @@ HATCH_SPACING = 5.0
 TEMPERATURE_SHARE = 0.42
 COLDER_K, HOTTER_K = 10.0, 15.0
 DOT, NOTCH_FROM = 3.4, 8.0
+AT_START, FALLEN = ("heat.interpass", "heat.interpass.cold", "heat.preheat.over"), ("heat.preheat", "heat.preheat.warmer")
+"""What is judged of a pass as it starts, and of how cold the joint gets before the arc has been there."""
 
 
 class RailView(Struct, frozen=True):
@@ -90,7 +92,7 @@ class _Chart:
         self.why_even = "steps" if not view.on_clock else "uncomputed" if heat is None else "no_schedule"
         self.outside = judgement.passes_outside if judgement is not None else frozenset[str]()
         self.begun = {s.key: s for s in self.heat.schedule.passes} if self.heat is not None else dict[str, Started]()
-        self.judged_outside = {(r.code.split(".")[1], key) for r in (judgement.of(OUTSIDE) if judgement is not None else ())
+        self.judged_outside = {(r.code, key) for r in (judgement.of(OUTSIDE) if judgement is not None else ())
                                if r.code.startswith("heat.") for key in r.place.passes}  # fmt: skip
         self.room = view.width - LEFT - RIGHT
         total = plan.total_time_s if self.heat is None else self.heat.schedule.end_s
@@ -328,7 +330,7 @@ class _Chart:
     def _start(self, started: Started, time: Axis, degrees: Axis) -> Iterator[Shape]:
         """The reading that is judged: a disc where a pass starts at once, a ring where it waited, a square where the joint was reheated."""
         at = (time.at(started.start_s), degrees.at(started.temp_c))
-        outside = ("interpass", started.key) in self.judged_outside
+        outside = any((code, started.key) in self.judged_outside for code in AT_START)
         style, name = "outside" if outside else "mark", f"start:{started.key}"
         if started.reheat_s > 0:
             yield Rect((at[0] - DOT, at[1] - DOT, at[0] + DOT, at[1] + DOT), style, "ground", name)
@@ -336,7 +338,7 @@ class _Chart:
             yield Dot(at, DOT, "ground", style, name)
         else:
             yield Dot(at, DOT, style, "ground", name)
-        if ("preheat", started.key) in self.judged_outside:
+        if any((code, started.key) in self.judged_outside for code in FALLEN):
             x, y = time.at(started.start_s), degrees.at(min(started.preheat_point_c, started.arrival_c))
             yield Polygon(((x - 4.5, y + 4), (x + 4.5, y + 4), (x, y - 4.5)), "outside", f"cold:{started.key}")
 
