@@ -88,14 +88,18 @@ def test_the_steel_gives_its_equivalents(demo: MainWindow, qtbot: QtBot) -> None
 
 
 def test_techniques_are_compared_applied_and_saved(demo: MainWindow) -> None:
-    panel, store = step(demo, "rods"), demo.store
+    panel, store = step(demo, "rods").techniques, demo.store
     known = store.library.techniques
     press(demo, "rods", "technique.compare")
-    assert panel.compared.text().count("\n") == len(known) - 1
+    assert panel.compared.text().count("\n") == len(known) - 1 and "kJ/mm" in panel.compared.text()
     choose(panel.technique, "tig-basic")
-    assert "Risks" in panel.technique_words.text()
+    assert "Risks" in panel.words_of_it.text()
     press(demo, "rods", "technique.apply")
     assert store.now.plan.passes[0].process == "GTAW" and store.now.plan.passes[0].efficiency == 0.6
+    demo.toggle_units()
+    assert "kJ/in" in panel.compared.text() and "kJ/mm" not in panel.compared.text(), "still known: a technique brings its own rods"
+    store.edit_joint("Gap", root_gap_mm=3.2)
+    assert panel.compared.text() == "", "that was another groove"
     panel.own_name.edit.setText("night shift way")
     press(demo, "rods", "technique.save")
     assert [t.title for t in store.library.techniques[len(known) :]] == ["night shift way"]

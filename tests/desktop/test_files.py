@@ -287,9 +287,9 @@ def test_broken_files_of_the_user_are_named_and_the_shipped_ones_serve(own_files
     window.open_demo()
     assert any(r.code.startswith("cover.") for r in window.store.now.judgement.remarks)
     panel = step(window, "rods")
-    panel.own_name.edit.setText("night shift way")
+    panel.techniques.own_name.edit.setText("night shift way")
     press(window, "rods", "technique.save")
-    assert "techniques.json" in panel.compared.text()
+    assert "techniques.json" in panel.techniques.kept.text()
     press(window, "rods", "rods.keep")
     assert "rods.json" in panel.kept.text()
     assert {name: (own_files / name).read_text() for name in BROKEN} == BROKEN, "nothing of the user's is overwritten"
@@ -303,10 +303,10 @@ def test_own_rods_and_techniques_are_kept_and_serve_the_next_job(demo: MainWindo
     mine = demo.store.job.rods_by_id["E8018-3.2x350"]
     assert mine.origin == "own" and mine.amps == demo.store.job.rods_by_id["E7018-3.2x350"].amps and panel.shown_rod.key == mine.id
     press(demo, "rods", "rods.keep")
-    panel.own_name.edit.setText("night shift way")
+    panel.techniques.own_name.edit.setText("night shift way")
     press(demo, "rods", "technique.save")
     assert "E8018" in (folder / "rods.json").read_text() and str(folder) in panel.kept.text()
-    assert panel.technique.box.findText("night shift way") >= 0
+    assert panel.techniques.technique.box.findText("night shift way") >= 0
     assert any("E8018" in panel.rod.box.itemText(i) or demo.store.library.rods[i].type == "E8018" for i in range(panel.rod.box.count()))
 
 
@@ -337,10 +337,10 @@ def test_a_data_folder_that_cannot_be_written_gives_a_word(demo: MainWindow, mon
     panel, folder = step(demo, "rods"), demo.store.library.folder
     folder.parent.mkdir(parents=True, exist_ok=True)
     folder.write_text("a file where the folder should be")
-    panel.own_name.edit.setText("night shift way")
+    panel.techniques.own_name.edit.setText("night shift way")
     press(demo, "rods", "technique.save")
     press(demo, "rods", "rods.keep")
-    assert str(folder) in panel.compared.text() and str(folder) in panel.kept.text()
+    assert str(folder) in panel.techniques.kept.text() and str(folder) in panel.kept.text()
     demo.files.recovery = Recovery(folder / "recovery", None)
     demo.store.edit_joint("Gap", root_gap_mm=3.6)
     demo.files.keep_recovery()

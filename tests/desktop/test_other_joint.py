@@ -191,7 +191,7 @@ def test_what_was_asked_for_one_joint_is_not_shown_of_another_that_cannot_be_pla
     monkeypatch.setattr(demo.store, "errands", errands)
     demo.store.look(joint_id="F2")
     rods, heat = step(demo, "rods"), step(demo, "heat")
-    step(demo, "rods").compare()
+    rods.techniques.compare()
     keys = ("film", "curves", "sure", "stops", "pieces")
     for key in keys:
         demo.open_view(key)
@@ -202,7 +202,7 @@ def test_what_was_asked_for_one_joint_is_not_shown_of_another_that_cannot_be_pla
     errands.bring()
     assert (film.picture.film, curves.curves, curves.profile, sure.picture.sure, stops.strip.stops) == (None,) * 5
     assert pieces.picture.zones == pieces.picture.cuts == () and not pieces.sheet.isEnabled()
-    assert heat.others.text() == rods.compared.text() == ""
+    assert heat.others.text() == rods.techniques.compared.text() == ""
     demo.store.look(joint_id="F2", step="heat")
     errands.bring()
     assert None not in (film.picture.film, curves.curves, sure.picture.sure, stops.strip.stops) and pieces.picture.cuts and heat.others.text()
@@ -297,3 +297,11 @@ def test_stops_of_a_joint_that_cannot_be_planned_offer_nothing(demo: MainWindow)
     demo.store.edit_joint("Narrow", root_gap_mm=3.0)
     assert stops.title.text().startswith(demo.store.joint.called) and stops.paper.isEnabled()
     stops.close()
+
+
+def test_what_is_heard_of_a_chart_goes_with_the_chart(demo: MainWindow) -> None:
+    demo.store.look(joint_id="P4")
+    step(demo, "fitup")
+    assert "Root gap" in demo.work.batten.accessibleDescription()
+    demo.store.edit_joint("No face", root_face_mm=60.0)
+    assert demo.work.batten.drawing is None and demo.work.batten.accessibleDescription() == ""

@@ -61,6 +61,8 @@ class ChartView(QWidget):
         self._is_behind = not self.isVisible()
         if not self._is_behind:
             self.drawing = self.made()
+            if self.drawing is None:
+                self.setAccessibleDescription("")  # nothing is told that is not seen
         self.update()
 
     def set_theme(self, theme: Theme) -> None:

@@ -44,7 +44,6 @@ class SureWidget(ChartView):
         """The picture for the present size."""
         if self.sure is None or self.width() < 200:
             self.chart = None
-            self.setAccessibleDescription("")
             return None
         say = self.store.say
         self.setAccessibleDescription(", ".join(f"{say(f'sure.of.{name}')} {range_said(name, o, say)}" for name, o in self.sure.outcomes.items()))

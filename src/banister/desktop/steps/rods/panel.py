@@ -16,8 +16,6 @@ from banister.core.joint.joint import Joint, edited
 from banister.core.joint.working import OwnRunOut, RodUse
 from banister.core.limits.windows import ROLES
 from banister.core.material.steel import HYDROGEN_CLASSES
-from banister.core.plan.plan import Plan
-from banister.core.plan.technique import Technique, technique_of, with_technique
 from banister.core.remark import Figure, Remark
 from banister.core.rods.faults import ROD_LIMITS, rod_fault
 from banister.core.rods.rod import Rod
@@ -25,18 +23,16 @@ from banister.core.value import replace
 from banister.core.words import Speech, capital
 from banister.desktop.app.style import SOFT, tint
 from banister.desktop.app.theme import Theme
-from banister.desktop.errands import SEARCH, Errand
-from banister.desktop.fields import FigureField, NameField, QuietBox
+from banister.desktop.fields import FigureField, QuietBox
 from banister.desktop.panel import Panel, cleared, keeping_focus
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.rods.own_rod import OwnRod
 from banister.desktop.steps.rods.rack_part import SURE, RackPart
 from banister.desktop.steps.rods.rack_view import RackWidget
+from banister.desktop.steps.rods.technique_part import TechniquePart
 from banister.desktop.store import Store
-from banister.desktop.work.plans import technique_plans
 from banister.job.library import OWN_FIGURE
 
-COMPARE = "techniques"
 CHOOSE, RACK = "choose", "rack"
 FIGURES = ("amps", "amps_low", "amps_high", "volts", "burn_off_g_ah", "recovery", "stub_mm")
 
@@ -68,7 +64,8 @@ class RodsPanel(Panel):
         self.role = self.choice("rods.add_for", {role: capital(say(f"role.{role}")) for role in ROLES})
         self.rod = self.choice("rods.rod", {})
         self.button("rods.add", self._add)
-        self._add_techniques()
+        self.techniques = TechniquePart(self.store, self.theme)
+        self.column.addWidget(self.techniques)
         self.heading(say("rods.run_out"), 14)
         self.remark(say("rods.run_out.note"))
         self.own_rows = QVBoxLayout()
@@ -91,21 +88,6 @@ class RodsPanel(Panel):
         longest = longest_out_s(uses, trips)
         window.files.write(path, rod_list(sheet, needs_of(now.joint, now.plan), SURE, trips, longest, uses, say))  # type: ignore[attr-defined]
 
-    def _add_techniques(self) -> None:
-        say = self.say
-        self.heading(say("technique.heading"), 14)
-        self.explained("technique")
-        self.technique = self.choice("technique.choose", {}, lambda _: self._show_technique())
-        self.technique_words = self.remark()
-        self.button("technique.apply", self.apply)
-        self.compare_button = self.button("technique.compare", self.compare)
-        self.own_name = NameField(say("technique.own_name"))
-        self.column.addWidget(self.own_name)
-        self.button("technique.save", self.keep_technique, tip=True)
-        self.refused = self.refusal()
-        self.compared = self.remark()
-        self._show_techniques()
-
     def _add_figures(self) -> None:
         say = self.say
         self.heading(say("rods.figures"), 14)
@@ -124,66 +106,6 @@ class RodsPanel(Panel):
         self.own = OwnRod(say)
         self.own.made.connect(self.make_own)
         self.column.addWidget(self.own)
-
-    # --- techniques --------------------------------------------------------------------------
-    def _show_techniques(self) -> None:
-        self.technique.set_choices({t.id: t.named(self.say) for t in self.store.library.techniques})
-        self._show_technique()
-
-    def _show_technique(self) -> None:
-        found = self._chosen()
-        self.technique_words.setText("" if found is None else self.say("technique.words", buys=found.bought(self.say), risks=found.risked(self.say)))
-
-    def _chosen(self) -> Technique | None:
-        return next((t for t in self.store.library.techniques if t.id == self.technique.key), None)
-
-    def apply(self) -> None:
-        """The joint is welded by the chosen technique, as one step."""
-        job, joint, found = self.store.job, self.store.joint, self._chosen()
-        if job is not None and joint is not None and found is not None:
-            changed, named = with_technique(joint, found, (*job.rods, *self.store.library.rods))
-            self.store.edit(job.with_rods(named).with_joint(changed), found.named(self.say))
-
-    def compare(self) -> None:
-        """Plan the joint by every technique beside the window; pressed again, the rest is left."""
-        job, joint, say = self.store.job, self.store.joint, self.say
-        if any(errand.key == COMPARE for errand in self.store.errands.busy):
-            self.store.stop(COMPARE)
-            self.compare_button.setText(say("technique.compare"))
-            return
-        if job is None or joint is None:
-            return
-        known, lines = self.store.library.techniques, list[str]()
-
-        def arrived(found: tuple[Technique, Plan]) -> None:
-            lines.append(technique_said(*found, say))
-            self.compared.setText("\n".join(lines))
-            self.compare_button.setText(say("technique.comparing", done=str(len(lines)), all=str(len(known))))
-
-        def ended(_: str = "") -> None:
-            self.compare_button.setText(say("technique.compare"))
-
-        self.compared.setText("")
-        request = (joint, known, self.store.library.rods_by_id | dict(job.rods_by_id))
-        self.store.errands.run(Errand(SEARCH, COMPARE, "techniques", technique_plans, request, arrived, ended, ended))
-
-    def joint_left(self) -> None:
-        """What the joint before comes to by every technique."""
-        self.store.stop(COMPARE)
-        self.compare_button.setText(self.say("technique.compare"))
-        self.compared.setText("")
-
-    def keep_technique(self) -> None:
-        """Save the joint's rods and choices as a technique of the user's own."""
-        job, joint, name = self.store.job, self.store.joint, self.own_name.edit.text().strip()
-        if job is None or joint is None:
-            return
-        self.refused.tell("" if name else self.say("technique.unnamed"))
-        if not name:
-            return
-        kept = technique_of(joint, job.rods_by_id, name)
-        self.keep_in_library(lambda library: library.keeping_technique(kept), "techniques.json", name, self.compared)
-        self._show_techniques()
 
     # --- rods of the joint -------------------------------------------------------------------
     def _add(self) -> None:
@@ -274,6 +196,8 @@ class RodsPanel(Panel):
         self.rack.setVisible(new.view.racking)
         if new.view.racking:
             self.rack.catch_up()
+        else:
+            self.techniques.catch_up()
         if joint is None or new.job is None:
             return
         uses = joint.working.rods
@@ -363,14 +287,6 @@ class RodsPanel(Panel):
         field.show_value(own, say)
         field.edit.setPlaceholderText(say("rods.typical"))
         return field
-
-
-def technique_said(technique: Technique, plan: Plan, say: Speech) -> str:
-    """A technique with what it comes to, or that it cannot be planned."""
-    if not plan.feasible:
-        return say("technique.blocked", technique=technique.named(say))
-    return say("technique.compared", technique=technique.named(say), n=len(plan.passes), total=Figure(plan.total_time_s, "duration"), rods=str(plan.rods),
-               peak=Figure(plan.peak_arc_energy_kj_mm, "energy"))  # fmt: skip
 
 
 def _soft(text: str) -> QLabel:
