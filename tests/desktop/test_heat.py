@@ -13,6 +13,7 @@ from banister.core.limits.windows import Window
 from banister.core.units import clock
 from banister.core.value import replace
 from banister.desktop.app.window import MainWindow
+from banister.desktop.steps.heat.panel import OTHERS
 from banister.desktop.steps.registry import STEPS
 from banister.job.codec import decoded, encoded
 from tests.conftest import texts_of
@@ -199,3 +200,14 @@ def test_what_was_read_at_the_joint_comes_to_the_heat(demo: MainWindow) -> None:
     demo.opened["curves"].close()
     demo.store.look(joint_id="F2")
     assert panel.read_there.isHidden() and panel.there_button.isHidden()
+
+
+def test_other_ways_of_working_are_looked_for_anew_with_other_rods_under_an_issued_plan(demo: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+    store = demo.store
+    store.look(joint_id="G1")
+    step(demo, "heat")
+    asked, real, plan = list[str](), store.errands.run, store.now.plan
+    monkeypatch.setattr(store.errands, "run", lambda errand: (asked.append(errand.key), real(errand)))
+    rod = next(r for r in store.job.rods if r.id not in {p.rod.id for p in plan.passes})
+    store.edit(store.job.with_rod(replace(rod, burn_off_g_ah=7.1)), "Rod")
+    assert store.now.plan is plan and OTHERS in asked

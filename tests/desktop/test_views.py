@@ -16,6 +16,7 @@ from shiboken6 import isValid
 
 from banister.core.drawing.advances import CHARACTERS, advance
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Drawing, Text
+from banister.core.joint.heating import Reading
 from banister.core.value import replace
 from banister.desktop.app.frame import BELOW
 from banister.desktop.app.help import HelpDialog, help_text
@@ -86,8 +87,10 @@ METRIC, INCH = (
 
 def test_what_was_said_in_other_units_is_said_anew(demo: MainWindow) -> None:
     """With every step visited, and windows beside it open: no text of either unit is left behind."""
+    demo.store.edit_joint("Read", readings=(Reading(at_s=3600.0, x_mm=10.0, temp_c=150.0),))
     for one in STEPS:
         demo.go_to(one.key)
+    assert METRIC.search(demo.work.panel("heat").fit_text.text())
     for key in WITH_UNITS:
         demo.open_view(key)
     for inches in (True, False):

@@ -21,6 +21,7 @@ from banister.core.joint.joint import Joint
 from banister.core.plan.notes import notes_of
 from banister.core.plan.plan import Plan
 from banister.core.remark import Figure, Refused
+from banister.core.rods.rod import Rod
 from banister.core.words import Speech, capital, stopped
 from banister.desktop.app.theme import Theme
 from banister.desktop.app.views import VIEWS, open_view
@@ -60,7 +61,7 @@ class HeatPanel(Panel):
         self._add_readings()
         self.column.addStretch(1)
         self._fit: Fitted | None = None
-        self._asked: tuple[Plan, Joint] | None = None
+        self._asked: tuple[Plan, Joint, tuple[Rod, ...]] | None = None
         self._known: list[Other] = []
         self._of = ""
         self._there: AtTheJoint | None = None
@@ -156,6 +157,8 @@ class HeatPanel(Panel):
             self._show_schedule(joint, new)
         if new.differs(old, "joint", "plan", "heat"):
             self._ask_fit(joint, new)
+        elif new.differs(old, "say"):
+            self._say_fit()
         if new.differs(old, "joint", "records", "issued", "say", "followed"):
             self._ask_there(joint, new)
         if new.differs(old, "selected", "heat", "say", "plan"):
@@ -219,10 +222,11 @@ class HeatPanel(Panel):
         job = self.store.job
         if job is None:
             return
-        if self._asked is not None and self._asked[0] is plan and self._asked[1] is joint:
+        of = plan, joint, job.rods
+        if self._asked is not None and all(a is b for a, b in zip(self._asked, of, strict=True)):
             self._say_others()
             return
-        self._asked = (plan, joint)
+        self._asked = of
         self.others_head.setText(self.say("heat.others.open"))
         request = (joint, plan, dict(job.rods_by_id))
         self.store.errands.run(Errand(SEARCH, OTHERS, "others", all_others, request, self._show_others,
@@ -285,17 +289,21 @@ class HeatPanel(Panel):
         self.fit_button.setEnabled(False)
         if not joint.readings or plan is None or not plan.feasible:
             self._fit = None
-            self.fit_text.setText("")
+            self._say_fit()
             return
         self.store.errands.run(Errand(SEARCH, FIT, "fit", fitted, (joint, plan), partial(self._show_fit, joint)))
 
     def _show_fit(self, joint: Joint, fit: Fitted | None) -> None:
-        now = self.store.now
-        if joint is not now.joint:
+        if joint is not self.store.now.joint:
             return
         self._fit = fit
         self.fit_button.setEnabled(fit is not None)
+        self._say_fit()
+
+    def _say_fit(self) -> None:
+        now, fit = self.store.now, self._fit
         if fit is None:
+            self.fit_text.setText("")
             return
         said = now.say("reading.fit", factor=Figure(fit.factor, "ratio"), left=Figure(fit.rms_k, "temperature_difference"),
                        before=Figure(fit.before_k, "temperature_difference"))  # fmt: skip
