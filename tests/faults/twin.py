@@ -96,8 +96,8 @@ class Twin:
         self.used = self.opened(self.job)
         self.acts: tuple[Callable[[], object], ...] = (
             self.figure, self.figure, self.name, self.window, self.reading, self.rod, self.record, self.welded, self.joint, self.joint, self.beside,
-            self.beside, self.selected, self.observation, self.copied, self.used.store.undo, self.used.store.redo, self.used.store.issue, self.used.toggle_units,
-            self.used.toggle_theme, self.step, self.answer,
+            self.beside, self.selected, self.observation, self.copied, self.used.store.undo, self.used.store.redo, self.used.store.issue,
+            self.used.toggle_units, self.used.toggle_theme, self.step, self.answer,
         )  # fmt: skip
 
     def opened(self, job: Path) -> MainWindow:
@@ -191,8 +191,12 @@ class Twin:
             QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
     def compare(self) -> None:
-        """Save, open the copy beside it, and go through all that is shown."""
+        """Go through all steps, turn to other units, save, open the copy beside it, and go through all that is shown."""
         used, store = self.used, self.used.store
+        for step in STEPS_SHOWN:
+            used.go_to(step)
+            self.settle()
+        used.toggle_units()
         store.settle()
         store.look(joint_id=store.joint.id)  # what the last edit did is no more said
         while used.notices.shown is not None:
@@ -205,7 +209,7 @@ class Twin:
         fresh = self.opened(copy)
         fresh.resize(used.size())
         fresh.store.look(**asdict(store.view))
-        for step in ("passes", *STEPS_SHOWN):  # that step has what lies between the answers worked out
+        for step in ("passes", *STEPS_SHOWN):  # the first has what lies between the answers worked out
             for window in (used, fresh):
                 window.go_to(step)
             self.settle()

@@ -196,11 +196,13 @@ class InspectPanel(Panel):
     def new(self) -> None:
         """The fields are free for another observation at the cursor."""
         self.store.look(inspect_seen=0)
-        for field in self.fields.values():
-            field.empty()
-        self.note.empty()
+        self._empty()
         self.place.show_place(self.cursor_mm, self.say)
         self.kind.box.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _empty(self) -> None:
+        for field in (self.place, *self.fields.values(), self.note):
+            field.empty()
 
     def take_back(self) -> None:
         """The observation selected counts no more; it stays in the journal as taken back."""
@@ -246,6 +248,8 @@ class InspectPanel(Panel):
         tint(self.result, BAD if shown.judgement.result in (REJECT, OUTSIDE_MEMORY) else PLAIN)
         self.left.setText("\n".join(lines_said(replace(shown.judgement, lines=()), {}, shown.weld, shown.course, say)))
         self.lines.show_lines(shown)
+        if old is not None and old.view.inspect_seen and not new.view.inspect_seen:
+            self._empty()  # what is no more selected does not stand ready as something new
         if old is None or new.view.inspect_seen != old.view.inspect_seen or new.differs(old, "joint", "say"):
             self._show_seen(shown)
         if new.job is not None and new.differs(old, "job", "records", "say"):
