@@ -76,7 +76,8 @@ def test_what_is_seen_is_kept_judged_replaced_and_taken_back(demo: MainWindow, p
     store.look(inspect_seen=one.id)
     assert panel.fields["depth"].edit.text() == "0.6"
     choose(panel.side, "root")
-    assert store.view.inspect_seen == 0 and panel.fields["depth"].edit.text() == panel.fields["length"].edit.text() == "", "not ready to be kept on the other side"
+    assert store.view.inspect_seen == 0
+    assert panel.fields["depth"].edit.text() == panel.fields["length"].edit.text() == "", "not ready to be kept on the other side"
     store.look(inspect_side="face", inspect_seen=one.id)
     panel.take_back()
     assert store.inspection.found.seen == ()

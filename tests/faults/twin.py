@@ -41,7 +41,7 @@ from banister.job.files import JobFile
 from banister.job.journal import journal_path
 from banister.job.library import data_file, demo_job
 from banister.job.traces import traces_folder
-from tests.desktop.conftest import Answers
+from tests.desktop.conftest import Answers, choose
 
 VALUES = {
     "root_gap_mm": (2.0, 3.0, 4.0, 9.0), "thickness_mm": (12.0, 20.0, 28.0, 50.0), "root_face_mm": (0.0, 1.5, 60.0), "high_low_mm": (0.0, 2.0),
@@ -212,6 +212,8 @@ class Twin:
         for step in ("passes", *STEPS_SHOWN):  # the first has what lies between the answers worked out
             for window in (used, fresh):
                 window.go_to(step)
+                if step == "inspect":
+                    choose(window.work.panel(step).kind, "100")  # what was picked there stays; its fields are asked for by it
             self.settle()
             self.differences(step, used, fresh)
         for key in self.there():
