@@ -201,7 +201,8 @@ class InspectPanel(Panel):
         self.kind.box.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _empty(self) -> None:
-        for field in (self.place, *self.fields.values(), self.note):
+        self.note.empty()
+        for field in (self.place, *self.fields.values()):
             field.empty()
 
     def take_back(self) -> None:
