@@ -206,7 +206,7 @@ def test_a_word_is_explained_until_it_is_put_away(demo: MainWindow) -> None:
     box = panel._explained["candidate"]
     assert box.isVisible()
     next(b for b in box.findChildren(QPushButton)).click()
-    assert not box.isVisible() and "candidate" in demo.preferences.view().put_away and panel._explained["technique"].isVisible()
+    assert not box.isVisible() and "candidate" in demo.preferences.view().put_away and panel.techniques._explained["technique"].isVisible()
 
 
 def test_ctrl_c_copies_what_has_the_keys_and_an_edit_leaves_them_there(demo: MainWindow, qtbot: QtBot) -> None:
