@@ -11,10 +11,13 @@ import random
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from banister.core.value import Struct
 
 Sample = tuple[float, float, float, float]
 INNER_HZ, IDLE_V = 1000.0, 72.0
+DRAWN_AT_A_TIME = 1024
 DROOP_A_PER_V, DIG_A_PER_V, DIG_BELOW_V, LAG_S = 1.2, 3.0, 14.0, 0.006
 HOT_SHARE, HOT_S = 0.25, 0.5
 STRETCH_MM, STRETCH_S = 6.0, 0.15
@@ -60,6 +63,27 @@ class Truth:
     amp_s: float = 0.0
 
 
+def normals(seed: int) -> Iterator[float]:
+    """Normal figures without end, seeded; drawn many at a time, for one by one they would be most of the work."""
+    random = np.random.default_rng(seed)
+    while True:
+        yield from random.standard_normal(DRAWN_AT_A_TIME).tolist()
+
+
+class Wander:
+    """A figure that wanders about nought by steps of a time, first order."""
+
+    __slots__ = ("_back", "_kick", "now")
+
+    def __init__(self, spread: float, lasts_s: float, dt: float) -> None:
+        self.now, self._back, self._kick = 0.0, dt / lasts_s, spread * math.sqrt(2.0 * dt / lasts_s)
+
+    def drawn(self, normal: float) -> float:
+        """The figure a step later, by a normal figure."""
+        self.now += self._kick * normal - self._back * self.now
+        return self.now
+
+
 @dataclass(slots=True)
 class SimulatedArc:
     """An arc that is struck by `strike` and burns a share of a rod down; `until` tells what a meter sees.
@@ -78,21 +102,26 @@ class SimulatedArc:
     t: float = 0.0
     truths: list[Truth] = field(default_factory=list)
     _random: random.Random = field(init=False)
+    _normals: Iterator[float] = field(init=False)
+    _coating: Coating = field(init=False)
+    _near: Wander = field(init=False)
+    _slow: Wander = field(init=False)
+    _wander: Wander = field(init=False)
     _strike_at: float = math.inf
     _burns_amp_s: float = 0.0
     _is_burning: bool = False
     _stretch_from: float = math.inf
     _a: float = 0.0
-    _near: float = 0.0
-    _slow: float = 0.0
-    _wander: float = 0.0
     _short_until: float = -math.inf
     _arc_s: float = 0.0
     _steps: int = 0
     _sums: list[float] = field(default_factory=lambda: [0.0, 0.0, 0.0])
 
     def __post_init__(self) -> None:
-        self._random = random.Random(self.seed)
+        self._random, self._normals, dt = random.Random(self.seed), normals(self.seed), 1.0 / self.inner_hz
+        self._coating = COATINGS.get(self.family, COATINGS["basic"])
+        self._near = Wander(self._coating.wander_mm, self._coating.wander_s, dt)
+        self._slow, self._wander = Wander(SLOW_MM, SLOW_S, dt), Wander(WANDER, WANDER_S, dt)
 
     @property
     def is_free(self) -> bool:
@@ -133,30 +162,27 @@ class SimulatedArc:
             self.truths.append(Truth(self.t))
         truth = self.truths[-1]
         since = self.t - truth.on_s
-        coating = COATINGS.get(self.family, COATINGS["basic"])
+        coating = self._coating
         usual = coating.share_of_core * self.core_mm
-        length = self._length(coating, usual, since, dt)
-        volts = self._volts(coating, usual, length, dt)
+        length = self._length(usual, since)
+        volts = self._volts(usual, length, dt)
         usual_v = coating.fall_v + coating.gradient_v_mm * usual
-        self._wander = self._drawn(self._wander, WANDER, WANDER_S, dt)
-        wanted = self.amps * (1.0 + self._wander) * (1.0 + (DRIFT_SHARE if self._has(DRIFT) else 0.0))
+        wanted = self.amps * (1.0 + self._wander.drawn(next(self._normals))) * (1.0 + (DRIFT_SHARE if self._has(DRIFT) else 0.0))
         wanted += DROOP_A_PER_V * (usual_v - volts) + DIG_A_PER_V * max(0.0, DIG_BELOW_V - volts)
         wanted *= 1.0 + HOT_SHARE * math.exp(-since / HOT_S)
-        if self._is_stuck():
+        is_stuck = self._is_stuck()
+        if is_stuck:
             volts, wanted = SHORT_V, STUCK_SHARE * self.amps
         self._a += (wanted - self._a) * min(dt / LAG_S, 1.0)
         self._arc_s += dt
-        if not self._is_stuck():
+        if not is_stuck:
             truth.joules, truth.amp_s = truth.joules + volts * self._a * dt, truth.amp_s + self._a * dt
         self._end(truth)
         return volts, self._a
 
-    def _length(self, coating: Coating, usual: float, since: float, dt: float) -> float:
-        self._near = self._drawn(self._near, coating.wander_mm, coating.wander_s, dt)
-        self._slow = self._drawn(self._slow, SLOW_MM, SLOW_S, dt)
-        length = usual + self._near + self._slow
-        phase = (since % WHIP_S) / WHIP_S
-        if coating.is_whipped and phase < WHIP_SHARE:
+    def _length(self, usual: float, since: float) -> float:
+        length = usual + self._near.drawn(next(self._normals)) + self._slow.drawn(next(self._normals))
+        if self._coating.is_whipped and (phase := (since % WHIP_S) / WHIP_S) < WHIP_SHARE:
             length += WHIP_MM * math.sin(math.pi * phase / WHIP_SHARE) ** 2
         if self._has(LONG) and self._arc_s < FAULT_AT_S + LONG_FOR_S:
             length += LONG_MM
@@ -164,17 +190,14 @@ class SimulatedArc:
             length += STRETCH_MM * (self.t - self._stretch_from) / STRETCH_S
         return max(length, 0.2)
 
-    def _volts(self, coating: Coating, usual: float, length: float, dt: float) -> float:
+    def _volts(self, usual: float, length: float, dt: float) -> float:
         if self.t < self._short_until:
             return SHORT_V
+        coating = self._coating
         likely = coating.shorts_per_s * dt * max(0.0, 1.6 - 0.6 * length / usual)
         if self._random.random() < likely:
-            self._short_until = self.t + coating.short_s * math.exp(self._random.gauss(0.0, coating.short_spread))
-        return coating.fall_v + coating.gradient_v_mm * length + coating.hiss_v * self._random.gauss(0.0, 1.0)
-
-    def _drawn(self, now: float, spread: float, lasts_s: float, dt: float) -> float:
-        """A figure that wanders about nought, first order."""
-        return now - now * dt / lasts_s + spread * math.sqrt(2.0 * dt / lasts_s) * self._random.gauss(0.0, 1.0)
+            self._short_until = self.t + coating.short_s * math.exp(coating.short_spread * next(self._normals))
+        return coating.fall_v + coating.gradient_v_mm * length + coating.hiss_v * next(self._normals)
 
     def _has(self, fault: str) -> bool:
         return fault in self.faults and self._arc_s >= FAULT_AT_S
@@ -198,5 +221,5 @@ class SimulatedArc:
         if self._has(CLAMP):
             return self.t, volts, 0.0, 0.0
         if self._has(NOISE):
-            volts, amps = volts + self._random.gauss(0.0, 1.0), amps + self._random.gauss(0.0, 5.0)
+            volts, amps = volts + next(self._normals), amps + 5.0 * next(self._normals)
         return (self.t, -volts, -amps, watts) if NEGATIVE in self.faults else (self.t, volts, amps, watts)
