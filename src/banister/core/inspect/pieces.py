@@ -101,16 +101,19 @@ def _laid(widths: Sequence[float], length: float, zones: Sequence[Zone], discard
     for i, width in enumerate(widths):
         gap = 0.0 if i == 0 else kerf
         reach = np.minimum.accumulate(best, axis=1) if i else np.repeat(best[:, :1], n + 1, axis=1)
-        place = np.array([[int(np.argmin(best[m, : e + 1])) for e in range(n + 1)] for m in range(masks)]) if i else np.zeros((masks, n + 1), dtype=np.int64)
+        place = _where_least(reach) if i else np.zeros((masks, n + 1), dtype=np.int64)
         cells, back = math.ceil(width / step - 1e-9), math.ceil((width + gap) / step - 1e-9)
         now, source = np.full((masks, n + 1), NEVER), np.zeros((masks, n + 1), dtype=np.int64)
-        for end in range(max(cells, back), n + 1):
-            own = float(cost_to[end] - cost_to[end - cells])
-            held = sum(1 << j for j, zone in enumerate(wanted) if ends[end] - width <= zone.from_mm + 1e-9 and zone.to_mm <= ends[end] + 1e-9)
-            for mask in range(masks):
-                value = float(reach[mask, end - back]) + own
-                if value < now[mask | held, end] - 1e-12:
-                    now[mask | held, end], source[mask | held, end] = value, mask * (n + 1) + int(place[mask, end - back])
+        end = np.arange(max(cells, back), n + 1)
+        own = cost_to[end] - cost_to[end - cells]
+        held = np.zeros_like(end)
+        for j, zone in enumerate(wanted):
+            held |= ((ends[end] - width <= zone.from_mm + 1e-9) & (zone.to_mm <= ends[end] + 1e-9)).astype(np.int64) << j
+        for mask in range(masks):
+            value = reach[mask, end - back] + own
+            better = value < now[mask | held, end] - 1e-12
+            to = (mask | held)[better], end[better]
+            now[to], source[to] = value[better], mask * (n + 1) + place[mask, end - back][better]
         best = now
         came.append(source)
     full = masks - 1
@@ -122,6 +125,13 @@ def _laid(widths: Sequence[float], length: float, zones: Sequence[Zone], discard
         found.append(float(ends[at]) - widths[i])
         mask, at = divmod(int(came[i][mask, at]), n + 1)
     return tuple(reversed(found)), cost
+
+
+def _where_least(least: Floats) -> NDArray[np.int64]:
+    """Where each least so far, along the rows, was met first."""
+    found = np.zeros(least.shape, dtype=np.int64)
+    found[:, 1:] = np.where(least[:, 1:] < least[:, :-1], np.arange(1, least.shape[1]), 0)
+    return np.maximum.accumulate(found, axis=1)
 
 
 def _weights(ends: Floats, zones: Sequence[Zone]) -> Floats:
