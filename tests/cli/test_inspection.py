@@ -10,7 +10,6 @@ import shutil
 from pathlib import Path
 from typing import Any
 
-import ezdxf
 import pytest
 
 from banister.cli.main import run
@@ -83,6 +82,8 @@ def test_the_strip_of_a_side_is_drawn(tmp_path: Path) -> None:
     drawn = {kind: tmp_path / f"s.{kind}" for kind in ("svg", "dxf")}
     assert run(["inspect", str(data_file("demo.banister")), "--joint", "P4", "--svg", str(drawn["svg"]), "--dxf", str(drawn["dxf"])]) == 1
     assert ">face<" in drawn["svg"].read_text() and ">12:00<" in drawn["svg"].read_text()
+    import ezdxf  # takes half a second: only where it is used
+
     document = ezdxf.readfile(drawn["dxf"])
     assert not document.audit().errors and "outside" in {entity.dxf.layer for entity in document.modelspace()}
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 import re
+from functools import cache
+from typing import TYPE_CHECKING
 
-import pint
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -15,7 +16,9 @@ from banister.core.typed import SPELT, typed
 from banister.core.units import KINDS, Units, inch_fraction
 from tests.conftest import SAY
 
-REGISTRY: pint.UnitRegistry = pint.UnitRegistry()
+if TYPE_CHECKING:
+    import pint
+
 NAMES = {"mm2": "mm**2", "in2": "in**2", "cm2": "cm**2", "sqin": "in**2", "c": "degC", "f": "degF", '"': "in", "inches": "inch", "ipm": "in/min", "amps": "A",
          "volts": "V", "sec": "s", "lbs": "lb", "min": "minute", "h": "hour", "min/m": "minute/m", "m/min": "m/minute", "mm/min": "mm/minute",
          "in/min": "in/minute", "cm/min": "cm/minute", "kj/mm": "kJ/mm", "kj/in": "kJ/in", "kj/cm": "kJ/cm", "degc": "degC", "degf": "degF", "a": "A",
@@ -25,12 +28,20 @@ BOTH = [kind for kind in KINDS if KINDS[kind].inch != KINDS[kind].metric]
 SPELT_PAIRS = [(kind, unit) for kind in SPELT if kind not in OWN for unit in SPELT[kind]]
 
 
+@cache
+def registry() -> pint.UnitRegistry:
+    """Read by whoever asks first: it takes a second."""
+    import pint
+
+    return pint.UnitRegistry()
+
+
 def by_pint(value: float, source: str, target: str, is_difference: bool) -> float:
     def named(unit: str) -> str:
         name = NAMES.get(unit, unit)
         return f"delta_{name}" if is_difference and name.startswith("deg") else name
 
-    return float(REGISTRY.Quantity(value, named(source)).to(named(target)).magnitude)
+    return float(registry().Quantity(value, named(source)).to(named(target)).magnitude)
 
 
 def plain(unit: str) -> str:

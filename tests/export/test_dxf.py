@@ -6,9 +6,7 @@ import io
 from pathlib import Path
 from typing import Any
 
-import ezdxf
 import pytest
-from ezdxf import bbox, units
 
 from banister.cli.main import run
 from banister.core.drawing.section import section_drawing
@@ -21,6 +19,9 @@ from tests.conftest import SAY
 
 
 def read_back(data: bytes) -> Any:
+    import ezdxf  # takes half a second: only where it is used
+    from ezdxf import units
+
     document = ezdxf.read(io.StringIO(data.decode("utf-8")))
     audit = document.audit()
     assert not audit.errors and not audit.fixes and document.units == units.MM
@@ -40,6 +41,8 @@ def test_a_section_is_in_true_millimetres_with_every_bead(joint_id: str) -> None
     beads = [e for e in space.query("LWPOLYLINE") if e.dxf.layer.startswith("bead.") and e.closed]
     areas = sorted(abs(area([(x, y) for x, y, *_ in e.get_points()])) for e in beads)
     assert areas == pytest.approx(sorted(abs(area(p.outline_mm)) for p in plan.passes), rel=1e-6)
+    from ezdxf import bbox
+
     edges = bbox.extents(e for e in space if e.dxf.layer == "groove.edge")
     assert edges.size.y == pytest.approx(joint.prep.thickness_mm, abs=0.02)
 
