@@ -31,10 +31,24 @@ class OnBoard(Struct, frozen=True):
 
     def left(self, rods: Mapping[str, Rod]) -> Plan:
         """Its plan, or what is left of it where it was begun."""
-        begun = None if self.sheet is None or not self.records else welded_of(self.sheet, rods, self.records)
+        begun = None if self.sheet is None or not self.records else _left_of_begun(self.sheet, tuple(rods.values()), self.records)
         if begun is not None:
-            return left_of(begun)
+            return begun
         return self.plan if self.plan is not None else plan_joint(self.joint, rods, self.joint.working.chosen)
+
+
+Asked = tuple[Sheet, tuple[Rod, ...], tuple[Record, ...]]
+_known: dict[str, tuple[Asked, Plan | None]] = {}
+"""The last that was left of each joint: a board is ordered anew with every edit of its shift, a joint followed only where something was welded."""
+
+
+def _left_of_begun(sheet: Sheet, rods: tuple[Rod, ...], records: tuple[Record, ...]) -> Plan | None:
+    """What is left of an issued joint; None where nothing was begun."""
+    asked, known = (sheet, rods, records), _known.get(sheet.joint.id)
+    if known is None or known[0] != asked:
+        welded = welded_of(sheet, {rod.id: rod for rod in rods}, records)
+        known = _known[sheet.joint.id] = (asked, None if welded is None else left_of(welded))
+    return known[1]
 
 
 def sought_board(jobs: list[OnBoard], rods: Mapping[str, Rod], shift: Shift) -> Iterator[Found]:
