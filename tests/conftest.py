@@ -7,6 +7,7 @@ import itertools
 import json
 import os
 from collections.abc import Iterator, Sequence
+from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
@@ -29,6 +30,7 @@ from banister.core.polygon import Point
 from banister.core.rods.rod import Rod
 from banister.core.units import Units
 from banister.core.words import Speech
+from banister.job.codec import decoded
 from banister.job.library import shipped_rods, words
 
 gc.set_threshold(50_000, 20, 100)  # what a test leaves behind is looked for after it
@@ -67,6 +69,10 @@ SHORT: dict[str, dict[str, object]] = {
 """How far searches go outside the tests of the core."""
 
 
+decoded_once = lru_cache(maxsize=16)(decoded)
+"""What files say is tested in those of the job: everywhere else the same bytes are read once."""
+
+
 @pytest.fixture(autouse=True, scope="module")
 def searches_are_short(request: pytest.FixtureRequest) -> Iterator[None]:
     """What searches and draws come to is tested in the core: everywhere else the first steps of them do."""
@@ -76,6 +82,8 @@ def searches_are_short(request: pytest.FixtureRequest) -> Iterator[None]:
                 for name, most in figures.items():
                     patch.setattr(f"banister.{module}.{name}", most)
             patch.setattr(drawn, "__defaults__", (10, 1))
+        if request.path.parent.name != "job":
+            patch.setattr("banister.job.files.decoded", decoded_once)
         yield
 
 
