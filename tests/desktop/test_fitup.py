@@ -86,6 +86,28 @@ def test_a_simulated_gauge_reads_and_its_readings_say_so_until_they_are_measured
     assert next(r for r in demo.store.joint.fitup.readings if r.s_mm == 300.0).note == ""
 
 
+def test_a_reading_stays_where_it_was_taken_and_what_it_is_in_other_units(demo: MainWindow, panel: FitUpPanel, qtbot: QtBot) -> None:
+    demo.store.edit_joint("bare", fitup=FitUp())
+    type_in(qtbot, panel.place.edit, "10")
+    type_in(qtbot, panel.fields["gap"].edit, "3,2")
+    (taken,) = demo.store.joint.fitup.readings
+    type_in(qtbot, panel.place.edit, "250")
+    demo.toggle_units()
+    assert panel.place.edit.text() == "9.84" and panel.place.label.text() == "Place, in"
+    panel.aim(10.0)
+    assert panel.place.edit.text() == "0.39", "its own words would be ten inches here"
+    panel.take()
+    assert demo.store.joint.fitup.readings == (taken,), "taken again as it stands, nothing of it moves"
+    type_in(qtbot, panel.place.edit, "9.75")
+    type_in(qtbot, panel.fields["gap"].edit, "1/8")
+    inch = demo.store.joint.fitup.readings[1]
+    assert (inch.at, inch.s_mm, inch.gap) == ("247.65 mm", pytest.approx(247.65), 3.175)
+    demo.toggle_units()
+    panel.aim(inch.s_mm)
+    panel.take()
+    assert demo.store.joint.fitup.readings == (taken, inch)
+
+
 def test_what_cannot_be_a_reading_is_said_and_nothing_is_taken(demo: MainWindow, panel: FitUpPanel, qtbot: QtBot) -> None:
     before = demo.store.job
     for place, gap, word in (("950", "3", "outside the joint"), ("noon", "3", "length"), ("300", "", "at least one"), ("300", "99", "Enter")):

@@ -63,6 +63,13 @@ def test_what_is_seen_is_kept_judged_replaced_and_taken_back(demo: MainWindow, p
     (one,) = store.inspection.found.seen
     assert (one.kind, one.s_mm, one.length, one.depth, one.toe, one.gauge) == ("5011", 620.0, 22.0, 0.6, "right", "dial")
     assert panel.result.text() == "Reject: undercut, continuous, 0.6 mm at 620 mm, 0.5 mm allowed." and store.view.inspect_seen == one.id
+    demo.toggle_units()
+    panel.keep.click()
+    (same,) = store.inspection.found.seen
+    assert (same.s_mm, same.length, same.depth) == (620.0, 22.0, 0.6) and panel.place.edit.text() == "24 1/2", "kept again in inches, nothing of it moves"
+    panel.take_back()
+    demo.toggle_units()
+    store.look(inspect_seen=one.id)
     assert "u | 0.6" in words(strip) and "section at 620 mm" in words(strip)
     shapes = shapes_of(strip.drawing)
     assert any(isinstance(s, Lines) and s.id == f"outside:{one.id}" and s.segments for s in shapes), "outside is hatched, not coloured only"

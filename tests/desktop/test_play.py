@@ -117,7 +117,7 @@ def test_a_guess_is_asked_for_answered_and_kept(qtbot: QtBot, demo: MainWindow, 
     kept = read_practice(tmp_path / "T1.banister-practice").guesses
     assert [(g.question, g.guess, g.answer) for g in kept] == [("reckon_beads", 14.0, float(passes))]
     qtbot.keyClick(reckoning.guess.edit, Qt.Key.Key_Return)
-    assert reckoning.asked.key == "reckon_run_out" and "mm" in reckoning.unit.text()
+    assert reckoning.asked.key == "reckon_run_out" and reckoning.guess.label.text() == "Your figure, mm"
     type_in(qtbot, reckoning.guess.edit, "200")
     reckoning.ask_next()
     assert reckoning.asked.key == "reckon_place"
@@ -144,8 +144,9 @@ def test_another_joint_other_units_and_one_without_a_plan(qtbot: QtBot, demo: Ma
     choose(reckoning.joint, "H1")
     assert shown(reckoning).startswith("H1, 1G")
     choose(reckoning.what, "reckon_run_out")
+    qtbot.keyClicks(reckoning.guess.edit, "230")
     demo.toggle_units()
-    assert " mm" not in shown(reckoning) and reckoning.unit.text().endswith("in")
+    assert " mm" not in shown(reckoning) and (reckoning.guess.label.text(), reckoning.guess.edit.text()) == ("Your figure, in", "9.06")
     type_in(qtbot, reckoning.guess.edit, "9")
     in_inches = reckoning.tells.text()
     demo.toggle_units()

@@ -97,6 +97,13 @@ def test_a_beginner_with_ruler_and_clock_keeps_a_book(demo: MainWindow, own: Pra
     assert fields["widths_mm"].edit.text().split() == ["10", "11.5", "11"]
     type_in(qtbot, fields["widths_mm"].edit, "9 9 9")
     assert read_practice(dialogs.path).sessions[0].rods[0] == RodRead(widths_mm=(9.0, 9.0, 9.0), edges_s=(0.8, 0.9, 0.7, 0.8))
+    own.rod_part.edit(1)
+    demo.toggle_units()
+    assert fields["widths_mm"].edit.text() == "0.413  0.413  0.433" and own.session_part.target.label.text() == "Mark to end at, in"
+    type_in(qtbot, fields["edges_s"].edit, "0.8 0.8 0.8 0.9")
+    demo.toggle_units()
+    assert read_practice(dialogs.path).sessions[0].rods[1] == RodRead(widths_mm=(10.5, 10.5, 11.0), edges_s=(0.8, 0.8, 0.8, 0.9)), "what was not typed stays"
+    own.desk.take_back()
     own._drop(1)
     own.desk.take_back()
     own.desk.take_back()

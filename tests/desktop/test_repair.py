@@ -118,6 +118,14 @@ def test_a_repair_is_planned_measured_and_kept(pipe: MainWindow, qtbot: QtBot) -
     assert not any(hold.name == "into_sound_mm" for hold in view.picture.chart.holds), "what is measured is no choice"
     dug("10:05=8; 10:08=8")
     assert "does not reach over what was found" in side.rules.text()
+    dug("10:05=8; 10:08=8.5")
+    pipe.toggle_units()
+    assert side.dug.edit.text() == "10:05=0.315; 10:08=0.335"
+    side.dug.committed.emit(side.dug.edit.text())
+    pipe.toggle_units()
+    side.dug.committed.emit(side.dug.edit.text())
+    assert side.dug.edit.text() == "10:05=8; 10:08=8.5" and view.dug[1][1] == 8.5, "left as it stands, it is taken once"
+    dug("10:05=8; 10:08=8")
     dug("deep")
     assert side.bad.text() and "8 mm deep" in view.title.text(), "the plan stands"
     dug("")

@@ -8,10 +8,11 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Sequence
 from fractions import Fraction
 
 from banister.core.remark import Figure, Refused, Remark, outside
-from banister.core.units import DEGREE, KG_PER_POUND, M_PER_FOOT, MM_PER_INCH, SQUARED, Units
+from banister.core.units import DEGREE, KG_PER_POUND, KINDS, M_PER_FOOT, MM_PER_INCH, SQUARED, Units
 
 _SPACES = "\N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}\N{THIN SPACE}"
 _FRACTION = re.compile(r"(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)(?![\d/])")
@@ -78,6 +79,35 @@ def typed_several(text: str, kind: str, units: Units = METRIC) -> tuple[float, .
     ((10.0, 11.5, 11.0), (38.1, 19.05))
     """
     return tuple(typed(part, kind, units) for part in (text.split(";") if ";" in text else text.split()) if part.strip())
+
+
+def written(value: float, kind: str, units: Units) -> str:
+    """A figure as it is usually written, or by decimals where that is another one: 250 mm is no 9 3/4 in.
+
+    >>> written(250.0, "long_length", Units(inches=True)), written(254.0, "long_length", Units(inches=True))
+    ('9.84', '10')
+    """
+    usual, k = units.text(kind, value), KINDS[kind]
+    return usual if abs(typed(usual, kind, units) - value) <= 0.5 * 10.0**-k.digits else units.text(kind, value, k.inch_digits if units.inches else k.digits)
+
+
+def turned(text: str, kind: str, before: Units, now: Units) -> str:
+    """What was typed for several figures, written in other units; as it is where all of them name their own, or are none.
+
+    >>> turned("10  11,5", "fine_length", Units(), Units(inches=True)), turned("1/2 in", "fine_length", Units(), Units(inches=True))
+    ('0.394  0.453', '1/2 in')
+    """
+    try:
+        figures, as_now = (typed_several(text, kind, units) for units in (before, now))
+    except Refused:
+        return text
+    return text if figures == as_now else several_written(figures, kind, now)
+
+
+def several_written(figures: Sequence[float], kind: str, units: Units) -> str:
+    """Figures one behind the other, as `typed_several` reads them."""
+    found = [written(figure, kind, units) for figure in figures]
+    return ("; " if any(" " in one for one in found) else "  ").join(found)
 
 
 def typed_window(text: str, kind: str, units: Units = METRIC, low: float = -math.inf, high: float = math.inf) -> tuple[float | None, float | None]:

@@ -10,7 +10,7 @@ from PySide6.QtGui import QKeyEvent, QKeySequence, QWheelEvent
 from PySide6.QtWidgets import QAbstractItemView, QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from banister.core.remark import Refused, Remark
-from banister.core.typed import METRIC, beyond, typed
+from banister.core.typed import METRIC, beyond, turned, typed, written
 from banister.core.units import Units
 from banister.core.words import Speech
 from banister.desktop.app.style import BAD, SOFT, tint
@@ -62,6 +62,14 @@ class Entry(QLineEdit):
         self.setModified(False)
         self.show_text("")
 
+    def write_as(self, text: str) -> None:
+        """Write what stands there another way: what was kept stays that, and so does what is being typed."""
+        was_kept, is_typed = not self.is_new, self.isModified()
+        self.setText(text)
+        self.setModified(is_typed)
+        if was_kept:
+            self.kept = text
+
     def keep(self) -> None:
         """What is typed was taken."""
         self.kept = self.text()
@@ -112,6 +120,8 @@ class FigureField(QWidget):
         column.addLayout(row)
         column.addWidget(self.fault)
         self._say: Speech | None = None
+        self._known: tuple[str, float] | None = None
+        """The figure that was shown, and how it was written: it is that very one until something else is typed."""
         self.set_title(title)
         self.edit.editingFinished.connect(self._finish)
         self.edit.textEdited.connect(self._typed)
@@ -135,15 +145,16 @@ class FigureField(QWidget):
 
     def turn(self, before: Units, now: Units) -> None:
         """Write what stands there in other units, unless it names its own; what is no figure stays as it was typed."""
-        text, was_kept, is_typed = self.edit.text(), not self.edit.is_new, self.edit.isModified()
+        if self._known is not None and self.edit.text() == self._known[0]:
+            self._known = now.text(self.kind, self._known[1]), self._known[1]
+            self.edit.write_as(self._known[0])
+            return
         try:
-            then, as_now = (typed(text, self.kind, units, self.low, self.high) for units in (before, now))
+            then, as_now = (typed(self.edit.text(), self.kind, units, self.low, self.high) for units in (before, now))
         except Refused:
             return
         if then != as_now:
-            self.edit.setText(now.text(self.kind, then))
-            self.edit.setModified(is_typed)
-            self.edit.kept = self.edit.text() if was_kept else self.edit.kept
+            self.edit.write_as(written(then, self.kind, now))
 
     def _bounds(self, say: Speech) -> str:
         """What it may be, for those who hear the field."""
@@ -153,7 +164,9 @@ class FigureField(QWidget):
     def show_value(self, value: float | None, say: Speech) -> None:
         """Show a value (None: empty) unless the user is in the middle of typing another."""
         self.show_unit(say)
-        self.edit.show_text("" if value is None else say.units.text(self.kind, value))
+        text = "" if value is None else say.units.text(self.kind, value)
+        self._known = None if value is None else (text, value)
+        self.edit.show_text(text)
         if not self.edit.is_new:
             self.tell("")
 
@@ -165,10 +178,21 @@ class FigureField(QWidget):
         return value
 
     def _read(self) -> float:
-        return typed(self.edit.text(), self.kind, METRIC if self._say is None else self._say.units, self.low, self.high)
+        text = self.edit.text()
+        return self._known[1] if self._known is not None and text == self._known[0] else self.parse(text)
+
+    def parse(self, text: str) -> float:
+        """The figure somebody typed."""
+        return typed(text, self.kind, METRIC if self._say is None else self._say.units, self.low, self.high)
+
+    def put(self, value: float, text: str) -> None:
+        """Put a figure there as if it were typed, written so."""
+        self._known = text, value
+        self.edit.setText(text)
 
     def empty(self) -> None:
         """What is typed is given up, and nothing stands there."""
+        self._known = None
         self.edit.empty()
         self.tell("")
 
@@ -211,6 +235,8 @@ class FigureField(QWidget):
             self._refuse(refusal)
             return
         self.tell("")
+        if self._known is None or self._known[0] != self.edit.text():
+            self._known = None if math.isnan(value) else (self.edit.text(), value)
         self.edit.keep()
 
     def _refuse(self, remark: Remark) -> None:
@@ -298,6 +324,31 @@ class NameField(QWidget):
     def show_text(self, text: str) -> None:
         """Show a text unless the user is typing another."""
         self.edit.show_text(text)
+
+
+class UnitsField(NameField):
+    """A line with figures in it, read in the unit worked in: when that changes they are written anew, and stay what they are."""
+
+    def __init__(self, title: str, kind: str = "") -> None:
+        """`kind` is that of all its figures."""
+        super().__init__(title)
+        self.title, self.kind = title, kind
+        self._units: Units | None = None
+
+    def show_units(self, say: Speech, kind: str | None = None) -> None:
+        """The unit worked in, behind the name where all figures are of one kind."""
+        before, self._units, self.kind = self._units, say.units, self.kind if kind is None else kind
+        if before is not None and before != say.units and self.edit.text().strip():
+            text = self.turned(self.edit.text(), before, say.units)
+            if text != self.edit.text():
+                self.edit.write_as(text)
+        unit = say.units.unit(self.kind) if self.kind else ""
+        self.label.setText(f"{self.title}, {unit}" if unit else self.title)
+        self.edit.setAccessibleName(self.label.text())
+
+    def turned(self, text: str, before: Units, now: Units) -> str:
+        """What stands there, written in other units."""
+        return turned(text, self.kind, before, now)
 
 
 class Refusal(QLabel):

@@ -32,7 +32,7 @@ class CardRow(Struct, frozen=True):
 
 
 def spacer_of(gap_mm: float) -> tuple[float, ...]:
-    """Core wires that set a gap: the nearest one, or two laid together where one comes nowhere near; none for no gap.
+    """Core wires that set a gap: the nearest one, or two laid together, alike if they may be, where one comes nowhere near; none for no gap.
 
     >>> spacer_of(3.0), spacer_of(8.0), spacer_of(0.0)
     ((3.2,), (4.0, 4.0), ())
@@ -40,7 +40,7 @@ def spacer_of(gap_mm: float) -> tuple[float, ...]:
     if gap_mm < CORES_MM[0] - NEAR_MM:
         return ()
     ways = [(core,) for core in CORES_MM] + [(a, b) for a in CORES_MM for b in CORES_MM if a <= b]
-    return min(ways, key=lambda way: (max(abs(sum(way) - gap_mm) - NEAR_MM, 0.0), len(way), abs(sum(way) - gap_mm)))
+    return min(ways, key=lambda way: (max(abs(sum(way) - gap_mm) - NEAR_MM, 0.0), len(way), abs(sum(way) - gap_mm), max(way) - min(way)))
 
 
 def card_rows(joint: Joint, tolerances: ToleranceSet, say: Speech) -> tuple[CardRow, ...]:

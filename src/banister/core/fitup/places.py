@@ -11,7 +11,7 @@ import re
 
 from banister.core.joint.piece import OnPiece
 from banister.core.remark import Figure, Refused, fault
-from banister.core.typed import METRIC, typed
+from banister.core.typed import METRIC, turned, typed
 from banister.core.units import Units
 from banister.core.value import Struct
 
@@ -35,6 +35,10 @@ class Course(Struct, frozen=True):
         if not -END_SLACK_MM <= value <= self.length_mm + END_SLACK_MM:
             raise Refused(fault("fitup.outside", "", at=Figure(value, "length"), window=Figure((0.0, self.length_mm), "long_length")))
         return min(max(value, 0.0), self.length_mm)
+
+    def turned(self, text: str, before: Units, now: Units) -> str:
+        """A place as it was typed, in other units; a clock is the same in all."""
+        return text if self.closed else turned(text, "long_length", before, now)
 
     def apart(self, a: float, b: float) -> float:
         """How far two places lie from one another."""

@@ -22,7 +22,7 @@ from banister.core.plan.sides import FRONT, Side, gouged, in_a_gouge
 from banister.core.plan.timing import turning_s
 from banister.core.remark import Figure, Refused, Remark, fault, outside, watch
 from banister.core.rods.rod import Rod
-from banister.core.typed import typed
+from banister.core.typed import turned, typed
 from banister.core.units import Units
 from banister.core.value import Struct
 
@@ -168,6 +168,15 @@ def dug_stations(text: str, course: Course, units: Units) -> tuple[tuple[float, 
         if (wrong := range_fault(DUG, deep)) is not None:
             raise Refused(wrong)
     return tuple(found)
+
+
+def dug_turned(text: str, course: Course, before: Units, now: Units) -> str:
+    """Depths dug as they were typed, in other units."""
+    parts = []
+    for part in text.split(";"):
+        place, equals, depth = part.rpartition("=")
+        parts.append(f"{course.turned(place.strip(), before, now)}{equals}{turned(depth.strip(), 'length', before, now)}")
+    return "; ".join(parts)
 
 
 def can_reach_root(joint: Joint) -> bool:

@@ -8,12 +8,17 @@ INSTRUMENTS = {"taper gauge": 0.08, "caliper": 0.08, "wires": 0.15}
 """sd of a gap reading by what it is read with, mm (typical)."""
 SETS = ("", "procedure", "structural-open", "structural-bar", "pipe-open")
 """Tolerance sets by their key; '' is the usual one for the joint."""
+SAME_PLACE_MM = 1e-6
+"""Readings nearer than this are of one place."""
 SIMULATED = "simulated"
 """The note of a reading that nobody took: whoever shows it says so, and it judges nothing."""
 
 
 class GapReading(Struct, frozen=True, kw_only=True):
-    """One station: where, as typed and in mm, and what was read there; None for what was not. High-low positive: the right part stands higher."""
+    """One station: where, as typed (mm unless it names a unit) and in mm, and what was read there; None for what was not.
+
+    High-low positive: the right part stands higher.
+    """
 
     at: str
     s_mm: float
@@ -96,9 +101,13 @@ class FitUp(Struct, frozen=True, kw_only=True):
     closes_mm: float | None = None
     turning: Turning = Turning()
 
+    def reading_at(self, s_mm: float) -> GapReading | None:
+        """The reading of a place."""
+        return next((r for r in self.readings if abs(r.s_mm - s_mm) < SAME_PLACE_MM), None)
+
     def with_reading(self, reading: GapReading) -> FitUp:
         """The readings with one more, in the place of an earlier one there."""
-        kept = [r for r in self.readings if abs(r.s_mm - reading.s_mm) > 1e-6]
+        kept = [r for r in self.readings if r is not self.reading_at(reading.s_mm)]
         return replace(self, readings=tuple(sorted([*kept, reading], key=lambda r: r.s_mm)))
 
     @property

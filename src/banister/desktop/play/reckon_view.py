@@ -28,7 +28,7 @@ from banister.desktop.app.style import tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import SEARCH, Errand
-from banister.desktop.fields import ChoiceField, NameField
+from banister.desktop.fields import ChoiceField, UnitsField
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.practice.desk import PracticeDesk
 from banister.desktop.store import Store
@@ -119,7 +119,7 @@ class ReckonDialog(Beside):
         self.joint.chosen.connect(lambda _: self.plan())
         self.what = ChoiceField(say("reckon.what"), {})
         self.what.chosen.connect(lambda _: self.ask())
-        self.guess, self.rod = NameField(say("reckon.guess")), ChoiceField(say("reckon.guess"), {})
+        self.guess, self.rod = UnitsField(say("reckon.guess")), ChoiceField(say("reckon.guess"), {})
         self.unit, self.fault, self.near, self.kept = QLabel(), QLabel(), QLabel(), QLabel()
         self.near.setFont(font(14))
         self.asks, self.tells = QLabel(), QLabel()
@@ -290,9 +290,8 @@ class ReckonDialog(Beside):
         self.guess.setVisible(is_typed)
         self.rod.setVisible(asked.key == ROD)
         self.unit.setVisible(True)
-        kind = KINDS.get(asked.key, "")
-        word = say.units.unit(kind) if kind else ""
-        self.unit.setText(f"{say(f'reckon.unit.{asked.key}')}{f', {word}' if word and asked.key != COOL else ''}")
+        self.guess.show_units(say, KINDS.get(asked.key, ""))
+        self.unit.setText(say(f"reckon.unit.{asked.key}"))
         self.say_button.setVisible(told is None)
         self.next_button.setVisible(told is not None)
         metric = self.desk.drills.reckoning[asked.key]

@@ -16,7 +16,7 @@ from banister.core.fitup.readings import POSSIBLE, QUANTITIES, fitup_faults, mea
 from banister.core.fitup.stretches import Stretch, stretch_said, stretches
 from banister.core.fitup.tolerances import fit_of
 from banister.core.joint.faults import joint_faults
-from banister.core.joint.fitting import INSTRUMENTS, SETS, SIMULATED, FitUp, GapReading
+from banister.core.joint.fitting import INSTRUMENTS, SAME_PLACE_MM, SETS, SIMULATED, FitUp, GapReading
 from banister.core.joint.joint import Joint, edited
 from banister.core.remark import INSIDE, OUTSIDE, SURE, WATCH, Figure, Refused, Remark
 from banister.core.value import replace
@@ -26,6 +26,7 @@ from banister.desktop.errands import HEAT, Errand
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel, cleared, keeping_focus
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.fitup.place_line import PlaceLine
 from banister.desktop.steps.fitup.tacks_part import TacksPart
 from banister.desktop.store import Store
 from banister.job.fitup_csv import fitup_csv, read_fitup
@@ -71,7 +72,7 @@ class FitUpPanel(Panel):
     def _make_reading(self) -> None:
         say = self.say
         self.remark(say("fitup_step.how"))
-        self.place = NameField(say("fitup_step.place"))
+        self.place = PlaceLine(say("fitup_step.place"))
         self.column.addWidget(self.place)
         self.fields: dict[str, FigureField] = {}
         for quantity, (_, kind) in QUANTITIES.items():
@@ -109,10 +110,8 @@ class FitUpPanel(Panel):
         joint = self.store.joint
         if joint is None:
             return
-        course, self._made = course_of(joint), None
-        found = next((r for r in joint.fitup.readings if abs(r.s_mm - s_mm) < 1e-6), None)
-        self.place.edit.setModified(False)
-        self.place.show_text(self.say.figure(course.figure(s_mm)) if found is None else found.at)
+        found, self._made = joint.fitup.reading_at(s_mm), None
+        self.place.aim(s_mm, found, self.say.units)
         for quantity, field in self.fields.items():
             field.edit.setModified(False)
             field.show_value(None if found is None else getattr(found, quantity), self.say)
@@ -126,8 +125,7 @@ class FitUpPanel(Panel):
             return
         course = course_of(joint)
         try:
-            at = self.place.edit.text().strip()
-            s_mm = course.place(at, say.units)
+            s_mm = self.place.value(say.units)
             values = {q: field.value() if field.edit.text().strip() else None for q, field in self.fields.items()}
         except Refused as refused:
             self.refused.tell(say.sentence(refused.remarks[0]))
@@ -135,7 +133,7 @@ class FitUpPanel(Panel):
         if all(value is None for value in values.values()):
             self.refused.tell(say("fitup_step.nothing"))
             return
-        read = replace(GapReading(at=at, s_mm=s_mm), **values)  # type: ignore[arg-type]
+        read = replace(GapReading(at=self.place.said(s_mm), s_mm=s_mm), **values)  # type: ignore[arg-type]
         read = replace(read, note=self._note_of(read, joint))
         changed = joint.fitup.with_reading(read)
         if faults := tuple(fitup_faults(changed, course)):
@@ -152,15 +150,14 @@ class FitUpPanel(Panel):
         joint, say = self.store.joint, self.say
         if joint is None:
             return
-        course, typed = course_of(joint), self.place.edit.text().strip()
         try:
-            s_mm = course.place(typed, say.units) if typed else fit_of(joint).next_mm or 0.0
+            s_mm = self.place.value(say.units) if self.place.edit.text().strip() else fit_of(joint).next_mm or 0.0
         except Refused as refused:
             self.refused.tell(say.sentence(refused.remarks[0]))
             return
         self.refused.tell("")
         self.aim(s_mm)
-        self._made = replace(gauge_for(joint, _seed_of(joint)).read(s_mm), at=self.place.edit.text().strip())
+        self._made = gauge_for(joint, _seed_of(joint)).read(s_mm)
         for quantity, field in self.fields.items():
             if (value := getattr(self._made, quantity)) is not None:
                 field.show_value(value, say)
@@ -168,8 +165,8 @@ class FitUpPanel(Panel):
 
     def _note_of(self, read: GapReading, joint: Joint) -> str:
         """What stands beside a reading: that it is simulated while its figures are those the simulated gauge put there, else the note that was there."""
-        before = next((r for r in joint.fitup.readings if abs(r.s_mm - read.s_mm) < 1e-6), None)
-        made = self._made if self._made is not None and self._made.at == read.at else None
+        before = joint.fitup.reading_at(read.s_mm)
+        made = self._made if self._made is not None and abs(self._made.s_mm - read.s_mm) < SAME_PLACE_MM else None
         for one in (made, before if before is not None and before.note == SIMULATED else None):
             if one is not None and (one.gap, one.face) == (read.gap, read.face):
                 return SIMULATED
@@ -264,6 +261,7 @@ class FitUpPanel(Panel):
             return
         if old is None or old.joint is None or old.joint.id != joint.id:
             self.uneven.hide()
+        self.place.show_course(course_of(joint), say)
         for quantity, field in self.fields.items():
             field.show_unit(say, QUANTITIES[quantity][1])
         with keeping_focus(self):

@@ -39,11 +39,9 @@ class PlaceField(FigureField):
 
     course: Course | None = None
 
-    def value(self) -> float:
+    def parse(self, text: str) -> float:
         """The place in mm; Refused says why it is none."""
-        if self.course is not None and self.course.closed:
-            return self.course.place(self.edit.text())
-        return super().value()
+        return self.course.place(text) if self.course is not None and self.course.closed else super().parse(text)
 
     def turn(self, before: Units, now: Units) -> None:
         """A clock is the same in all units."""
@@ -53,7 +51,7 @@ class PlaceField(FigureField):
     def show_place(self, s_mm: float, say: Speech) -> None:
         """Show a place."""
         closed = self.course is not None and self.course.closed
-        self.edit.setText(clock_said(s_mm / self.course.length_mm * 360.0) if closed and self.course is not None else say.units.text("long_length", s_mm))
+        self.put(s_mm, clock_said(s_mm / self.course.length_mm * 360.0) if closed and self.course is not None else say.units.text("long_length", s_mm))
 
     def show_course(self, course: Course, say: Speech) -> None:
         """Another weld."""
@@ -220,7 +218,8 @@ class InspectPanel(Panel):
             begun = self.place.value()
         except Refused:
             return
-        self.fields["length"].edit.setText(self.say.units.text("long_length", max(s_mm - begun, 0.0)))
+        long = max(s_mm - begun, 0.0)
+        self.fields["length"].put(long, self.say.units.text("long_length", long))
 
     # --- showing -----------------------------------------------------------------------------
     def set_theme(self, theme: Theme) -> None:
@@ -281,7 +280,10 @@ class InspectPanel(Panel):
             self.place.show_place(one.s_mm, say)
             for what, field in self.fields.items():
                 value = one.measured(what)
-                field.edit.setText("" if value is None else say.units.text(MEASURES[what], value))
+                if value is None:
+                    field.edit.clear()
+                else:
+                    field.put(value, say.units.text(MEASURES[what], value))
         elif not self.place.edit.text():
             self.place.show_place(view.inspect_mm, say)
         self._show_measures()

@@ -11,15 +11,17 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QScrollA
 
 from banister.core.drawing.charts.repair_picture import Hold, RepairChart, RepairPicture, repair_picture
 from banister.core.drawing.shapes import Drawing
+from banister.core.fitup.places import Course
 from banister.core.inspect.kinds import FACE
 from banister.core.inspect.observed import Observation
 from banister.core.inspect.of_joint import thinner_mm
-from banister.core.inspect.repair import Repair, Way, defect_of, dug_stations, range_fault, reach_remarks, repair_of
+from banister.core.inspect.repair import Repair, Way, defect_of, dug_stations, dug_turned, range_fault, reach_remarks, repair_of
 from banister.core.inspect.repair_joint import joint_of_repair, repair_id
 from banister.core.inspect.repair_said import HEADS, beside_said, pass_rows, through_said, way_said
 from banister.core.inspect.repairs import REPAIR, KeptRepair, before, keeping, keeping_faults, kept_said, repairs_kept, rule_remarks
 from banister.core.joint.boat import RANGES, Defect, Dig
 from banister.core.remark import Figure, Refused, Remark
+from banister.core.units import Units
 from banister.core.value import replace
 from banister.core.words import capital
 from banister.desktop.app.beside import Beside
@@ -27,7 +29,7 @@ from banister.desktop.app.style import PLAIN, SOFT, tint
 from banister.desktop.app.theme import Theme, font
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import PLAN, Errand
-from banister.desktop.fields import FigureField, NameField
+from banister.desktop.fields import FigureField, NameField, UnitsField
 from banister.desktop.logbook import Logbook
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
@@ -92,6 +94,16 @@ class RepairWidget(ChartView):
         self._held = None
 
 
+class DugField(UnitsField):
+    """Depths that were dug, at their places along the weld."""
+
+    course: Course | None = None
+
+    def turned(self, text: str, before: Units, now: Units) -> str:
+        """The depths and the places, written in other units."""
+        return text if self.course is None else dug_turned(text, self.course, before, now)
+
+
 class RepairColumn(Panel):
     """Beside the picture: the way in, what is dug out and how, the passes, the names."""
 
@@ -107,7 +119,7 @@ class RepairColumn(Panel):
         for name in SIZE:
             self._field(name, say(f"repair.{name}"), "fine_length", dialog)
         self.heading(say("repair.measured"), 14)
-        self.dug = NameField(say("repair.dug"))
+        self.dug = DugField(say("repair.dug"))
         self.dug.setToolTip(say("repair.dug.tip"))
         self.dug.committed.connect(dialog.take_dug)
         self.column.addWidget(self.dug)
@@ -203,7 +215,9 @@ class RepairDialog(Beside):
 
     def _show_fields(self) -> None:
         """What is known of the defect, and how boats are dug."""
-        dig, known = Dig(), self._known()
+        dig, known, shown = Dig(), self._known(), self.store.inspection
+        self.side.dug.course = None if shown is None else shown.course
+        self.side.dug.show_units(self.store.say)
         for name, field in self.side.fields.items():
             field.show_value(self.typed.get(name, known.get(name, getattr(dig, name, None))), self.store.say)
 
@@ -239,14 +253,15 @@ class RepairDialog(Beside):
 
     def take_dug(self, text: str) -> None:
         """Depths that were dug take the place of what was planned; nothing typed gives that back. What is none is said, the plan stands."""
-        shown = self.store.inspection
-        if shown is None:
+        shown, edit = self.store.inspection, self.side.dug.edit
+        if shown is None or not edit.is_new:
             return
         try:
             self.dug = dug_stations(text, shown.course, self.store.say.units)
         except Refused as refused:
             self._refuse({"dug": self.store.say.sentence(refused.remarks[0])})
             return
+        edit.keep()
         self.plan()
 
     def plan(self) -> None:

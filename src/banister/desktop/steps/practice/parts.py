@@ -8,11 +8,11 @@ from banister.core.practice.arcs import rods_of_trace
 from banister.core.practice.book import Book, Homework, OwnTarget, PracticeNote, RodRead, Session
 from banister.core.practice.said import KINDS, name_of
 from banister.core.remark import Refused
-from banister.core.typed import typed, typed_several
+from banister.core.typed import several_written, typed, typed_several
 from banister.core.value import replace
 from banister.core.words import Speech, capital
 from banister.desktop.app.theme import Theme
-from banister.desktop.fields import NameField
+from banister.desktop.fields import NameField, UnitsField
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.practice.desk import PracticeDesk
@@ -42,6 +42,12 @@ class _Part(Panel):
         self.column.addWidget(field)
         return field
 
+    def figures(self, key: str, kind: str) -> UnitsField:
+        """A line of figures of a kind."""
+        field = UnitsField(self.say(key), kind)
+        self.column.addWidget(field)
+        return field
+
 
 class RodPart(_Part):
     """What ruler and clock say of a rod: only what its drill asks for; several figures are typed one behind the other."""
@@ -50,7 +56,7 @@ class RodPart(_Part):
         super().__init__(store, theme, desk)
         self.head = self.heading(self.say("practice.read"), 14)
         self.how = self.remark(self.say("practice.read.how"))
-        self.fields = {key: self.name(f"practice.field.{key}") for key in (*SINGLE, *SEVERAL)}
+        self.fields = {key: self.figures(f"practice.field.{key}", kind) for key, kind in (SINGLE | SEVERAL).items()}
         for field in self.fields.values():
             field.edit.returnPressed.connect(self.take)
         self.take_button = self.button("practice.take", self.take, tip=True)
@@ -62,9 +68,8 @@ class RodPart(_Part):
     def show_units(self, say: Speech) -> None:
         """The unit stands behind the name."""
         for key, field in self.fields.items():
-            unit = say.units.unit(SINGLE.get(key) or SEVERAL[key])
-            field.label.setText(f"{say(f'practice.field.{key}')}, {unit}")
-            field.edit.setAccessibleName(field.label.text())
+            field.title = say(f"practice.field.{key}")
+            field.show_units(say)
 
     def show_desk(self) -> None:
         """The fields the drill asks for."""
@@ -91,7 +96,7 @@ class RodPart(_Part):
             value = getattr(rod, key)
             several = value if isinstance(value, tuple) else () if value is None else (value,)
             field.edit.setModified(False)
-            field.show_text("  ".join(units.text(SINGLE.get(key) or SEVERAL[key], one) for one in several))
+            field.show_text(several_written(several, field.kind, units))
         self.desk.look(rod=number)
 
     def take(self) -> None:
@@ -103,9 +108,9 @@ class RodPart(_Part):
         try:
             for key, field in self.fields.items():
                 text = field.edit.text().strip()
-                if field.isHidden():
+                if field.isHidden() or (self._edited is not None and not field.edit.is_new):  # what is left as it was read stays that very figure
                     continue
-                found[key] = (None if not text else typed(text, SINGLE[key], units)) if key in SINGLE else typed_several(text, SEVERAL[key], units)
+                found[key] = (None if not text else typed(text, field.kind, units)) if key in SINGLE else typed_several(text, field.kind, units)
         except Refused as refused:
             self.refused.tell(self.say.sentence(refused.remarks[0]))
             return
@@ -163,7 +168,7 @@ class SessionPart(_Part):
         self.what = self.remark()
         self.rod = self.choice("practice.new.rod", {})
         self.position, self.machine, self.amps = self.name("practice.new.position"), self.name("practice.new.machine"), self.name("practice.new.amps")
-        self.target, self.edge = self.name("practice.new.target"), self.name("practice.new.edge")
+        self.target, self.edge = self.figures("practice.new.target", "long_length"), self.name("practice.new.edge")
         self.button("practice.new.begin", self.begin)
         self.refused = self.refusal()
         self._tell_drill()
@@ -171,6 +176,7 @@ class SessionPart(_Part):
     def show_job(self, new: Snapshot) -> None:  # type: ignore[override]
         """The rods of the job, the position and the planned run-out of its joint."""
         self._tell_drill()
+        self.target.show_units(new.say)
         if new.job is None or new.joint is None:
             return
         self.rod.set_choices({rod.id: new.say.units.rod(rod.id) for rod in new.job.rods})
@@ -222,7 +228,7 @@ class InstructorPart(_Part):
         self.button("practice.note.keep", self.note, tip=True)
         names = {key: capital(name_of(m, say)) for key, m in desk.drills.figures.items()}
         self.figures_of = self.choice("practice.own_target", names, lambda _: self.show_desk())
-        self.low, self.high = self.name("practice.low"), self.name("practice.high")
+        self.low, self.high = self.figures("practice.low", ""), self.figures("practice.high", "")
         self.button("practice.target.keep", self.target)
         self.drill = self.choice("practice.homework", {key: say(f"practice.drill.{key}.title") for key in desk.drills.drills})
         self.rods = self.name("practice.homework.rods")
@@ -235,6 +241,7 @@ class InstructorPart(_Part):
         if book is None or metric is None:
             return
         for field, value in zip((self.low, self.high), book.target_of(metric), strict=True):
+            field.show_units(self.say, KINDS[metric.unit])
             field.show_text(self.say.units.text(KINDS[metric.unit], value))
 
     def note(self) -> None:
@@ -254,7 +261,8 @@ class InstructorPart(_Part):
         if book is None or metric is None:
             return
         try:
-            low, high = (typed(field.edit.text(), KINDS[metric.unit], self.say.units) for field in (self.low, self.high))
+            low, high = (typed(field.edit.text(), field.kind, self.say.units) if field.edit.is_new else value
+                         for field, value in zip((self.low, self.high), book.target_of(metric), strict=True))  # fmt: skip
         except Refused as refused:
             self.refused.tell(self.say.sentence(refused.remarks[0]))
             return
