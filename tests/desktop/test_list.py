@@ -14,6 +14,7 @@ from banister.core.value import replace
 from banister.desktop.app.window import MainWindow
 from banister.desktop.listing.dialog import ListDialog
 from banister.desktop.listing.model import COLUMNS
+from banister.desktop.listing.model import COLUMNS
 from tests.conftest import texts_of
 from tests.desktop.conftest import Answers, Late
 
@@ -72,6 +73,16 @@ def test_a_cell_typed_over_is_an_edit_with_undo_and_a_bad_one_loses_nothing(demo
     demo.store.undo()
     demo.store.undo()
     assert demo.store.job.joint("F2").alike == 1 and cells(welds, "alike")[0] == "1"
+
+
+def test_a_cell_left_as_it_stands_changes_nothing_in_either_unit(demo: MainWindow, welds: ListDialog) -> None:
+    job = demo.store.job
+    for _ in range(2):
+        demo.toggle_units()
+        for row in range(welds.order.rowCount()):
+            for key, shown in [(c.key, welds.order.index(row, column(c.key)).data()) for c in COLUMNS if c.typed is not None]:
+                put(welds, row, key, shown)
+                assert demo.store.job is job, (row, key, shown)
 
 
 def test_a_weld_put_under_a_procedure_takes_its_limits(demo: MainWindow, welds: ListDialog) -> None:

@@ -167,6 +167,8 @@ class WeldModel(QAbstractTableModel):
         column, joint = COLUMNS[index.column()], self.welds[index.row()].joint
         if column.typed is None or self.job is None:
             return False
+        if str(value).strip() == column.shown(self.welds[index.row()], self.say):
+            return True  # left as it stands it is no other figure, however it is written
         try:
             now = column.typed(self.job, joint, str(value), self.say)
         except Refused as refused:
