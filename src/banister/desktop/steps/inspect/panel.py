@@ -281,7 +281,7 @@ class InspectPanel(Panel):
             for what, field in self.fields.items():
                 value = one.measured(what)
                 if value is None:
-                    field.edit.clear()
+                    field.empty()
                 else:
                     field.put(value, say.units.text(MEASURES[what], value))
         elif not self.place.edit.text():
