@@ -14,7 +14,6 @@ from banister.core.value import replace
 from banister.desktop.app.window import MainWindow
 from banister.desktop.listing.dialog import ListDialog
 from banister.desktop.listing.model import COLUMNS
-from banister.desktop.listing.model import COLUMNS
 from tests.conftest import texts_of
 from tests.desktop.conftest import Answers, Late
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QSize, Qt
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QShowEvent
+from PySide6.QtCore import QEvent, QPointF, QSize, Qt
+from PySide6.QtGui import QColor, QInputEvent, QKeyEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from banister.core.drawing.charts.window_bar import Gauge, window_bar
@@ -49,20 +49,30 @@ class ChartView(QWidget):
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme = theme
-        self.drawing: Drawing | None = None
+        self._drawing: Drawing | None = None
         self._still, self._is_behind = Still(), False
 
     def made(self) -> Drawing | None:
         """The chart for the present size, None for nothing."""
         return None
 
+    @property
+    def drawing(self) -> Drawing | None:
+        """The chart as it is seen; what was left to be made is made now."""
+        if self._is_behind and self.isVisible():
+            self._is_behind, self._drawing = False, self.made()
+            if self._drawing is None:
+                self.setAccessibleDescription("")  # nothing is told that is not seen
+        return self._drawing
+
     def redraw(self) -> None:
         """Make the chart anew: at once where it is seen, else when it is shown, for it has no size before that."""
-        self._is_behind = not self.isVisible()
-        if not self._is_behind:
-            self.drawing = self.made()
-            if self.drawing is None:
-                self.setAccessibleDescription("")  # nothing is told that is not seen
+        self._leave_behind()
+        _ = self.drawing
+
+    def _leave_behind(self) -> None:
+        """The chart is made when it is next painted or asked for: a layout that settles gives it many sizes, and one that stays."""
+        self._is_behind = True
         self.update()
 
     def set_theme(self, theme: Theme) -> None:
@@ -74,6 +84,12 @@ class ChartView(QWidget):
         """A pixel as a point of the chart."""
         return at.x(), self.height() - at.y()
 
+    def event(self, event: QEvent) -> bool:
+        """The hand and the keys find what is seen: a chart that was left to be made is made before them."""
+        if self._is_behind and isinstance(event, QInputEvent):
+            _ = self.drawing
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
         """Ctrl+C copies the picture."""
         if not copies(event, self, self.drawing):
@@ -82,21 +98,20 @@ class ChartView(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
         """The chart is made for its size."""
         super().resizeEvent(event)
-        self.redraw()
+        self._leave_behind()
 
     def showEvent(self, event: QShowEvent) -> None:  # noqa: N802
-        """What changed while it was hidden is made now."""
+        """What changed while it was hidden is made for the eye."""
         super().showEvent(event)
-        if self._is_behind:
-            self.redraw()
+        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
         """Paint the chart, then what moves over it."""
-        painter = QPainter(self)
-        if self.drawing is None:
+        painter, drawing = QPainter(self), self.drawing
+        if drawing is None:
             painter.fillRect(self.rect(), Qt.GlobalColor.transparent)
             return
-        self._still.put(painter, self, self.drawing, of_chart(self.drawing), self.theme)
+        self._still.put(painter, self, drawing, of_chart(drawing), self.theme)
         self.paint_over(painter)
         if self.hasFocus():
             paint_focus(painter, self, self.theme)
