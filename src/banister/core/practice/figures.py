@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from itertools import combinations
-from statistics import median, stdev
+from statistics import median
 
 import numpy as np
 from numpy.typing import NDArray
@@ -110,7 +110,7 @@ def run_out_error(measured_mm: float, target_mm: float) -> float:
 
 def pace_spread(marks_s: Sequence[float]) -> float:
     """sd of the logarithm of the travel from mark to mark, per cent."""
-    return 100.0 * stdev([math.log(s) for s in marks_s])
+    return 100.0 * float(np.std(np.log(marks_s), ddof=1))
 
 
 def edge_timing(edges_s: Sequence[float]) -> float:
