@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+import random
 from datetime import date
 
 import pytest
@@ -82,6 +83,21 @@ def test_a_welded_pass_that_the_plan_does_not_know_is_taken_as_the_next_and_neve
     assert len(found.now.welded) == len(keys) and dict(found.now.taken_as).keys() == {"gone", "lost"}
     assert found.now.rest[0].number == len(keys) + 1 and set(found.told.passes) == set(found.now.welded) == set(found.known.areas_mm2)
     assert len(warmth_of(found.records, found.records[-1], "J1", found.told.passes, found.now.plan).passes) == len(keys), "its heat is in the joint too"
+
+
+@pytest.mark.parametrize(("joint", "seed"), [("girder", 4), ("sheave", 6)])
+def test_a_pass_welded_ahead_of_its_turn_is_welded_once_and_never_lit_again(joint: str, seed: int) -> None:
+    study, plan = planned(WELDED[joint])
+    hand, follower, facts, now = random.Random(seed), Follower(study, plan), dict[str, PassFacts](), Followed(plan, ())
+    while now.rest:
+        p = hand.choice(now.rest[:6])
+        assert p.key not in facts and len(facts) < 40, "a number that was used names no other pass"
+        rods = hand.uniform(0.5, 1.5) * p.area_mm2 * p.length_mm / p.rod.deposit_mm3
+        whole = math.ceil(rods)
+        facts[p.key] = PassFacts(p.key, p.rod.id, p.amps, p.area_mm2, (60.0,) * whole, whole - rods, p.length_mm, True)
+        now, known = follower.after(Told(facts))
+        assert len(now.welded) == len(facts) == len(set(now.welded)) and set(now.welded) == set(known.areas_mm2), "its metal counts"
+    assert now.taken_as and repr(Follower(study, plan).after(Told(facts))) == repr((now, known)), "read again it is the same"
 
 
 def test_metal_that_is_known_to_lie_lies_as_if_it_were_laid_anew() -> None:

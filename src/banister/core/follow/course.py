@@ -6,7 +6,7 @@ the issued plan and of what is known of those passes alone, and the journal read
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from banister.core.follow.factor import Own
@@ -14,6 +14,7 @@ from banister.core.follow.facts import Learnt, PassFacts, Told, learnt
 from banister.core.follow.rest import Followed, followed
 from banister.core.journal import Record
 from banister.core.plan.answers import Study
+from banister.core.plan.identity import highest
 from banister.core.plan.one_side import Lying
 from banister.core.plan.plan import Plan
 from banister.core.plan.sides import Side
@@ -39,8 +40,8 @@ class Follower:
     last_key: int = 0
     _known: dict[Course, Stand] = field(default_factory=dict)
     _lying: Lying = field(default_factory=dict)
-    _last: tuple[Plan, Mapping[str, float], Followed] | None = None
-    """The plan, areas and what follows of them that was worked out last: a flag makes another course of the same metal."""
+    _last: tuple[Plan, Mapping[str, float], int, Followed] | None = None
+    """The plan, areas, the highest number ever used and what follows of them that was worked out last: a flag makes another course of the same metal."""
 
     @property
     def sides(self) -> Mapping[str, Side]:
@@ -63,32 +64,62 @@ class Follower:
         found = self.known(facts)
         now, known = (Followed(self.plan, ()), Learnt({}, dict(facts.hands))) if found is None else found[1]
         for n in range(0 if found is None else len(found[0][1]), len(done)):
-            taken = _taken(done[n].key, now)
-            names = dict(taken)
-            told_so_far = Told({(key := names.get(one.key, one.key)): replace(one, key=key) for one in done[: n + 1]}, hands=facts.hands)
-            known = learnt(told_so_far, now.plan, self.sides)
-            now = replace(self._followed(now.plan, known.areas_mm2), taken_as=taken)
-            self._known[hands, done[: n + 1]] = now, known
+            now, known = self._known[hands, done[: n + 1]] = self._next(now, done[: n + 1], facts.hands)
         return now, known
 
-    def _followed(self, plan: Plan, areas_mm2: Mapping[str, float]) -> Followed:
-        if self._last is None or self._last[0] is not plan or self._last[1] != areas_mm2:
-            self._last = plan, areas_mm2, followed(self.study, plan, areas_mm2, self.last_key, self._lying)
-        return self._last[2]
+    def _next(self, now: Followed, done: tuple[PassFacts, ...], hands: Mapping[str, Own]) -> Stand:
+        """The plan after one more pass; worked out once more where that leaves a welded one without a name in it."""
+        keys = [one.key for one in done]
+        used = max(self.last_key, highest(keys))
+        for _ in keys:
+            taken = _taken(keys, now)
+            names = dict(taken)
+            told_so_far = Told({(key := names.get(one.key, one.key)): replace(one, key=key) for one in done}, hands=hands)
+            known = learnt(told_so_far, now.plan, self.sides)
+            now = self._up_to(now.plan, known.areas_mm2, taken, used)
+            if _taken(keys, now) == taken:
+                break
+        return now, known
+
+    def _up_to(self, plan: Plan, areas_mm2: Mapping[str, float], taken: tuple[tuple[str, str], ...], used: int) -> Followed:
+        """What follows of a plan. What was welded ahead of its turn comes next as soon as nothing is left before it: then it lies, and is not lit again."""
+        now = self._followed(plan, areas_mm2, used)
+        while now.rest and now.rest[0].key in areas_mm2:
+            further = self._followed(now.plan, areas_mm2, used)
+            if len(further.welded) <= len(now.welded):
+                break
+            now = further
+        return replace(now, taken_as=taken)
+
+    def _followed(self, plan: Plan, areas_mm2: Mapping[str, float], used: int) -> Followed:
+        if self._last is None or self._last[0] is not plan or self._last[1:3] != (areas_mm2, used):
+            self._last = plan, areas_mm2, used, followed(self.study, plan, areas_mm2, used, self._lying)
+        return self._last[3]
 
     def after(self, facts: Told) -> Stand:
-        """The plan as it stands after every pass that is welded, against the one that was issued; and what was learnt."""
+        """The plan as it stands after every pass that is welded, those ahead of their turn too, against the one that was issued; and what was learnt."""
         now, known = self.stand(facts)
-        return _against(now, self.plan), known
+        names, here = dict(now.taken_as), {p.key for p in now.plan.passes}
+        ended = [names.get(key, key) for key in facts.ended]
+        return _against(replace(now, welded=(*now.welded, *(key for key in ended if key in here and key not in now.welded))), self.plan), known
 
 
-def _taken(key: str, now: Followed) -> tuple[tuple[str, str], ...]:
-    """What is taken as what once a pass is welded: one that the plan does not know, as when another version planned it, is the next in order.
+def _taken(done: Sequence[str], now: Followed) -> tuple[tuple[str, str], ...]:
+    """What is taken as what once these passes are welded: one that the plan does not know is the next in order that is not.
 
-    Metal that lies there must never be welded once more because its name is lost.
+    So with one that another version planned, and with one that was welded ahead of its turn and is in no plan since. Metal that lies
+    there must never be welded once more because its name is lost.
     """
-    is_known = any(p.key == key for p in now.plan.passes) and key not in now.welded
-    return now.taken_as if is_known or not now.rest else (*now.taken_as, (key, now.rest[0].key))
+    taken, known, given = dict(now.taken_as), {p.key for p in now.plan.passes}, set[str]()
+    for n, key in enumerate(done):
+        name = taken.get(key, key)
+        if name not in known or name in given:
+            later = {taken.get(other, other) for other in done[n + 1 :]}
+            name = next((p.key for p in now.rest if p.key not in given | later), name)
+        if name != key:
+            taken[key] = name
+        given.add(name)
+    return tuple(taken.items())
 
 
 def as_taken(records: Iterable[Record], joint: str, now: Followed) -> tuple[Record, ...]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 import numpy as np
 
@@ -16,7 +16,12 @@ KEPT_SHARE = 0.5
 
 def last_key(plan: Plan) -> int:
     """The highest number in the keys of a plan."""
-    return max((_number(p.key) for p in plan.passes), default=0)
+    return highest(p.key for p in plan.passes)
+
+
+def highest(keys: Iterable[str]) -> int:
+    """The highest number in some keys."""
+    return max(map(_number, keys), default=0)
 
 
 def keyed(plan: Plan, before: Plan | None, used: int = 0) -> Plan:

@@ -109,6 +109,8 @@ class Bench:
             standing = corrected(records).records
             welded = welded_by(self.follower, standing, self.joint.id, self._telling.of(standing))
             self._seen, self._standing, self.facts, self.now, self.known = records, welded.records, welded.told, welded.now, welded.known
+            if self.passing.state in BEFORE and all(p.key != self.passing.key for p in self.now.rest):
+                self.begin_next()  # an entry that was taken back elsewhere made another plan
 
     @property
     def _last(self) -> Record | None:
