@@ -83,6 +83,16 @@ def test_a_cue_carried_from_a_cause_stands_there_until_its_pass_is_ended(page: W
     assert page.bench.cue == "" and cue_of(demo.store.records, "F2") == ""
 
 
+def test_what_is_taken_back_elsewhere_leaves_no_pass_in_hand_that_is_in_no_plan(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
+    weld_pass(page, qtbot, clock, 1.6)
+    assert page.bench.lit.key not in {p.key for p in page.bench.follower.plan.passes}, "so big a root leaves other passes"
+    for record in demo.store.records:
+        if record.j == "F2" and record.k in ("pass-begun", "rod", "pass-ended"):
+            demo.logbook.void(record.n, "entered twice")
+    page.bench.happens("tick")
+    assert page.bench.lit.key == "p1" and page.bench.passing.state == "ready"
+
+
 def test_a_wrong_key_is_taken_back_and_what_was_left_is_taken_up(demo: MainWindow, page: WeldPage, qtbot: QtBot, clock: Clock) -> None:
     burn(page, qtbot, clock, 60.0)
     burn(page, qtbot, clock, 60.0)
