@@ -144,6 +144,7 @@ def figures_that_do_not_go_together() -> None:
         {"key": "double-v", "form": "pipe", "position": "1G", "pipe_od_mm": 300.0, "backing": "closed"},
         {"key": "fillet-tee", "backing": "closed", "position": "2F", "root_gap_mm": 9.0},
         {"key": "fillet-lap", "backing": "closed", "position": "2F", "root_gap_mm": 0.0, "leg_right_mm": 30.0},
+        {"key": "fillet-tee", "backing": "closed", "position": "2F", "root_gap_mm": 0.0, "fillet_angle_deg": 60.0, "leg_left_mm": 4.0, "leg_right_mm": 12.0},
     ):  # fmt: skip
         joint_faults(make_joint(**fields))
 

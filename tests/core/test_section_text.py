@@ -2,13 +2,21 @@
 
 from __future__ import annotations
 
-import pytest
+import math
 
+import pytest
+from hypothesis import example, given, settings
+from hypothesis import strategies as st
+
+from banister.core.drawing.advances import advance
+from banister.core.drawing.framing import framing
 from banister.core.drawing.section import section_drawing
-from banister.core.drawing.shapes import Drawing, Lines, Polygon, Text
+from banister.core.drawing.shapes import PLAIN, Drawing, Lines, Polygon, Text
 from banister.core.joint.defaults import with_preparation
+from banister.core.joint.faults import joint_faults
 from banister.core.joint.groove import groove_of
 from banister.core.joint.joint import edited
+from banister.core.joint.kinds import KINDS
 from banister.core.plan.answers import plan_joint
 from banister.core.polygon import centroid, holds
 from tests.conftest import SAY, SAY_INCH, make_joint, rods_by_id
@@ -60,6 +68,40 @@ def test_everything_drawn_lies_inside_the_frame(prep: str, backing: str) -> None
     for s in drawing.shapes:
         points = s.points if isinstance(s, Polygon) else [p for seg in s.segments for p in seg] if isinstance(s, Lines) else [s.at]
         assert all(x0 - 0.6 <= x <= x1 + 0.6 and y0 <= y <= y1 for x, y in points), s
+
+
+ROUND_FIGURES = {
+    "thickness_mm": (10.0, 16.0, 20.0, 22.0, 40.0), "high_low_mm": (0.0, 1.5, -1.5), "root_gap_mm": (0.0, 3.0, 6.0), "root_face_mm": (0.0, 1.5, 2.0),
+    "root_radius_mm": (5.0, 6.0, 8.0), "root_level_mm": (0.0, 2.0, 5.0), "right_thickness_mm": (0.0, 12.0, 16.0), "taper": (0.0, 4.0), "front_share": (0.5, 0.75),
+    "bevel_left_deg": (0.0, 12.0, 30.0), "bevel_right_deg": (0.0, 12.0, 45.0), "knee_mm": (8.0, 12.0), "leg_left_mm": (6.0, 12.0), "fillet_angle_deg": (60.0, 90.0),
+}  # fmt: skip
+
+
+@settings(max_examples=150, deadline=None)
+@given(key=st.sampled_from(sorted(KINDS)), figures=st.fixed_dictionaries({}, optional={key: st.sampled_from(of) for key, of in ROUND_FIGURES.items()}))
+@example(key="double-u", figures={"high_low_mm": 1.5})
+@example(key="compound-v", figures={"thickness_mm": 40.0, "right_thickness_mm": 16.0, "taper": 0.0, "bevel_left_deg": 12.0})
+def test_round_figures_that_meet_are_drawn_like_others(key: str, figures: dict[str, float]) -> None:
+    """What no random figure hits: an arc cut off right at its end, a plate that ends at the knee, an upright leg."""
+    joint = edited(with_preparation(make_joint(thickness_mm=figures.get("thickness_mm", 22.0)), key), **figures)
+    if not joint_faults(joint):
+        drawing = section_drawing(joint, None, SAY)
+        assert all(math.isfinite(v) for v in drawing.box) and not any(math.isnan(v) for h in drawing.handles for v in h.at)
+
+
+@pytest.mark.parametrize("key", sorted(KINDS))
+def test_its_words_stand_whole_in_a_room_however_small(key: str) -> None:
+    joint = with_preparation(make_joint(thickness_mm=22.0), key)
+    for say in (SAY, SAY_INCH):
+        drawing = section_drawing(edited(joint, high_low_mm=0.0 if KINDS[key].fillet else 1.5), None, say)
+        whole = drawing.box[2] - drawing.box[0]
+        for wide in (360.0, 470.0, 700.0, 1200.0):
+            k, left = framing(drawing, wide, 5000.0)
+            for text in (s for s in drawing.shapes if isinstance(s, Text)):
+                x, long = left + k * (text.at[0] - drawing.box[0]), advance(text.text, text.size, text.face or PLAIN)
+                begin = x - {"start": 0.0, "end": long}.get(text.anchor, long / 2)
+                assert begin >= -1.0 and begin + long <= wide + 1.0, (text.text, wide)
+            assert k * whole > 0.6 * wide, "and the metal is not made small for them"
 
 
 def test_numbers_stand_inside_their_beads_and_layer_lines_cross_the_groove() -> None:

@@ -103,6 +103,8 @@ def test_the_quickest_answer_is_no_slower_than_another() -> None:
         ({"windows": (Window(quantity="weave", high=4.0),)}, "cap.blocked", ("without the window on finished bead width",)),
         ({"key": "fillet-lap", "backing": "closed", "position": "2F", "thickness_mm": 8.0, "leg_right_mm": 10.0, "root_gap_mm": 0.0, "root_face_mm": 0.0},
          "joint.lap", ()),
+        ({"key": "fillet-tee", "backing": "closed", "position": "2F", "fillet_angle_deg": 60.0, "leg_left_mm": 6.0, "leg_right_mm": 12.0, "root_gap_mm": 0.0},
+         "joint.legs", ()),
         ({"form": "pipe", "pipe_od_mm": 400.0, "second_side": "gouge"}, "joint.inside", ()),
     ],
 )  # fmt: skip

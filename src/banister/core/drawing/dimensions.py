@@ -120,14 +120,14 @@ def _angles(joint: Joint, groove: Groove, labels: Labels, size: float) -> Found:
         if shape == SQUARE:
             continue
         angle = getattr(joint.prep, field)
-        if shape == COMPOUND:
-            knee = next(p for p in edge if p[1] >= joint.prep.knee_mm - 1e-9)
+        knee = next((p for p in edge if p[1] >= joint.prep.knee_mm - 1e-9), None) if shape == COMPOUND else None  # a thinner plate may end below it
+        if knee is not None:
             handles.append(Handle(knee, field) if sign > 0 else Handle(knee, "knee_mm"))
             if sign > 0:
                 handles.append(Handle(edge[-1], "upper_bevel_deg"))
         else:
             handles.append(Handle(edge[-1], field))
-        shapes += _angle(sign, angle, edge[-1], size, joint.prep.upper_bevel_deg if shape == COMPOUND else None)
+        shapes += _angle(sign, angle, edge[-1], size, None if knee is None else joint.prep.upper_bevel_deg)
         if joint.prep.kind.double:
             at = (edge[0][0] + sign * 0.03 * size, edge[0][1])
             shapes.append(Text(at, in_degrees(joint.prep.back_bevel_deg), "dimension", 13.0, "start" if sign > 0 else "end", lift=-13.0))

@@ -11,6 +11,7 @@ from banister.core.joint.joint import Joint, path_of
 from banister.core.joint.kinds import BACKINGS, FORMS, KINDS, PROGRESSIONS, ROUND, SECOND_SIDES, SEQUENCES
 from banister.core.joint.piece import OnPiece
 from banister.core.joint.planning_week import typed_week
+from banister.core.joint.preparation import Preparation
 from banister.core.joint.repairing import repairing_faults
 from banister.core.joint.wall import least_height_of_rounded
 from banister.core.joint.working import ANSWERS, SPLITS, OwnRunOut, Pin, is_answer
@@ -24,6 +25,8 @@ MOST_FILLET_GAP_MM = 5.0
 RUN_OUT_MM = (20.0, 1500.0)
 MOST_ALIKE = 9999
 MOST_PIN, MOST_PINNED_BEADS = 1e4, 60
+LEANING = 1.05
+"""A leg is to be so much longer than its plate could stand upright under the other's face."""
 LEAST_OPEN_MM = 0.1
 """A closed nose as thick as the plate leaves nothing to weld."""
 
@@ -171,6 +174,17 @@ def _together(joint: OnPiece) -> Iterator[Remark]:
         yield fault("joint.fillet.gap", "prep.root_gap_mm", gap=_mm(prep.root_gap_mm), most=_mm(MOST_FILLET_GAP_MM))
     if prep.key == "fillet-lap" and prep.leg_right_mm > prep.thickness_mm:
         yield fault("joint.lap", "prep.leg_right_mm", leg=_mm(prep.leg_right_mm), most=_mm(prep.thickness_mm))
+    if kind.fillet:
+        yield from _legs(prep)
+
+
+def _legs(prep: Preparation) -> Iterator[Remark]:
+    """Under a right angle the plate of a leg much shorter than the other hangs over the face of the fillet."""
+    short, long = sorted((prep.leg_left_mm, prep.leg_right_mm))
+    least = LEANING * long * math.cos(math.radians(prep.fillet_angle_deg))
+    if short < least:
+        field = "prep.leg_left_mm" if prep.leg_left_mm == short else "prep.leg_right_mm"
+        yield fault("joint.legs", field, leg=_mm(long), angle=Figure(prep.fillet_angle_deg, "angle"), least=_mm(least))
 
 
 def _radius(joint: OnPiece) -> Iterator[Remark]:

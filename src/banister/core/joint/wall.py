@@ -80,6 +80,8 @@ class Piece(Struct, frozen=True):
             return [(self.d0, self.y0), (self.d1, self.y1)]
         first = math.atan2(self.y0 - self.centre_y, self.d0 - self.centre_d)
         last = math.atan2(self.y1 - self.centre_y, self.d1 - self.centre_d)
+        if last <= first:  # cut off right at its end
+            return [(self.d0, self.y0), (self.d1, self.y1)]
         n = max(2, math.ceil(math.degrees(last - first) / ARC_STEP_DEG))
         step = (last - first) / n
         k = self.radius

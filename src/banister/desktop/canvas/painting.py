@@ -8,6 +8,7 @@ from functools import cache, lru_cache
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPen, QPolygonF, QTransform
 
+from banister.core.drawing.framing import framing
 from banister.core.drawing.palette import DASHES, WIDTHS
 from banister.core.drawing.shapes import BOLD, NARROW, NARROW_BOLD, PLAIN, Band, Box, Clip, Dot, Drawing, Lines, Point, Polygon, Rect, Shape, Text
 from banister.core.value import Struct
@@ -84,12 +85,11 @@ def _runs(segments: tuple[tuple[Point, Point], ...]) -> tuple[tuple[QPolygonF, .
 
 
 def framed(drawing: Drawing, area: QRectF) -> Frame:
-    """The largest true-scale frame of a drawing in an area, centred."""
-    x0, y0, x1, y1 = drawing.box
-    k = max(0.01, min(area.width() / (x1 - x0), area.height() / (y1 - y0)))
-    left = area.left() + (area.width() - k * (x1 - x0)) / 2
+    """The largest true-scale frame of a drawing and its words in an area, centred."""
+    x0, y0, _, y1 = drawing.box
+    k, left = framing(drawing, area.width(), area.height())
     top = area.top() + (area.height() - k * (y1 - y0)) / 2
-    return Frame(x0, y1, k, left, top)
+    return Frame(x0, y1, k, area.left() + left, top)
 
 
 def of_chart(drawing: Drawing) -> Frame:

@@ -52,6 +52,7 @@ class SectionView(QWidget):
         self.store, self.theme = store, theme
         self.drawing: Drawing | None = None
         self._still = Still()
+        self._framed: tuple[Drawing, QSize, Frame] | None = None
         self._spaced: tuple[Drawing, float, Drawing] | None = None
         self._handle: Handle | None = None
         self._dragging = False
@@ -149,8 +150,10 @@ class SectionView(QWidget):
     def frame_px(self) -> Frame:
         """How the drawing lies in the widget."""
         assert self.drawing is not None
-        foot = BOTTOM_PX if self.height() > LOW_PX else 2 * BOTTOM_PX  # small, the figures under the root reach further down than the drawing
-        return framed(self.drawing, QRectF(self.rect()).adjusted(8, TOP_PX, -8, -foot))
+        if self._framed is None or self._framed[0] is not self.drawing or self._framed[1] != self.size():
+            foot = BOTTOM_PX if self.height() > LOW_PX else 2 * BOTTOM_PX  # small, the figures under the root reach further down than the drawing
+            self._framed = self.drawing, self.size(), framed(self.drawing, QRectF(self.rect()).adjusted(8, TOP_PX, -8, -foot))
+        return self._framed[2]
 
     def shown(self) -> Drawing:
         """The drawing without the figures there is no room for at this size."""
