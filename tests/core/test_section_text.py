@@ -71,9 +71,10 @@ def test_everything_drawn_lies_inside_the_frame(prep: str, backing: str) -> None
 
 
 ROUND_FIGURES = {
-    "thickness_mm": (10.0, 16.0, 20.0, 22.0, 40.0), "high_low_mm": (0.0, 1.5, -1.5), "root_gap_mm": (0.0, 3.0, 6.0), "root_face_mm": (0.0, 1.5, 2.0),
-    "root_radius_mm": (5.0, 6.0, 8.0), "root_level_mm": (0.0, 2.0, 5.0), "right_thickness_mm": (0.0, 12.0, 16.0), "taper": (0.0, 4.0), "front_share": (0.5, 0.75),
-    "bevel_left_deg": (0.0, 12.0, 30.0), "bevel_right_deg": (0.0, 12.0, 45.0), "knee_mm": (8.0, 12.0), "leg_left_mm": (6.0, 12.0), "fillet_angle_deg": (60.0, 90.0),
+    "thickness_mm": (10.0, 16.0, 20.0, 22.0, 40.0), "right_thickness_mm": (0.0, 12.0, 16.0), "taper": (0.0, 4.0), "high_low_mm": (0.0, 1.5, -1.5),
+    "root_gap_mm": (0.0, 3.0, 6.0), "root_face_mm": (0.0, 1.5, 2.0), "root_radius_mm": (5.0, 6.0, 8.0), "root_level_mm": (0.0, 2.0, 5.0),
+    "bevel_left_deg": (0.0, 12.0, 30.0), "bevel_right_deg": (0.0, 12.0, 45.0), "knee_mm": (8.0, 12.0), "front_share": (0.5, 0.75),
+    "leg_left_mm": (6.0, 12.0), "fillet_angle_deg": (60.0, 90.0),
 }  # fmt: skip
 
 

@@ -139,7 +139,7 @@ class WeldFigures(PagePart):
         page, u = self.page, self.u
         x0, x1, top = self.middle + 20.0 * u, page.width - self.edge, self.body_top - 30.0 * u
         yield self.text((x0, top - 26.0 * u), self.say("weld.look_at_it"), SECOND, "soft", face=NARROW)
-        high = (top - 76.0 * u - (self.temp_top + 100.0 * u)) / len(LOOKS)
+        high = (top - 70.0 * u - (self.temp_top + 14.0 * u)) / len(LOOKS)
         for i, key in enumerate(LOOKS):
             y1 = top - 70.0 * u - i * high
             box = (x0, y1 - high + 10.0 * u, x1, y1)
