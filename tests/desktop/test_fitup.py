@@ -12,6 +12,7 @@ from pytestqt.qtbot import QtBot
 
 from banister.core.drawing.charts.batten import BattenView, batten
 from banister.core.fitup.judged import judged_fit
+from banister.core.fitup.places import course_of
 from banister.core.fitup.tolerances import set_of
 from banister.core.joint.fitting import SIMULATED, FitUp, GapReading
 from banister.core.words import Speech
@@ -86,6 +87,10 @@ def test_a_simulated_gauge_reads_and_its_readings_say_so_until_they_are_measured
     assert next(r for r in demo.store.joint.fitup.readings if r.s_mm == 300.0).note == ""
 
 
+def panel_clock(demo: MainWindow, s_mm: float) -> str:
+    return str(course_of(demo.store.joint).figure(s_mm).value)
+
+
 def test_a_reading_stays_where_it_was_taken_and_what_it_is_in_other_units(demo: MainWindow, panel: FitUpPanel, qtbot: QtBot) -> None:
     demo.store.edit_joint("bare", fitup=FitUp())
     type_in(qtbot, panel.place.edit, "10")
@@ -106,6 +111,16 @@ def test_a_reading_stays_where_it_was_taken_and_what_it_is_in_other_units(demo: 
     panel.aim(inch.s_mm)
     panel.take()
     assert demo.store.joint.fitup.readings == (taken, inch)
+    demo.store.look(joint_id="P4")
+    demo.store.edit_joint("bare", fitup=FitUp())
+    panel.aim(100.0)
+    type_in(qtbot, panel.fields["gap"].edit, "3")
+    (round_about,) = demo.store.joint.fitup.readings
+    assert round_about.at == panel_clock(demo, round_about.s_mm) and abs(round_about.s_mm - 100.0) < 1.0, "on a pipe it is where its clock says"
+    demo.toggle_units()
+    panel.aim(round_about.s_mm)
+    panel.take()
+    assert demo.store.joint.fitup.readings == (round_about,)
 
 
 def test_what_cannot_be_a_reading_is_said_and_nothing_is_taken(demo: MainWindow, panel: FitUpPanel, qtbot: QtBot) -> None:

@@ -107,7 +107,8 @@ class FitUp(Struct, frozen=True, kw_only=True):
 
     def with_reading(self, reading: GapReading) -> FitUp:
         """The readings with one more, in the place of an earlier one there."""
-        kept = [r for r in self.readings if r is not self.reading_at(reading.s_mm)]
+        there = self.reading_at(reading.s_mm)
+        kept = [r for r in self.readings if r is not there]
         return replace(self, readings=tuple(sorted([*kept, reading], key=lambda r: r.s_mm)))
 
     @property

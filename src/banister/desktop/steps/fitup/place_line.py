@@ -12,7 +12,10 @@ from banister.desktop.fields import UnitsField
 
 
 class PlaceLine(UnitsField):
-    """A place along the weld: a length, or on a pipe the clock. One that was aimed at is that very place, however it is written."""
+    """A place along the weld: a length, or on a pipe the clock. One that was aimed at is that very place, however it is written.
+
+    On a pipe that holds of a place that was read before; another one is what its clock says.
+    """
 
     def __init__(self, title: str) -> None:
         super().__init__(title)
@@ -34,7 +37,7 @@ class PlaceLine(UnitsField):
         text = str(self.course.figure(s_mm).value) if self.course.closed else written(s_mm, "long_length", units)
         if known is not None and self._is(known.at, s_mm, units):
             text = known.at
-        self._aimed_mm, self._known_as = s_mm, "" if known is None else known.at
+        self._aimed_mm, self._known_as = None if known is None and self.course.closed else s_mm, "" if known is None else known.at
         self.edit.setModified(False)
         self.show_text(text)
 
@@ -46,7 +49,7 @@ class PlaceLine(UnitsField):
     def said(self, s_mm: float) -> str:
         """The words a place is kept under: those it has, or those typed if they say the same to somebody who works in millimetres."""
         text = self.edit.text().strip() if self.edit.is_new or not self._known_as else self._known_as
-        return text if self._is(text, s_mm, METRIC) else f"{s_mm:g} mm"
+        return text if self.course.closed or self._is(text, s_mm, METRIC) else f"{s_mm:g} mm"
 
     def _is(self, text: str, s_mm: float, units: Units) -> bool:
         try:
