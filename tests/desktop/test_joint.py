@@ -56,7 +56,7 @@ def test_up_in_a_field_nudges_within_what_may_be(demo: MainWindow, qtbot: QtBot)
 
 def test_a_drag_is_one_step_and_tells_what_the_whole_of_it_did(demo: MainWindow, qtbot: QtBot) -> None:
     store, steps, before = demo.store, len(demo.store.session.history.past), len(demo.store.now.plan.passes)
-    moves = [(dx, 0) for dx in (8, 24, 40, 60, 84)]
+    moves = [(dx, 0) for dx in (6, 18, 30, 45, 63)]
     counts = []
     for count in (len(moves) - 1, len(moves)):
         drag(qtbot, demo, "bevel_right_deg", *moves[:count])
