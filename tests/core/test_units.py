@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from banister.core.remark import Refused
-from banister.core.typed import SPELT, typed
+from banister.core.typed import SPELT, typed, written
 from banister.core.units import KINDS, Units, inch_fraction
 from tests.conftest import SAY
 
@@ -106,3 +106,14 @@ def test_what_is_no_length_is_refused_with_words(text: str) -> None:
 def test_inch_fractions_read_back_within_a_tenth(mm: float) -> None:
     assert typed(inch_fraction(mm), "length", Units(inches=True)) == pytest.approx(mm, abs=0.1 + 1e-9)
     assert math.isfinite(typed(inch_fraction(mm) + " in", "length"))
+
+
+@pytest.mark.parametrize("kind", sorted(set(KINDS) & set(SPELT)))
+@pytest.mark.parametrize("inches", [False, True])
+def test_what_is_shown_reads_back_whatever_its_sign(kind: str, inches: bool) -> None:
+    units, k = Units(inches), KINDS[kind]
+    step = max(10.0**-k.digits, abs(k.to_metric(10.0**-k.inch_digits) - k.to_metric(0.0)) if inches else 0.0)
+    for value in (0.0, 0.04, 1.5, 2.38125, 12.7, 100.0, 250.0, 1234.5, 1e6):
+        for figure in (value, -value):
+            assert math.isfinite(typed(units.text(kind, figure), kind, units)), (figure, units.text(kind, figure))
+            assert typed(written(figure, kind, units), kind, units) == pytest.approx(figure, abs=0.51 * step)

@@ -15,7 +15,7 @@ from banister.core.remark import Figure, Refused, Remark, outside
 from banister.core.units import DEGREE, KG_PER_POUND, KINDS, M_PER_FOOT, MM_PER_INCH, SQUARED, Units
 
 _SPACES = "\N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}\N{THIN SPACE}"
-_FRACTION = re.compile(r"(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)(?![\d/])")
+_FRACTION = re.compile(r"([+-]?)(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)(?![\d/])")
 _GROUPED = re.compile(rf"[+-]?\d{{1,3}}(?:[ '{_SPACES}]\d{{3}})+(?:[.,]\d+)?(?!\d)")
 _BOTH_MARKS = re.compile(r"[+-]?\d{1,3}(?:(?:,\d{3})+\.\d+|(?:\.\d{3})+,\d+)(?!\d)")
 _PLAIN = re.compile(r"[+-]?(?:\d+[.,]?\d*|[.,]\d+)(?:[eE][+-]?\d+)?")
@@ -151,10 +151,10 @@ def _read(text: str, kind: str) -> tuple[list[Fraction], str, bool]:
 
 def _numbers(found: re.Match[str], pattern: re.Pattern[str], text: str) -> list[Fraction]:
     if pattern is _FRACTION:
-        whole, top, bottom = found.groups()
+        sign, whole, top, bottom = found.groups()
         if int(bottom) == 0:
             raise Refused(outside("typed.zero", text=_name(text)))
-        return [Fraction(int(top), int(bottom)) + int(whole or 0)]
+        return [(-1 if sign == "-" else 1) * (Fraction(int(top), int(bottom)) + int(whole or 0))]
     number = found.group()
     if pattern is _GROUPED:
         return [_finite(re.sub(rf"[ '{_SPACES}]", "", number).replace(",", "."), text)]
