@@ -262,6 +262,7 @@ def test_what_the_steps_show_is_made_while_nobody_works(demo: MainWindow, qtbot:
     computing.clear()
     qtbot.waitUntil(lambda: set(demo.work.panels) == {one.key for one in STEPS} and set(MADE_BELOW) <= set(vars(demo.work)))
     assert demo.work.side.currentWidget() is shown and not demo.work.below.isVisible()
+    assert {key for key, panel in demo.work.panels.items() if panel.shown is demo.store.now} >= {*ahead.FILLED, demo.store.view.step}
 
 
 def test_what_stands_in_a_field_is_the_same_figure_in_other_units(demo: MainWindow, qtbot: QtBot) -> None:

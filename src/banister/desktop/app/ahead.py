@@ -13,6 +13,8 @@ from banister.desktop.store import Store
 
 QUIET_MS, BETWEEN_MS = 800, 60
 """Nothing is made until nothing has changed for so long; and between two pieces what is typed comes first."""
+FILLED = ("limits", "procedure", "rods")
+"""Steps that are filled as well: many rows, and nothing is asked for by it."""
 
 
 class Ahead(QObject):
@@ -47,5 +49,7 @@ def _pieces(work: WorkPage) -> Iterator[Callable[[], object]]:
     for step in STEPS:
         yield step.read
         yield partial(work.panel, step.key)
+        if step.key in FILLED:
+            yield work.panel(step.key).catch_up
     for key in MADE_BELOW:
         yield partial(getattr, work, key)
