@@ -66,7 +66,7 @@ def test_what_is_seen_is_kept_judged_replaced_and_taken_back(demo: MainWindow, p
     demo.toggle_units()
     panel.keep.click()
     (same,) = store.inspection.found.seen
-    assert (same.s_mm, same.length, same.depth) == (620.0, 22.0, 0.6) and panel.place.edit.text() == "24 1/2", "kept again in inches, nothing of it moves"
+    assert (same.s_mm, same.length, same.depth) == (620.0, 22.0, 0.6) and panel.place.edit.text() == "24.41", "kept again in inches, nothing of it moves"
     panel.take_back()
     demo.toggle_units()
     store.look(inspect_seen=one.id)

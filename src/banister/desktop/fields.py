@@ -146,7 +146,7 @@ class FigureField(QWidget):
     def turn(self, before: Units, now: Units) -> None:
         """Write what stands there in other units, unless it names its own; what is no figure stays as it was typed."""
         if self._known is not None and self.edit.text() == self._known[0]:
-            self._known = now.text(self.kind, self._known[1]), self._known[1]
+            self._known = written(self._known[1], self.kind, now), self._known[1]
             self.edit.write_as(self._known[0])
             return
         try:

@@ -11,8 +11,7 @@ from banister.core.joint.groove import Groove
 from banister.core.value import Struct
 
 Point = tuple[float, float]
-PLATE_MARGIN_MM, STEEP = 16.0, 0.2
-"""How far a plate goes on beyond its groove, and how steep one of a fillet may stand that goes on so far sideways: with unlike legs it may be upright."""
+PLATE_MARGIN_MM = 16.0
 
 
 class Toe(Struct, frozen=True):
@@ -161,7 +160,7 @@ def wedge_surface(groove: Groove) -> Surface:
     """The faces of two plates that meet in a fillet: its walls go on beyond its legs."""
     edge = groove.edge()
     (x0, y0), (x1, y1) = edge[0], edge[-1]
-    left, right = (PLATE_MARGIN_MM / max(abs(x), STEEP * math.hypot(x, y)) for x, y in ((x0, y0), (x1, y1)))
+    left, right = PLATE_MARGIN_MM / abs(x0), PLATE_MARGIN_MM / x1
     points = [(x0 * (1 + left), y0 * (1 + left)), *edge, (x1 * (1 + right), y1 * (1 + right))]
     return Surface([p[0] for p in points], [p[1] for p in points])
 

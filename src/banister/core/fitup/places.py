@@ -31,10 +31,13 @@ class Course(Struct, frozen=True):
         """A place as it was typed, in mm; Refused says what is wrong with it."""
         if self.closed:
             return clock_degrees(text) / 360.0 * self.length_mm
-        value = typed(text, "length", units, low=-END_SLACK_MM, high=self.length_mm + END_SLACK_MM)
-        if not -END_SLACK_MM <= value <= self.length_mm + END_SLACK_MM:
-            raise Refused(fault("fitup.outside", "", at=Figure(value, "length"), window=Figure((0.0, self.length_mm), "long_length")))
-        return min(max(value, 0.0), self.length_mm)
+        return self.within(typed(text, "length", units, low=-END_SLACK_MM, high=self.length_mm + END_SLACK_MM))
+
+    def within(self, s_mm: float) -> float:
+        """A place on the weld, one a little outside at its end; Refused where it is off it."""
+        if not -END_SLACK_MM <= s_mm <= self.length_mm + END_SLACK_MM:
+            raise Refused(fault("fitup.outside", "", at=Figure(s_mm, "length"), window=Figure((0.0, self.length_mm), "long_length")))
+        return min(max(s_mm, 0.0), self.length_mm)
 
     def turned(self, text: str, before: Units, now: Units) -> str:
         """A place as it was typed, in other units; a clock is the same in all."""
@@ -44,6 +47,10 @@ class Course(Struct, frozen=True):
         """How far two places lie from one another."""
         gap = abs(a - b)
         return min(gap, self.length_mm - gap) if self.closed else gap
+
+    def sayable(self, s_mm: float) -> float:
+        """The place that is said of one: on a pipe where the clock's minutes are."""
+        return self.place(str(self.figure(s_mm).value)) if self.closed else s_mm
 
     def figure(self, s_mm: float) -> Figure:
         """A place as a figure: mm along a plate, the clock of a pipe."""

@@ -15,7 +15,7 @@ SIMULATED = "simulated"
 
 
 class GapReading(Struct, frozen=True, kw_only=True):
-    """One station: where, as typed (mm unless it names a unit) and in mm, and what was read there; None for what was not.
+    """One station: where, in words and in mm, and what was read there; None for what was not.
 
     High-low positive: the right part stands higher.
     """

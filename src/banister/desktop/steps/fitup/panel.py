@@ -25,8 +25,8 @@ from banister.desktop.app.theme import Theme
 from banister.desktop.errands import HEAT, Errand
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel, cleared, keeping_focus
+from banister.desktop.place_field import PlaceField
 from banister.desktop.snapshot import Snapshot
-from banister.desktop.steps.fitup.place_line import PlaceLine
 from banister.desktop.steps.fitup.tacks_part import TacksPart
 from banister.desktop.store import Store
 from banister.job.fitup_csv import fitup_csv, read_fitup
@@ -72,7 +72,7 @@ class FitUpPanel(Panel):
     def _make_reading(self) -> None:
         say = self.say
         self.remark(say("fitup_step.how"))
-        self.place = PlaceLine(say("fitup_step.place"))
+        self.place = PlaceField(say("fitup_step.place"))
         self.column.addWidget(self.place)
         self.fields: dict[str, FigureField] = {}
         for quantity, (_, kind) in QUANTITIES.items():
@@ -106,12 +106,13 @@ class FitUpPanel(Panel):
 
     # --- intents -----------------------------------------------------------------------------
     def aim(self, s_mm: float) -> None:
-        """The next reading is of this place; what was read there already stands in the fields."""
+        """The next reading is of this place, on a pipe where its clock says; what was read there already stands in the fields."""
         joint = self.store.joint
         if joint is None:
             return
-        found, self._made = joint.fitup.reading_at(s_mm), None
-        self.place.aim(s_mm, found, self.say.units)
+        course, found, self._made = course_of(joint), joint.fitup.reading_at(s_mm), None
+        self.place.edit.setModified(False)
+        self.place.show_place(s_mm if found is not None else course.sayable(s_mm), self.say)
         for quantity, field in self.fields.items():
             field.edit.setModified(False)
             field.show_value(None if found is None else getattr(found, quantity), self.say)
@@ -125,7 +126,7 @@ class FitUpPanel(Panel):
             return
         course = course_of(joint)
         try:
-            s_mm = self.place.value(say.units)
+            s_mm = course.within(self.place.value())
             values = {q: field.value() if field.edit.text().strip() else None for q, field in self.fields.items()}
         except Refused as refused:
             self.refused.tell(say.sentence(refused.remarks[0]))
@@ -133,7 +134,9 @@ class FitUpPanel(Panel):
         if all(value is None for value in values.values()):
             self.refused.tell(say("fitup_step.nothing"))
             return
-        read = replace(GapReading(at=self.place.said(s_mm), s_mm=s_mm), **values)  # type: ignore[arg-type]
+        before = joint.fitup.reading_at(s_mm)
+        at = before.at if before is not None else self.place.edit.text().strip() if course.closed else f"{s_mm:g}"
+        read = replace(GapReading(at=at, s_mm=s_mm), **values)  # type: ignore[arg-type]
         read = replace(read, note=self._note_of(read, joint))
         changed = joint.fitup.with_reading(read)
         if faults := tuple(fitup_faults(changed, course)):
@@ -151,7 +154,7 @@ class FitUpPanel(Panel):
         if joint is None:
             return
         try:
-            s_mm = self.place.value(say.units) if self.place.edit.text().strip() else fit_of(joint).next_mm or 0.0
+            s_mm = course_of(joint).within(self.place.value()) if self.place.edit.text().strip() else fit_of(joint).next_mm or 0.0
         except Refused as refused:
             self.refused.tell(say.sentence(refused.remarks[0]))
             return

@@ -7,7 +7,6 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
-from banister.core.fitup.places import Course, clock_said
 from banister.core.inspect.counted import counted_lines
 from banister.core.inspect.gauges import GAUGES
 from banister.core.inspect.judged import OUTSIDE_MEMORY, REJECT
@@ -17,13 +16,12 @@ from banister.core.inspect.said import lines_said, result_said, set_name
 from banister.core.limits.acceptance import NONE_CHOSEN
 from banister.core.record.inspected import inspected_welds
 from banister.core.remark import Refused
-from banister.core.units import Units
 from banister.core.value import replace
-from banister.core.words import Speech
 from banister.desktop.app.style import BAD, PLAIN, tint
 from banister.desktop.app.theme import Theme
 from banister.desktop.fields import FigureField, NameField
 from banister.desktop.panel import Panel
+from banister.desktop.place_field import PlaceField
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.inspect.entries import Entries
 from banister.desktop.steps.inspect.inspecting import Inspection
@@ -32,33 +30,6 @@ from banister.desktop.steps.inspect.looked_part import LookedPart
 from banister.desktop.store import Store
 
 UNCERTAIN = ("", *GAUGES)
-
-
-class PlaceField(FigureField):
-    """A place along the weld: a length, or on a pipe the clock."""
-
-    course: Course | None = None
-
-    def parse(self, text: str) -> float:
-        """The place in mm; Refused says why it is none."""
-        return self.course.place(text) if self.course is not None and self.course.closed else super().parse(text)
-
-    def turn(self, before: Units, now: Units) -> None:
-        """A clock is the same in all units."""
-        if self.course is None or not self.course.closed:
-            super().turn(before, now)
-
-    def show_place(self, s_mm: float, say: Speech) -> None:
-        """Show a place."""
-        closed = self.course is not None and self.course.closed
-        self.put(s_mm, clock_said(s_mm / self.course.length_mm * 360.0) if closed and self.course is not None else say.units.text("long_length", s_mm))
-
-    def show_course(self, course: Course, say: Speech) -> None:
-        """Another weld."""
-        self.course = course
-        self.show_unit(say)
-        if course.closed:
-            self.unit.setText(say("inspect.clock"))
 
 
 class InspectPanel(Panel):
@@ -100,7 +71,7 @@ class InspectPanel(Panel):
         say = self.say
         self.seen_head = self.heading(say("inspect.new"), 14)
         self.kind = self.choice("inspect.kind", {}, lambda _: self._show_measures())
-        self.place = PlaceField(say("inspect.place"), "long_length", lambda _: None)
+        self.place = PlaceField(say("inspect.place"))
         self.column.addWidget(self.place)
         self.toe = self.choice("inspect.toe", {toe: say(f"inspect.toe.{toe or 'none'}") for toe in TOES})
         self.fields = {what: FigureField(say(f"measured.{what}"), kind, lambda _: None, optional=True) for what, kind in MEASURES.items()}
