@@ -262,7 +262,11 @@ def test_what_the_steps_show_is_made_while_nobody_works(demo: MainWindow, qtbot:
     computing.clear()
     qtbot.waitUntil(lambda: set(demo.work.panels) == {one.key for one in STEPS} and set(MADE_BELOW) <= set(vars(demo.work)))
     assert demo.work.side.currentWidget() is shown and not demo.work.below.isVisible()
-    assert {key for key, panel in demo.work.panels.items() if panel.shown is demo.store.now} >= {*ahead.FILLED, demo.store.view.step}
+    assert {key for key, panel in demo.work.panels.items() if panel.shown is not None} == {*ahead.FILLED, demo.store.view.step}
+    assert demo.work.grid.cells.rowCount() and demo.work.panels["practice"].desk.is_example, "cells are filled, a book is open"
+    for key in ("limits", "passes"):
+        step(demo, key)
+    assert demo.work.table.rowCount() == 0, "and the table, which nobody wants, is not filled on the way"
 
 
 def test_what_stands_in_a_field_is_the_same_figure_in_other_units(demo: MainWindow, qtbot: QtBot) -> None:

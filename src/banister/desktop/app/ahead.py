@@ -13,8 +13,8 @@ from banister.desktop.store import Store
 
 QUIET_MS, BETWEEN_MS = 800, 60
 """Nothing is made until nothing has changed for so long; and between two pieces what is typed comes first."""
-FILLED = ("limits", "procedure", "rods")
-"""Steps that are filled as well: many rows, and nothing is asked for by it."""
+FILLED = ("limits", "procedure", "rods", "practice")
+"""Steps that are filled as well: many rows, or a book to read, and nothing is worked out beside the window for it."""
 
 
 class Ahead(QObject):
@@ -22,7 +22,7 @@ class Ahead(QObject):
 
     def __init__(self, work: WorkPage, store: Store) -> None:
         super().__init__(work)
-        self._work, self._store, self._left = work, store, _pieces(work)
+        self._work, self._store, self._left = work, store, _pieces(work, store)
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self._go_on)
         store.changed.connect(self._wait)
@@ -44,8 +44,8 @@ class Ahead(QObject):
         self._timer.start(BETWEEN_MS)
 
 
-def _pieces(work: WorkPage) -> Iterator[Callable[[], object]]:
-    """Each a few hundredths of a second: a module, a panel, what stands under the section."""
+def _pieces(work: WorkPage, store: Store) -> Iterator[Callable[[], object]]:
+    """Each a few hundredths of a second: a module, a panel, what stands under the section, its many cells."""
     for step in STEPS:
         yield step.read
         yield partial(work.panel, step.key)
@@ -53,3 +53,4 @@ def _pieces(work: WorkPage) -> Iterator[Callable[[], object]]:
             yield work.panel(step.key).catch_up
     for key in MADE_BELOW:
         yield partial(getattr, work, key)
+    yield lambda: work.grid.fill(store.now)

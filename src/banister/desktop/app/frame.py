@@ -431,8 +431,8 @@ class WorkPage(QWidget):
         below_of = BELOW.get(self.store.view.step)
         own = below_of(self.store.view) if below_of is not None else ""
         below = own or ("table" if self.table_wanted else "")
-        shown: QWidget = getattr(self, below) if below else self.table
-        self.below.setCurrentWidget(shown)
+        if below:
+            self.below.setCurrentWidget(getattr(self, below))
         self.below.setVisible(bool(below))
         self.answers.setVisible(not own)
         self.rail.setVisible(own != "practice")

@@ -187,7 +187,7 @@ class WindowGrid(QWidget):
             name = say("edit.window", quantity=say(f"quantity.{next(iter(cells))[0]}")) if len(cells) == 1 else say("edit.windows")
             self.store.edit_joint(name, windows=windows)
         else:
-            self._fill(self.store.now)
+            self.fill(self.store.now)
 
     def paste(self, text: str) -> None:
         """Cells from a spreadsheet, from the current one to the right and down; a single one fills what is selected."""
@@ -239,7 +239,7 @@ class WindowGrid(QWidget):
     def _forget(self, quantity: str) -> None:
         self.wrong.pop((quantity, Row()), None)
         self._tell([])
-        self._fill(self.store.now)
+        self.fill(self.store.now)
 
     # --- showing -----------------------------------------------------------------------------
     def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
@@ -252,7 +252,7 @@ class WindowGrid(QWidget):
         """Another theme; off the screen it is filled when the step is gone to."""
         self.theme = theme
         if self.isVisible():
-            self._fill(self.store.now)
+            self.fill(self.store.now)
 
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Draw what differs, while it is on screen."""
@@ -263,9 +263,10 @@ class WindowGrid(QWidget):
             self.wrong.clear()
             self._tell([])
         if filled is None or new.view.dark != filled.view.dark or new.differs(filled, "joint", "plan", "heat", "say"):
-            self._fill(new)
+            self.fill(new)
 
-    def _fill(self, now: Snapshot) -> None:
+    def fill(self, now: Snapshot) -> None:
+        """Every row and column of the shown joint, on screen or not."""
         joint, say = now.joint, now.say
         if joint is None:
             return

@@ -111,27 +111,28 @@ class PassTable(QTableWidget):
         self._quiet = True
         heads, rows = self._cells(now)
         passes = now.plan.passes if now.plan is not None and now.joint is not None and now.feasible else ()
+        outside = now.outside
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)  # measured once, not with every cell
         self.setColumnCount(len(heads))
         self.setHorizontalHeaderLabels(heads)
         self.setRowCount(len(passes))
         for row, (p, texts) in enumerate(zip(passes, rows, strict=True)):
             for column, text in enumerate(texts):
-                self.setItem(row, column, self._item(text, column, p, now))
+                self.setItem(row, column, self._item(text, column, p.key in outside))
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.horizontalHeader().setStretchLastSection(True)
         self._quiet = False
 
-    def _item(self, text: str, column: int, p: Pass, now: Snapshot) -> QTableWidgetItem:
+    def _item(self, text: str, column: int, is_outside: bool) -> QTableWidgetItem:
         item = QTableWidgetItem(text)
         words = HEAT_TEXT_COLUMNS if self.about_heat else TEXT_COLUMNS
         if column >= words and not (self.about_heat and column == len(HEAT_COLUMNS) - 1):
             item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         if column == 0:
             item.setFont(font(13, QFont.Weight.DemiBold, CONDENSED))
-        if p.key in now.outside:
+        if is_outside:
             item.setForeground(QColor(self.theme.bad))
-            item.setToolTip(now.say("table.outside"))
+            item.setToolTip(self.store.say("table.outside"))
         return item
 
     def _cells(self, now: Snapshot) -> tuple[tuple[str, ...], list[tuple[str, ...]]]:

@@ -35,7 +35,9 @@ class PracticePanel(Panel):
     def __init__(self, store: Store, theme: Theme) -> None:
         super().__init__(store, theme)
         say = self.say
-        self.desk, self._is_remembered = PracticeDesk(say), False
+        self.desk = PracticeDesk(say)
+        self._opened_for: object = None
+        """The history of the job beside which it was last looked for a book to open."""
         self.heading(say("step.practice"))
         self.whose, self.fault = self.remark(kind="plain"), self.remark(kind="bad")
         with self.part() as self.nobody:
@@ -164,8 +166,8 @@ class PracticePanel(Panel):
             return
         self.session_part.show_job(new)
         self.rod_part.show_units(new.say)
-        if not self._is_remembered:
-            self._is_remembered = True
+        beside, self._opened_for = self._opened_for, self.store.session.history
+        if self.desk.book is None and beside is not self._opened_for:
             self.open_remembered()  # a book that opens is shown by that
             if self.desk.book is not None:
                 return
