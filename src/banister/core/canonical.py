@@ -12,6 +12,8 @@ from typing import Any
 MOST_WHOLE = 2**53
 EXPONENT_FROM, EXPONENT_BELOW = 21, -6
 """Decimal exponents from which, and below which, a number is printed with one."""
+_quoted = json.JSONEncoder(ensure_ascii=False).encode
+"""A text in quotes; made once, as a journal is many thousand of them."""
 
 
 def canonical(value: Any) -> str:
@@ -25,7 +27,7 @@ def canonical(value: Any) -> str:
     if value is None or isinstance(value, bool):
         return {None: "null", True: "true", False: "false"}[value]
     if isinstance(value, str):
-        return json.dumps(unicodedata.normalize("NFC", value), ensure_ascii=False)
+        return _quoted(unicodedata.normalize("NFC", value))
     if isinstance(value, int | float):
         return number(value)
     if isinstance(value, Mapping):
@@ -41,7 +43,7 @@ def _mapping(value: Mapping[Any, Any]) -> str:
     keys = {unicodedata.normalize("NFC", key): key for key in value}
     if len(keys) != len(value):
         raise ValueError("a key twice")
-    parts = (f"{json.dumps(key, ensure_ascii=False)}:{canonical(value[keys[key]])}" for key in sorted(keys, key=lambda key: key.encode("utf-16-be")))
+    parts = (f"{_quoted(key)}:{canonical(value[keys[key]])}" for key in sorted(keys, key=lambda key: key.encode("utf-16-be")))
     return f"{{{','.join(parts)}}}"
 
 

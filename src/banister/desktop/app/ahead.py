@@ -13,8 +13,8 @@ from banister.desktop.store import Store
 
 QUIET_MS, BETWEEN_MS = 800, 60
 """Nothing is made until nothing has changed for so long; and between two pieces what is typed comes first."""
-FILLED = ("limits", "procedure", "rods", "practice")
-"""Steps that are filled as well: many rows, or a book to read, and nothing is worked out beside the window for it."""
+FILLED = ("limits", "procedure", "fitup", "rods", "inspect", "practice")
+"""Steps that are filled as well: many rows, or files to read."""
 
 
 class Ahead(QObject):
