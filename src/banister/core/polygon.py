@@ -71,16 +71,22 @@ def boxes_meet(a: Floats, b: Floats) -> bool:
     return bool((a.min(axis=0) < b.max(axis=0)).all() and (b.min(axis=0) < a.max(axis=0)).all())
 
 
-def boxes_shared(a: Sequence[Sequence[Point]], b: Sequence[Sequence[Point]]) -> Floats:
-    """Areas that the boxes round outlines share, of shape (outlines of a, outlines of b): the outlines share no more."""
-    (a0, a1), (b0, b1) = _boxes(a), _boxes(b)
-    sides = np.minimum(a1[:, None], b1[None]) - np.maximum(a0[:, None], b0[None])
-    return np.asarray(np.prod(np.maximum(sides, 0.0), axis=2))
+def stacked(outlines: Sequence[Sequence[Point]]) -> Floats:
+    """Outlines in one array of shape (outlines, points, 2); the last point of a short one stands there again, an edge of no length."""
+    most = max(map(len, outlines))
+    return np.array([(*outline, *outline[-1:] * (most - len(outline))) for outline in outlines], dtype=np.float64)
 
 
-def _boxes(outlines: Sequence[Sequence[Point]]) -> tuple[Floats, Floats]:
-    arrays = [np.array(outline, dtype=np.float64) for outline in outlines]
-    return np.array([one.min(axis=0) for one in arrays]), np.array([one.max(axis=0) for one in arrays])
+def areas(outlines: Floats) -> Floats:
+    """What stacked outlines enclose, as `area`; of shape (outlines,)."""
+    (x0, y0), (x1, y1) = np.moveaxis(outlines, 2, 0), np.moveaxis(np.roll(outlines, -1, axis=1), 2, 0)
+    return np.asarray(np.abs((x0 * y1 - x1 * y0).sum(axis=1)) / 2)
+
+
+def boxes_shared(a: Floats, b: Floats) -> Floats:
+    """Areas that the boxes round stacked outlines share, of shape (outlines of a, outlines of b): the outlines share no more."""
+    low, high = np.maximum(a.min(axis=1)[:, None], b.min(axis=1)), np.minimum(a.max(axis=1)[:, None], b.max(axis=1))
+    return np.asarray(np.prod(np.maximum(high - low, 0.0), axis=2))
 
 
 def thinned(points: Sequence[Point], tolerance: float) -> tuple[Point, ...]:
@@ -128,22 +134,24 @@ def overlap(a: Sequence[Point], b: Sequence[Point]) -> float:
     >>> round(overlap(((0, 0), (2, 0), (2, 2), (0, 2)), ((1, 0), (3, 0), (3, 2), (1, 2))), 6)
     2.0
     """
-    first, second = np.array(a, dtype=np.float64), np.array(b, dtype=np.float64)
-    if not boxes_meet(first, second):
-        return 0.0
-    low, high = max(first[:, 1].min(), second[:, 1].min()), min(first[:, 1].max(), second[:, 1].max())
-    step = (high - low) / LEVELS
-    levels = low + step * (np.arange(LEVELS) + 0.5)
-    (a0, a1), (b0, b1) = _spans(first, levels), _spans(second, levels)
-    shared = np.minimum(a1[:, :, None], b1[:, None]) - np.maximum(a0[:, :, None], b0[:, None])
-    return float(step * np.maximum(shared, 0.0).sum())
+    return float(overlaps(stacked([a]), stacked([b]))[0])
 
 
-def _spans(outline: Floats, levels: Floats) -> tuple[Floats, Floats]:
-    """Left and right ends of what an outline holds on each level, each of shape (levels, spans); where there are fewer, empty ones far away."""
-    (ax, ay), (bx, by) = outline.T, np.concatenate((outline[1:], outline[:1])).T
-    y = levels[:, None]
+def overlaps(a: Floats, b: Floats, levels: int = LEVELS) -> Floats:
+    """What every stacked outline of `a` shares with the one in its place in `b`, by their lengths on so many levels; of shape (pairs,)."""
+    low = np.maximum(a[..., 1].min(axis=1), b[..., 1].min(axis=1))
+    step = np.maximum(np.minimum(a[..., 1].max(axis=1), b[..., 1].max(axis=1)) - low, 0.0) / levels
+    heights = low[:, None] + step[:, None] * (np.arange(levels) + 0.5)
+    (a0, a1), (b0, b1) = _spans(a, heights), _spans(b, heights)
+    shared = np.minimum(a1[..., :, None], b1[..., None, :]) - np.maximum(a0[..., :, None], b0[..., None, :])
+    return np.asarray(step * np.maximum(shared, 0.0).sum(axis=(1, 2, 3)))
+
+
+def _spans(outlines: Floats, levels: Floats) -> tuple[Floats, Floats]:
+    """Left and right ends of what outlines (outlines, points, 2) hold on levels (outlines, levels), each (outlines, levels, spans); empty ones lie far away."""
+    (ax, ay), (bx, by) = np.moveaxis(outlines, 2, 0)[:, :, None], np.moveaxis(np.roll(outlines, -1, axis=1), 2, 0)[:, :, None]
+    y = levels[..., None]
     crosses = (ay > y) != (by > y)
     x = np.where(crosses, ax + (bx - ax) * (y - ay) / np.where(by == ay, 1.0, by - ay), FAR)
-    ends = np.sort(x, axis=1)[:, : int(crosses.sum(axis=1).max())]
-    return ends[:, ::2], ends[:, 1::2]
+    ends = np.sort(x, axis=2)[..., : int(crosses.sum(axis=2).max())]
+    return ends[..., ::2], ends[..., 1::2]

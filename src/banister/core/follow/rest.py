@@ -82,15 +82,24 @@ def _of_side(study: SideStudy, answer: str, own: list[Pass], areas_mm2: Mapping[
 
 def rest_of_side(study: SideStudy, answer: str, state: SectionState) -> Plan:
     """What is left of a side: as it was to be; with beads harder to hold where no others fit; with the layer that is begun taken as done."""
-    wider = replace(study, program=stretched(study.side))
-    tried = side_plan(study, answer, state)
+    found: Plan | None = None
+    for one, begin in _ways(study, state):
+        tried = side_plan(one, answer, begin)
+        if found is None or tried.feasible or (tried.passes and not found.passes):
+            found = tried
+        if found.feasible:
+            break
+    assert found is not None
+    return found
+
+
+def _ways(study: SideStudy, state: SectionState) -> Iterator[tuple[SideStudy, SectionState]]:
+    """Each worked out only when the one before it was of no use."""
+    yield study, state
     states = (state,) if state.begun is None or state.begun.layer.role == "cap" else (state, closed_early(study, state))
-    for one, begin in itertools.product((study, wider), states):
-        if tried.feasible:
-            return tried
-        again = side_plan(one, answer, begin)
-        tried = again if again.feasible or (again.passes and not tried.passes) else tried
-    return tried
+    yield from ((study, begin) for begin in states[1:])
+    wider = replace(study, program=stretched(study.side))
+    yield from ((wider, begin) for begin in states)
 
 
 def _layers(own: list[Pass], areas_mm2: Mapping[str, float]) -> Iterator[Welded]:

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 import numpy as np
 
 from banister.core.plan.plan import Pass, Plan
-from banister.core.polygon import area, boxes_shared, overlap
+from banister.core.polygon import areas, boxes_shared, overlaps, stacked
 from banister.core.value import replace
 
 KEPT_SHARE = 0.5
 """A pass is the one of before whose outline it holds more than half of."""
+LEVELS = 16
+"""Levels at which that is looked at: to some hundredths of a bead, and most hold nearly all of it."""
 
 
 def last_key(plan: Plan) -> int:
@@ -51,22 +53,28 @@ def _same(passes: Sequence[Pass], before: Sequence[Pass]) -> Mapping[str, str]:
     """
     lay = {(old.role, old.side, old.outline_mm): old.key for old in before}
     found = {p.key: lay[is_as] for p in passes if (is_as := (p.role, p.side, p.outline_mm)) in lay}
-    moved, left = [p for p in passes if p.key not in found], [old for old in before if old.key not in found.values()]
+    as_they_lay = set(found.values())
+    moved, left = [p for p in passes if p.key not in found], [old for old in before if old.key not in as_they_lay]
     if not moved or not left:
         return found
-    shares = []
-    most = boxes_shared([old.outline_mm for old in left], [p.outline_mm for p in moved])
-    for old, row in zip(left, most, strict=True):
-        needed = KEPT_SHARE * area(old.outline_mm)
-        for i in sorted(np.flatnonzero(row > needed).tolist(), key=lambda i: -float(row[i])):
-            p = moved[i]
-            if (p.role, p.side) == (old.role, old.side) and (shared := overlap(old.outline_mm, p.outline_mm)) > needed:
-                shares.append((shared / needed, p.key, old.key))
-                break
-    for _, now, then in sorted(shares, reverse=True):
+    for _, now, then in sorted(_shares(left, moved), reverse=True):
         if now not in found and then not in found.values():
             found[now] = then
     return found
+
+
+def _shares(left: Sequence[Pass], moved: Sequence[Pass]) -> Iterator[tuple[float, str, str]]:
+    """How much more than is needed beads of before share with the one that holds enough of them: that, the key of now, the key then."""
+    then, now = stacked([old.outline_mm for old in left]), stacked([p.outline_mm for p in moved])
+    needed, most = KEPT_SHARE * areas(then), boxes_shared(then, now)
+    alike = np.array([[(p.role, p.side) == (old.role, old.side) for p in moved] for old in left])
+    likely = [[*np.flatnonzero(row)[np.argsort(-most[i, row], kind="stable")]] for i, row in enumerate(alike & (most > needed[:, None]))]
+    looking = [i for i, row in enumerate(likely) if row]
+    while looking:
+        asked = [likely[i].pop(0) for i in looking]
+        shares = overlaps(then[looking], now[asked], LEVELS) / needed[looking]
+        yield from ((float(share), moved[j].key, left[i].key) for i, j, share in zip(looking, asked, shares, strict=True) if share > 1.0)
+        looking = [i for i, share in zip(looking, shares, strict=True) if share <= 1.0 and likely[i]]
 
 
 def _renamed(plan: Plan, keys: Mapping[str, str]) -> Plan:

@@ -208,8 +208,8 @@ def _layer_welded(
     layer = _layer_of(study, one, state.level)
     for step, p in zip(place_welded(course, state.surface, layer, state.layers + 1, one.areas), one.passes, strict=False):
         state = state.with_bead(step.surface, step.begun, setting_of(step.laid.option))
-        lying = _pass_of(study, step.laid, len(found) + 1, step.begun is None, None)
-        found.append(replace(lying, state="welded", why=p.why, remarks=(), area_mm2=step.laid.bead.area_mm2))
+        lying = measured(study.joint, study.side.name, step.laid, len(found) + 1, p.why, step.begun is None)
+        found.append(replace(lying, state="welded", remarks=(), area_mm2=step.laid.bead.area_mm2))
         if step.begun is None:
             stage = DONE if layer.role == "cap" else HOT if layer.role == "root" else FILL
             level = layer.y1 if stage == DONE else _level(program.groove, state.surface)
@@ -340,7 +340,11 @@ def _measured(
     shape = cap_shape(course, surface, [one.bead for one in laid if one.layer.role == "cap"])
     ends = {one.layer_number: i for i, one in enumerate(laid)}
     options = {one.layer_number: one.layer.option for one in laid}
-    passes = tuple(_pass_of(study, one, before + i + 1, ends[one.layer_number] == i, options.get(one.layer_number - 1)) for i, one in enumerate(laid))
+    chosen = {one.layer_number: one.layer for one in laid}
+    whys = {number: why_bead(joint, study.program, layer, options.get(number - 1)) for number, layer in chosen.items()}
+    passes = tuple(
+        measured(joint, study.side.name, one, before + i + 1, whys[one.layer_number], ends[one.layer_number] == i) for i, one in enumerate(laid)
+    )
     miss = _cap_miss(course, surface)
     reasons: tuple[Remark, ...] = ()
     if miss > 1e-9:
@@ -378,7 +382,3 @@ def _cost(study: SideStudy, wish: Wish, laid: Sequence[Laid], layers: Sequence[L
             reveal = 0.0 if at_once else study.joint.prep.thickness_mm - layer.y0 - study.joint.choices.reveal_mm
             total += 4 * wish.reveal_s * (reveal**2 + (layer.dome_mm - rules.domes(study.joint)[2]) ** 2)
     return total
-
-
-def _pass_of(study: SideStudy, laid: Laid, number: int, is_last: bool, below: Option | None) -> Pass:
-    return measured(study.joint, study.side.name, laid, number, why_bead(study.joint, study.program, laid.layer, below), is_last)
