@@ -27,7 +27,6 @@ from banister.core.plan.measured import measured
 from banister.core.plan.options import options_for
 from banister.core.plan.placing import Course, Laid, Step, cap_shape, place, place_rest, place_welded
 from banister.core.plan.plan import CapShape, Pass, Plan
-from banister.core.plan.rules import Option
 from banister.core.plan.sides import Side
 from banister.core.plan.soundness import (
     CROSSED_MM2,
@@ -342,9 +341,7 @@ def _measured(
     options = {one.layer_number: one.layer.option for one in laid}
     chosen = {one.layer_number: one.layer for one in laid}
     whys = {number: why_bead(joint, study.program, layer, options.get(number - 1)) for number, layer in chosen.items()}
-    passes = tuple(
-        measured(joint, study.side.name, one, before + i + 1, whys[one.layer_number], ends[one.layer_number] == i) for i, one in enumerate(laid)
-    )
+    passes = tuple(measured(joint, study.side.name, one, before + i + 1, whys[one.layer_number], ends[one.layer_number] == i) for i, one in enumerate(laid))
     miss = _cap_miss(course, surface)
     reasons: tuple[Remark, ...] = ()
     if miss > 1e-9:
