@@ -74,7 +74,7 @@ def boxes_meet(a: Floats, b: Floats) -> bool:
 def stacked(outlines: Sequence[Sequence[Point]]) -> Floats:
     """Outlines in one array of shape (outlines, points, 2); the last point of a short one stands there again, an edge of no length."""
     most = max(map(len, outlines))
-    return np.array([(*outline, *outline[-1:] * (most - len(outline))) for outline in outlines], dtype=np.float64)
+    return np.array([[*outline, *[outline[-1]] * (most - len(outline))] for outline in outlines], dtype=np.float64)
 
 
 def areas(outlines: Floats) -> Floats:
