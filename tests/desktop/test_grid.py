@@ -89,6 +89,10 @@ def test_inches_and_what_the_plan_has_stand_in_the_cells(demo: MainWindow, grid:
     found = held(demo, "arc_energy", Row())
     assert found.low == pytest.approx(20 / 25.4) and found.high == pytest.approx(66 / 25.4)
     assert grid.cells.item(0, COLUMNS.index("arc_energy")).text() == "20.0..66.0"
+    demo.store.edit_joint("Exact", windows=(Window(quantity="run_out", low=161.3, high=203.7),))
+    grid.cells.setCurrentCell(0, COLUMNS.index("run_out"))
+    qtbot.keyClick(grid.cells, Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)
+    assert held(demo, "run_out", grid.rows[1]) == Bounds(161.3, 203.7), "what is copied down is the window, not the rounded text of it"
     least, most = plan_range(Row().passes(demo.store.now.plan), None, "arc_energy")
     energies = [p.arc_energy_kj_mm for p in demo.store.now.plan.passes]
     assert (least, most) == (min(energies), max(energies)) and "plan 2" in grid.cells.item(0, COLUMNS.index("arc_energy")).toolTip()

@@ -72,24 +72,34 @@ def cell_text(bounds: Bounds, kind: str, units: Units) -> str:
     return low if low == high else f"{low}..{high}"
 
 
-def with_cells(windows: Iterable[Window], typed_cells: Mapping[tuple[str, Row], str], units: Units) -> tuple[Window, ...]:
-    """The windows with cells typed anew, '' to drop one; an unchanged text changes nothing. Refused says what is wrong, of which quantity."""
+def with_cells(windows: Iterable[Window], cells: Mapping[tuple[str, Row], str | Bounds], units: Units) -> tuple[Window, ...]:
+    """The windows with cells typed anew ('' to drop one), or copied from another of their quantity.
+
+    An unchanged text changes nothing. Refused says what is wrong, of which quantity.
+    """
     found = tuple(windows)
-    for (quantity, row), text in typed_cells.items():
-        if text.strip() != cell_text(cell_window(found, quantity, row), QUANTITIES[quantity], units):
-            found = _with_cell(found, quantity, row, text, units)
+    for (quantity, row), cell in cells.items():
+        if isinstance(cell, Bounds):
+            found = _with_bounds(found, quantity, row, cell)
+        elif cell.strip() != cell_text(cell_window(found, quantity, row), QUANTITIES[quantity], units):
+            found = _with_bounds(found, quantity, row, _typed_bounds(cell, quantity, units))
     return found
 
 
-def _with_cell(windows: tuple[Window, ...], quantity: str, row: Row, text: str, units: Units) -> tuple[Window, ...]:
+def _typed_bounds(text: str, quantity: str, units: Units) -> Bounds:
     low, high = typed_window(text, QUANTITIES[quantity], units, *WIDEST[quantity])
     if low == high and quantity in ONE_BOUND:
         low, high = (low, None) if ONE_BOUND[quantity] == "low" else (None, high)
+    return Bounds(-math.inf if low is None else low, math.inf if high is None else high)
+
+
+def _with_bounds(windows: tuple[Window, ...], quantity: str, row: Row, bounds: Bounds) -> tuple[Window, ...]:
+    low, high = (end if math.isfinite(end) else None for end in (bounds.low, bounds.high))
     made = Window(quantity=quantity, role=row.role, rod=row.rod, low=low, high=high)
     if faults := window_faults(made):
         raise Refused(*faults)
     is_same = [(w.quantity, w.role, w.rod) == (quantity, row.role, row.rod) for w in windows]
-    if low is None and high is None:
+    if not bounds.is_set:
         return tuple(w for w, same in zip(windows, is_same, strict=True) if not same)
     at = is_same.index(True) if True in is_same else len(windows)
     return (*windows[:at], made, *(w for w, same in zip(windows[at:], is_same[at:], strict=True) if not same))

@@ -169,18 +169,18 @@ class WindowGrid(QWidget):
         return strip
 
     # --- intents -----------------------------------------------------------------------------
-    def put(self, cells: Mapping[Cell, str]) -> None:
-        """Take cells as one step of the job; of those that are no window none is taken, and it is said which and why."""
+    def put(self, cells: Mapping[Cell, str] | Mapping[Cell, Bounds]) -> None:
+        """Take cells, typed or copied, as one step of the job; of those that are no window none is taken, and it is said which and why."""
         joint, say = self.store.joint, self.store.say
         if joint is None:
             return
         windows, faults = joint.working.windows, []
-        for cell, text in cells.items():
+        for cell, what in cells.items():
             self.wrong.pop(cell, None)
             try:
-                windows = with_cells(windows, {cell: text}, say.units)
+                windows = with_cells(windows, {cell: what}, say.units)
             except Refused as refused:
-                self.wrong[cell] = text
+                self.wrong[cell] = what if isinstance(what, str) else cell_text(what, QUANTITIES[cell[0]], say.units)
                 faults.append(f"{self._cell_name(cell)}: {say.sentence(refused.remarks[0])}")
         self._tell(faults)
         if windows != joint.working.windows:
@@ -201,13 +201,16 @@ class WindowGrid(QWidget):
 
     def copy_down(self) -> None:
         """The uppermost selected cell of each column goes into all below it that are selected, or into the next one."""
-        found = self.cells.selectedIndexes()
+        found, joint = self.cells.selectedIndexes(), self.store.joint
+        if joint is None:
+            return
         columns = {i.column() for i in found}
-        cells: dict[Cell, str] = {}
+        cells: dict[Cell, Bounds] = {}
         for column in columns:
             rows = sorted(i.row() for i in found if i.column() == column)
             rows = rows if len(rows) > 1 else [rows[0], rows[0] + 1]
-            cells |= {self.cell_at(row, column): self._text(self.cell_at(rows[0], column)) for row in rows[1:] if row < len(self.rows)}
+            top = cell_window(joint.working.windows, *self.cell_at(rows[0], column))
+            cells |= {self.cell_at(row, column): top for row in rows[1:] if row < len(self.rows)}
         at, last = self.cells.currentColumn(), max((i.row() for i in found), default=0)
         self.put(cells)
         if len(found) == len(columns):
