@@ -189,7 +189,8 @@ def test_beads_are_laid_by_hand_and_told(tmp_path: Path, capsys: pytest.CaptureF
     assert found["begun_with"] == 3 and found["beads"][0]["width_mm"] == pytest.approx(7.0, abs=0.3) and found["next_of_a_sound_plan"].startswith("E7018")
     assert run(["play", demo, "--joint", "F2", "--bead", "E6010-3.2x350,90,900"]) == 1 and "falls through" in capsys.readouterr().out
     for wrong, word in ((["--bead", "E6010"], "ROD,AMPS,SPEED"), (["--bead", "E1,90,120"], "no rod E1"), (["--bead", "E6010-3.2x350,90,-1"], "1 to 5000"),
-                        (["--after", "99"], "the plan has"), (["--bead", "E6010-3.2x350,x,120"], "x")):  # fmt: skip
+                        (["--bead", "E6010-3.2x350,90,999", "--inches"], "196.9 in/min"), (["--after", "99"], "the plan has"),
+                        (["--bead", "E6010-3.2x350,x,120"], "x")):  # fmt: skip
         assert run(["play", demo, "--joint", "F2", *wrong]) == 2 and word in capsys.readouterr().err
 
 

@@ -17,7 +17,7 @@ from banister.core.plan.answers import plan_joint
 from banister.core.play.hand import MOST_BEADS, ByHand, Hand, Play, begun, by_hand, role_at
 from banister.core.play.said import bead_said, hand_said, stands_said
 from banister.core.play.sound import sound_next
-from banister.core.remark import Refused
+from banister.core.remark import Figure, Refused
 from banister.core.rods.rod import Rod
 from banister.core.typed import typed
 from banister.core.words import Speech
@@ -84,7 +84,8 @@ def _hand(text: str, rods: Mapping[str, Rod], say: Speech) -> Hand:
         raise UsageFault("cli.fault.play.rod", rod=parts[0], rods=", ".join(rods))
     figures = [typed(part, kind, say.units) for part, kind in zip(parts[1:], KINDS, strict=False)]
     if not all(low <= value <= high for value, low, high in zip(figures, LOWEST, HIGHEST, strict=False)):
-        raise UsageFault("cli.fault.play.range", text=text)
+        (amps, speed, aim, width) = (Figure(ends, kind) for ends, kind in zip(zip(LOWEST, HIGHEST, strict=True), KINDS, strict=True))
+        raise UsageFault("cli.fault.play.range", text=text, current=amps, speed=speed, aim=aim, width=width)
     return Hand(rods[parts[0]], *figures)
 
 

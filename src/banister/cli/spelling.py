@@ -16,6 +16,7 @@ from banister.core.limits.windows import QUANTITIES, ROLES, Window, window_fault
 from banister.core.material.steel import PRESETS, Steel, elements, hydrogen_class_ml
 from banister.core.plan.spending import Rates, rates_faults
 from banister.core.remark import Refused
+from banister.core.rods.faults import rod_fault
 from banister.core.rods.rod import Rod
 from banister.core.typed import typed
 from banister.core.value import replace
@@ -107,8 +108,10 @@ def rod_named(spec: str, catalogue: Sequence[Rod]) -> Rod:
     if not long:
         return found[0]
     wanted = figure("--rod", long, "length")
-    if not 100 <= wanted <= 1000:
-        raise UsageFault("cli.fault.rod.length", length=f"{wanted:g}")
+    if (bad := rod_fault("length_mm", wanted)) is not None:
+        refused = Refused(bad)
+        refused.add_note("--rod")
+        raise refused
     return next((r for r in found if abs(r.length_mm - wanted) < 0.5), replace(found[0], length_mm=wanted))
 
 
