@@ -134,6 +134,10 @@ def test_a_session_that_cannot_be_is_said_and_the_one_before_stays(demo: MainWin
         own.session_part.amps.edit.setText("104")
         session(own, demo)
         assert own.fault.text() == "" and own.desk.index == begun and len(read_practice(dialogs.path).sessions) == begun + 1
+    demo.toggle_units()
+    own.desk.look(index=0)
+    own.session_part.begin()
+    assert own.session_part.target.edit.text() == "5.91" and own.desk.session.target_mm == 150.0, "as the one before, not as that is rounded"
 
 
 def test_the_book_is_there_the_next_time_and_is_given_on_only_when_asked(demo: MainWindow, own: PracticePanel, dialogs: Answers, tmp_path: Path) -> None:

@@ -8,7 +8,7 @@ from banister.core.practice.arcs import rods_of_trace
 from banister.core.practice.book import Book, Homework, OwnTarget, PracticeNote, RodRead, Session
 from banister.core.practice.said import KINDS, name_of
 from banister.core.remark import Refused
-from banister.core.typed import several_written, typed, typed_several
+from banister.core.typed import several_written, typed, typed_several, written
 from banister.core.value import replace
 from banister.core.words import Speech, capital
 from banister.desktop.app.theme import Theme
@@ -169,6 +169,8 @@ class SessionPart(_Part):
         self.rod = self.choice("practice.new.rod", {})
         self.position, self.machine, self.amps = self.name("practice.new.position"), self.name("practice.new.machine"), self.name("practice.new.amps")
         self.target, self.edge = self.figures("practice.new.target", "long_length"), self.name("practice.new.edge")
+        self._as_before: float | None = None
+        """The mark of the session before, which is shown: that very one until another is typed."""
         self.button("practice.new.begin", self.begin)
         self.refused = self.refusal()
         self._tell_drill()
@@ -188,12 +190,12 @@ class SessionPart(_Part):
         session = self.desk.session
         if session is None or self.machine.edit.isModified() or self.target.edit.isModified():
             return
-        units = self.say.units
+        units, self._as_before = self.say.units, session.target_mm
         self.drill.show_choice(session.drill)
         self.rod.show_choice(session.rod)
         for field, text in ((self.position, session.position), (self.machine, session.machine),
                             (self.amps, "" if session.amps is None else units.text("current", session.amps)),
-                            (self.target, "" if session.target_mm is None else units.text("long_length", session.target_mm)),
+                            (self.target, "" if session.target_mm is None else written(session.target_mm, "long_length", units)),
                             (self.edge, "" if session.edge_s is None else units.text("fine_seconds", session.edge_s))):  # fmt: skip
             field.show_text(text)
         self._tell_drill()
@@ -208,6 +210,7 @@ class SessionPart(_Part):
         try:
             amps, target, edge = (typed(text, kind, units) if (text := field.edit.text().strip()) else None for field, kind in (
                 (self.amps, "current"), (self.target, "long_length"), (self.edge, "fine_seconds")))  # fmt: skip
+            target = target if self.target.edit.is_new else self._as_before
         except Refused as refused:
             self.refused.tell(say.sentence(refused.remarks[0]))
             return
@@ -242,7 +245,7 @@ class InstructorPart(_Part):
             return
         for field, value in zip((self.low, self.high), book.target_of(metric), strict=True):
             field.show_units(self.say, KINDS[metric.unit])
-            field.show_text(self.say.units.text(KINDS[metric.unit], value))
+            field.show_text(written(value, KINDS[metric.unit], self.say.units))
 
     def note(self) -> None:
         """A note on the rod that is looked at, else on the session."""
