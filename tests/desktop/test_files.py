@@ -17,11 +17,13 @@ from banister.core.joint.joint import edited
 from banister.core.limits.windows import ROLES
 from banister.core.value import replace
 from banister.desktop.app.faults import report_of
+from banister.desktop.app.files import PAPER
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.window import MainWindow
-from banister.desktop.errands import Direct
+from banister.desktop.errands import HEAT, Direct, Errand
 from banister.desktop.fields import QuietBox
 from banister.desktop.steps.sheet.actions import paper_now
+from banister.desktop.work.paper import sheet_pages
 from banister.job.codec import encoded
 from banister.job.files import JobFile, read
 from banister.job.journal import journal_path, read_journal
@@ -200,6 +202,21 @@ def test_exports_from_the_window(demo: MainWindow, dialogs: Answers, tmp_path: P
     dialogs.path = tmp_path / "no" / "such" / "out.csv"
     press(demo, "sheet", "export.csv")
     assert str(dialogs.path) in notice(demo)
+
+
+def test_a_window_that_is_left_waits_for_what_is_being_written(demo: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    making = list[Errand]()
+    monkeypatch.setattr(type(demo.errands), "busy", property(lambda _: tuple(making)))
+    for is_failed in (True, False):
+        making.append(Errand(HEAT, "paper out.pdf", PAPER, sheet_pages, (), print))
+        demo.close()
+        assert demo.isVisible()
+        making.clear()
+        if is_failed:
+            demo.errands.failed.emit(PAPER, "why")
+        demo.errands.busy_changed.emit()
+        QApplication.processEvents()
+        assert demo.isVisible() == is_failed, "what could not be made is told, and the window stays"
 
 
 def test_a_sheet_asked_for_before_its_heat_is_known_has_it_worked_out(demo: MainWindow, tmp_path: Path) -> None:

@@ -12,8 +12,8 @@ from banister.core.value import replace
 
 KEPT_SHARE = 0.5
 """A pass is the one of before whose outline it holds more than half of."""
-LEVELS = 16
-"""Levels at which that is looked at: to some hundredths of a bead, and most hold nearly all of it."""
+FEW_LEVELS, NEAR = 16, 0.3
+"""Levels at which that is looked at first; where it comes out so near to half, in shares of half, it is looked at closely."""
 
 
 def last_key(plan: Plan) -> int:
@@ -72,7 +72,10 @@ def _shares(left: Sequence[Pass], moved: Sequence[Pass]) -> Iterator[tuple[float
     looking = [i for i, row in enumerate(likely) if row]
     while looking:
         asked = [likely[i].pop(0) for i in looking]
-        shares = overlaps(then[looking], now[asked], LEVELS) / needed[looking]
+        old, new = np.array(looking), np.array(asked)
+        shares = overlaps(then[old], now[new], FEW_LEVELS) / needed[old]
+        if (near := np.abs(shares - 1.0) < NEAR).any():
+            shares[near] = overlaps(then[old[near]], now[new[near]]) / needed[old[near]]
         yield from ((float(share), moved[j].key, left[i].key) for i, j, share in zip(looking, asked, shares, strict=True) if share > 1.0)
         looking = [i for i, share in zip(looking, shares, strict=True) if share <= 1.0 and likely[i]]
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -10,6 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from banister.core.job import Job
 from banister.core.joint.joint import Joint, edited
 from banister.desktop.app.preferences import Preferences
+from banister.desktop.errands import HEAT, Errand
 from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
@@ -21,6 +23,7 @@ from banister.job.reading import FileFault
 from banister.job.recovery import LeftWork, Recovery, left_work
 
 AUTOSAVE_MS = 1500
+PAPER = "paper"
 MOST_LINES = 6
 
 
@@ -242,6 +245,15 @@ class Files(QObject):
         left.discard()
 
     # --- exports ------------------------------------------------------------------------------
+    def have_written(self, path: Path, work: Callable[..., bytes], *request: object) -> None:
+        """Have an export made beside the window, and write it once it is there."""
+        self.store.errands.run(Errand(HEAT, f"{PAPER} {path}", PAPER, work, request, partial(self.write, path)))
+
+    @property
+    def is_writing(self) -> bool:
+        """True while an export is being made."""
+        return any(errand.word == PAPER for errand in self.store.errands.busy)
+
     def write(self, path: Path, data: bytes) -> None:
         """Write an export and say so."""
         say = self.store.say

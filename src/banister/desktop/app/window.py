@@ -24,12 +24,11 @@ from banister.desktop.app.start_page import StartPage
 from banister.desktop.app.style import dress
 from banister.desktop.app.theme import DARK_THEME, LIGHT_THEME
 from banister.desktop.app.views import dress_views, is_open, open_view
-from banister.desktop.errands import HEAT, Errand, Runs
+from banister.desktop.errands import Runs
 from banister.desktop.fields import take_typed
 from banister.desktop.logbook import Logbook
 from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
-from banister.desktop.steps.sheet.actions import PAPER
 from banister.desktop.store import Store
 from banister.desktop.work.paper import board_pages
 from banister.job.library import load, words
@@ -59,6 +58,8 @@ class MainWindow(QMainWindow):
         self.help_dialog: HelpDialog | None = None
         self._drawn: Snapshot | None = None
         """What was drawn last, while the page at the joint stands over the window."""
+        self._is_leaving = False
+        """True once the window was left while an export was being made."""
         self.start = StartPage(self.store.say, self.theme)
         self.start_bar = MessageBar(self.notices, self.store)
         self.work = WorkPage(self.store, self.theme, self.notices)
@@ -100,6 +101,7 @@ class MainWindow(QMainWindow):
         self.files.said.connect(self.tell)
         self.files.recent_changed.connect(self._show_recent)
         self.errands.failed.connect(self._failed)
+        self.errands.busy_changed.connect(self._leave_at_last, Qt.ConnectionType.QueuedConnection)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self._system_changed)
         intents = {"demo": self.open_demo, "open": self.ask_open, "nothing": self.files.start_from_nothing, "practice": self.practise}
         self.start.pattern_chosen.connect(self.files.start_from)
@@ -180,7 +182,7 @@ class MainWindow(QMainWindow):
 
     def _failed(self, word: str, report: str) -> None:
         """Something computed beside the window went wrong: said, with what can be copied."""
-        say = self.store.say
+        self._is_leaving, say = False, self.store.say
         copy = Action(say("notice.copy"), lambda: QGuiApplication.clipboard().setText(report))
         self.notices.add(Notice(say("notice.failed", what=say(f"busy.{word}.word")), actions=(copy,), report=report))
 
@@ -357,13 +359,16 @@ class MainWindow(QMainWindow):
         """The board as one page for the wall."""
         path = self.dialogs.save_path(self, self.store.say("board.write"), "board.pdf", "*.pdf")
         if path is not None:
-            request = (jobs, board, shift, self.store.say)
-            self.errands.run(Errand(HEAT, PAPER, PAPER, board_pages, request, partial(self.files.write, path)))
+            self.files.have_written(path, board_pages, jobs, board, shift, self.store.say)
 
     def close_job(self) -> None:
         """Back to the start page."""
         if self._may_leave():
             self.files.close_job()
+
+    def _leave_at_last(self) -> None:
+        if self._is_leaving and not self.files.is_writing:
+            self.close()
 
     def _may_leave(self) -> bool:
         take_typed(self.focusWidget())
@@ -385,8 +390,9 @@ class MainWindow(QMainWindow):
             self.open_path(Path(event.mimeData().urls()[0].toLocalFile()))
 
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802
-        """Leave only when nothing is lost."""
-        if not self._may_leave():
+        """Leave only when nothing is lost: what is being written is waited for."""
+        self._is_leaving = self.files.is_writing
+        if self._is_leaving or not self._may_leave():
             event.ignore()
             return
         for view in self.opened.values():

@@ -1,13 +1,14 @@
-"""Sheets and boards put on paper, and sent to a printer."""
+"""What is put on paper or drawn for other programs, and sent to a printer: what makes PDF and DXF takes long to load, and is loaded here only."""
 
 from __future__ import annotations
 
 import shutil
 import subprocess
 import tempfile
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from banister.core.heat.board import Board, Jobs
 from banister.core.heat.shift import Shift
@@ -17,6 +18,19 @@ from banister.core.sheet import Sheet
 from banister.core.standing import heat_of, standing_sheet
 from banister.core.value import Struct
 from banister.core.words import Speech
+
+if TYPE_CHECKING:
+    from banister.core.care.take import Need
+    from banister.core.care.trips import Trip, Use
+    from banister.core.drawing.shapes import Drawing
+    from banister.core.heat.film import Film
+    from banister.core.heat.schedule import Schedule
+    from banister.core.inspect.pieces import Cut, Zone
+    from banister.core.joint.joint import Joint
+    from banister.core.journal import Chain
+    from banister.core.plan.plan import Plan
+    from banister.core.record.gathering import Gathered
+    from banister.core.stops.of_plan import JointStops
 
 LONGEST_S = 20
 """A printing command that takes longer is given up."""
@@ -75,6 +89,65 @@ def board_pages(jobs: Jobs, board: Board, shift: Shift, say: Speech) -> bytes:
     from banister.export.board import board_page
 
     return board_page(jobs, board, shift, say)
+
+
+def card_pages(joint: Joint, job: str, say: Speech, on: str) -> bytes:
+    """The preparation and fit-up card as a PDF."""
+    from banister.export.card import preparation_card
+
+    return preparation_card(joint, job, say, on=on)
+
+
+def rod_pages(
+    sheet: Sheet, needs: Mapping[str, Need], confidence: float, trips: Sequence[Trip], longest_s: float, uses: Sequence[Use], say: Speech,
+) -> bytes:  # fmt: skip
+    """What to take along, and the trips to the oven, as a PDF."""
+    from banister.export.rod_list import rod_list
+
+    return rod_list(sheet, needs, confidence, trips, longest_s, uses, say)
+
+
+def chalk_pages(joint: Joint, plan: Plan, stops: JointStops, say: Speech) -> bytes:
+    """The chalk strip at its true size as a PDF."""
+    from banister.export.stops import stop_pages
+
+    return stop_pages(joint, plan, stops, say)
+
+
+def frame_pages(joint: Joint, plan: Plan, schedule: Schedule, film: Film, say: Speech) -> bytes:
+    """Frames of the film as a PDF."""
+    from banister.export.film import film_page
+
+    return film_page(joint, plan, schedule, film, say)
+
+
+def cut_pages(joint: Joint, cuts: Sequence[Cut], zones: Sequence[Zone], say: Speech) -> bytes:
+    """Test pieces as they lie, at their true size over tiled pages, as a PDF."""
+    from banister.core.fitup.places import course_of
+    from banister.export.test_pieces import piece_pages
+
+    return piece_pages(joint, cuts, zones, course_of(joint), say)
+
+
+def record_pages(found: Gathered, chain: Chain, say: Speech) -> bytes:
+    """The traveller as a PDF."""
+    from banister.export.record import traveller
+
+    return traveller(found, chain, say)
+
+
+def section_drawn(drawing: Drawing, title: str) -> bytes:
+    """The section as DXF, 1 : 1."""
+    from banister.export.dxf import section_dxf
+
+    return section_dxf(drawing, title)
+
+
+def chart_drawn(drawing: Drawing, title: str) -> bytes:
+    """A chart as DXF, as large as on paper."""
+    from banister.export.dxf import chart_dxf
+
+    return chart_dxf(drawing, title)
 
 
 def printed(paper: Paper, printer: str = "") -> tuple[str, str]:

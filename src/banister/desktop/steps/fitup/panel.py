@@ -29,6 +29,7 @@ from banister.desktop.place_field import PlaceField
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.fitup.tacks_part import TacksPart
 from banister.desktop.store import Store
+from banister.desktop.work.paper import card_pages
 from banister.job.fitup_csv import fitup_csv, read_fitup
 from banister.job.reading import FileFault
 
@@ -243,9 +244,7 @@ class FitUpPanel(Panel):
             return
         path = window.dialogs.save_path(window, say("card.open"), f"{joint.id}-fit-up.pdf", "*.pdf")  # type: ignore[attr-defined]
         if path is not None:
-            from banister.export.card import preparation_card
-
-            window.files.write(path, preparation_card(joint, job.name, say, on=self.store.today.isoformat()))  # type: ignore[attr-defined]
+            window.files.have_written(path, card_pages, joint, job.name, say, self.store.today.isoformat())  # type: ignore[attr-defined]
 
     # --- showing -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:

@@ -19,6 +19,7 @@ from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import HEAT, Errand
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+from banister.desktop.work.paper import frame_pages
 
 if TYPE_CHECKING:
     from banister.desktop.app.window import MainWindow
@@ -128,9 +129,7 @@ class FilmDialog(Beside):
         window = cast("MainWindow", self.parent())
         path = window.dialogs.save_path(self, self.store.say("film.strip"), f"{joint.id}-film.pdf", "*.pdf")
         if path is not None:
-            from banister.export.film import film_page
-
-            window.files.write(path, film_page(joint, now.plan, now.heat.schedule, film, self.store.say))
+            window.files.have_written(path, frame_pages, joint, now.plan, now.heat.schedule, film, self.store.say)
 
     # --- playing ------------------------------------------------------------------------------
     def toggle(self) -> None:

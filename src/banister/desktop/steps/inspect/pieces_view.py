@@ -23,6 +23,7 @@ from banister.desktop.fields import ChoiceField
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.sheet.actions import plain_name
 from banister.desktop.store import Store
+from banister.desktop.work.paper import cut_pages
 from banister.job.test_pieces import PieceRule, piece_table
 
 KEY = "pieces"
@@ -217,6 +218,4 @@ class PiecesDialog(Beside):
             return
         path = self.dialogs.save_path(self, say("export.write"), f"{plain_name(joint.id)}-pieces.pdf", "*.pdf")
         if path is not None:
-            from banister.export.test_pieces import piece_pages
-
-            self.files.write(path, piece_pages(joint, self.picture.cuts, self.picture.zones, course_of(joint), say))
+            self.files.have_written(path, cut_pages, joint, self.picture.cuts, self.picture.zones, say)

@@ -26,6 +26,7 @@ from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import ChoiceField, FigureField
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+from banister.desktop.work.paper import chalk_pages
 
 STOPS = "stops"
 
@@ -236,9 +237,7 @@ class StopsDialog(Beside):
             return
         path = window.dialogs.save_path(self, self.store.say("strip.paper"), f"{joint.id}-stops.pdf", "*.pdf")  # type: ignore[union-attr]
         if path is not None:
-            from banister.export.stops import stop_pages
-
-            window.files.write(path, stop_pages(joint, plan, stops, self.store.say))  # type: ignore[union-attr]
+            window.files.have_written(path, chalk_pages, joint, plan, stops, self.store.say)  # type: ignore[union-attr]
 
     # --- showing -----------------------------------------------------------------------------
     def _tell(self, remark: Remark | None) -> None:

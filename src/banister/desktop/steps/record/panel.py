@@ -12,6 +12,7 @@ from banister.desktop.fields import NameField
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
+from banister.desktop.work.paper import record_pages
 from banister.job.acceptance import acceptance_sets
 
 
@@ -74,11 +75,9 @@ class RecordPanel(Panel):
     def _write_traveller(self) -> None:
         found, path, welded = self.gathered(), self._path("pdf"), self.store.welded
         if found is not None and path is not None:
-            from banister.export.record import traveller
-
             whole = replace(found, welded=None if welded is None else welded.now)
             chain = self.window().logbook.chain  # type: ignore[attr-defined]
-            self.window().files.write(path, traveller(whole, chain, self.say))  # type: ignore[attr-defined]
+            self.window().files.have_written(path, record_pages, whole, chain, self.say)  # type: ignore[attr-defined]
 
     def write_record(self) -> None:
         """The record as canonical JSON."""

@@ -31,6 +31,7 @@ from banister.desktop.steps.rods.rack_part import SURE, RackPart
 from banister.desktop.steps.rods.rack_view import RackWidget
 from banister.desktop.steps.rods.technique_part import TechniquePart
 from banister.desktop.store import Store
+from banister.desktop.work.paper import rod_pages
 from banister.job.library import OWN_FIGURE
 
 CHOOSE, RACK = "choose", "rack"
@@ -80,13 +81,11 @@ class RodsPanel(Panel):
         path = window.dialogs.save_path(window, say("rods.list"), f"{now.joint.id}-rods.pdf", "*.pdf")  # type: ignore[attr-defined]
         if path is None:
             return
-        from banister.export.rod_list import rod_list
-
         sheet = now.job.sheet_of(now.joint, now.plan, now.heat, self.store.library.rows, self.store.today)
         view: RackWidget = window.work.rack  # type: ignore[attr-defined]
         trips, uses = view.fetched(now)
-        longest = longest_out_s(uses, trips)
-        window.files.write(path, rod_list(sheet, needs_of(now.joint, now.plan), SURE, trips, longest, uses, say))  # type: ignore[attr-defined]
+        request = (sheet, needs_of(now.joint, now.plan), SURE, trips, longest_out_s(uses, trips), uses, say)
+        window.files.have_written(path, rod_pages, *request)  # type: ignore[attr-defined]
 
     def _add_figures(self) -> None:
         say = self.say

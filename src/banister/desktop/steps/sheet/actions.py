@@ -3,27 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtGui import QFontMetrics, QGuiApplication
 
+from banister.core.joint.joint import Joint
 from banister.core.sheet import Sheet
 from banister.core.standing import names_on_paper
 from banister.desktop.app.theme import font
-from banister.desktop.errands import HEAT, Errand
 from banister.desktop.notices import Action, Notice
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.store import Store
-from banister.desktop.work.paper import Paper, sheet_pages
+from banister.desktop.work.paper import Paper, chart_drawn, section_drawn, sheet_pages
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from PySide6.QtWidgets import QWidget
 
     from banister.desktop.app.window import MainWindow
 
 EXPORTS = ("pdf", "pdf-letter", "print", "csv", "schedule", "svg", "symbol", "rail", "dxf", "rail-dxf", "copy")
-PAPER = "paper"
 SUFFIXES = {
     "pdf": "pdf", "pdf-letter": "pdf", "csv": "csv", "schedule": "csv", "svg": "svg", "symbol": "svg", "rail": "svg", "dxf": "dxf", "rail-dxf": "dxf",
 }  # fmt: skip
@@ -54,20 +54,21 @@ def export(widget: QWidget, kind: str) -> None:
         if path is None:
             return
         if suffix == "pdf":
-            paper = paper_now(store, "Letter" if kind == "pdf-letter" else "A4")
-            _put_on_paper(window, Errand(HEAT, PAPER, PAPER, sheet_pages, (paper,), partial(window.files.write, path)))
+            _put_on_paper(window, path, paper_now(store, "Letter" if kind == "pdf-letter" else "A4"))
+        elif suffix == "dxf":
+            _draw(window, now.joint, path, kind)
         else:
             window.files.write(path, _written(window, now, kind))
 
 
-def _put_on_paper(window: MainWindow, errand: Errand) -> None:
+def _put_on_paper(window: MainWindow, path: Path, paper: Paper) -> None:
     """Have the pages made; characters that would be blank on them are told before."""
     store, say = window.store, window.store.say
-    lost = lost_on_paper(store, () if store.joint is None else (store.joint.id,))
+    lost = lost_on_paper(store, paper.joints)
     if not lost:
-        store.errands.run(errand)
+        window.files.have_written(path, sheet_pages, paper)
         return
-    anyway = Action(say("print.anyway"), lambda: store.errands.run(errand))
+    anyway = Action(say("print.anyway"), lambda: window.files.have_written(path, sheet_pages, paper))
     window.notices.add(Notice(say("print.lost", characters=" ".join(lost)), actions=(anyway,)))
 
 
@@ -123,15 +124,20 @@ def _written(window: MainWindow, now: Snapshot, kind: str) -> bytes:
         table = pass_csv(joint, plan, say.units, habit) if kind == "csv" else schedule_csv(joint, plan, schedule, say.units, habit)
         return in_bytes(table, habit)
     from banister.core.drawing.symbol import symbol_drawing
-    from banister.export.dxf import chart_dxf, section_dxf
     from banister.export.svg import svg, svg_to_scale
 
-    section, rail, rail_title = window.section.drawing, window.rail.drawing, say("svg.rail", joint=joint.name)
+    section, rail = window.section.drawing, window.rail.drawing
     drawings: dict[str, Callable[[], bytes]] = {
         "svg": lambda: svg_to_scale(section, joint.name).encode() if section is not None else b"",
         "symbol": lambda: svg(symbol_drawing(joint, say, convention), say("svg.symbol", joint=joint.name)).encode(),
-        "rail": lambda: svg(rail, rail_title).encode() if rail is not None else b"",
-        "dxf": lambda: section_dxf(section, joint.name) if section is not None else b"",
-        "rail-dxf": lambda: chart_dxf(rail, rail_title) if rail is not None else b"",
+        "rail": lambda: svg(rail, say("svg.rail", joint=joint.name)).encode() if rail is not None else b"",
     }
     return drawings[kind]()
+
+
+def _draw(window: MainWindow, joint: Joint, path: Path, kind: str) -> None:
+    """Have the section or the rail drawn as DXF."""
+    if kind == "dxf":
+        window.files.have_written(path, section_drawn, window.section.drawing, joint.name)
+    elif window.rail.drawing is not None:
+        window.files.have_written(path, chart_drawn, window.rail.drawing, window.store.say("svg.rail", joint=joint.name))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import tempfile
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -12,11 +11,12 @@ from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout
 
 from banister.desktop.app.beside import Beside
+from banister.desktop.app.files import PAPER
 from banister.desktop.app.style import BAD, bordered, tint
 from banister.desktop.errands import HEAT, SEARCH, Errand
 from banister.desktop.fields import ChoiceField
 from banister.desktop.notices import Notice
-from banister.desktop.steps.sheet.actions import PAPER, lost_on_paper, paper_now
+from banister.desktop.steps.sheet.actions import lost_on_paper, paper_now
 from banister.desktop.work.paper import LONGEST_S, SENT, printed, printers, sheet_pages
 
 if TYPE_CHECKING:
@@ -126,8 +126,7 @@ class PrintDialog(Beside):
         name = f"{chosen[0]}.pdf" if len(chosen) == 1 else "pass-sheets.pdf"
         path = window.dialogs.save_path(self, window.store.say("export.write"), name, "*.pdf")
         if path is not None:
-            paper = paper_now(window.store, self.paper.key, chosen)
-            window.store.errands.run(Errand(HEAT, PAPER, PAPER, sheet_pages, (paper,), partial(window.files.write, path)))
+            window.files.have_written(path, sheet_pages, paper_now(window.store, self.paper.key, chosen))
             self.close()
 
     def send(self) -> None:
