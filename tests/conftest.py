@@ -58,11 +58,11 @@ SHORT: dict[str, dict[str, object]] = {
         "RULES": {"longest chain first": longest_first, ONE_BY_ONE: one_by_one}, "BASES": (ready_first,), "MOST_CHOICES": 1, "MOST_TRIED": 1,
         "ROUNDS": 1, "TRIES": 1,
     },
-    "core.heat.line": {"POINTS": 30},
+    "core.heat.line": {"POINTS": 20},
     "core.heat.readings": {"SEARCHES": (np.geomspace(0.25, 4.0, 31), np.geomspace(0.9, 1.1, 21))},
     "core.plan.front": {"MOST_CAPS": 7},
-    "core.plan.improve": {"ACROSS": 5, "UP": 4, "MOST_ROUNDS": 2},
-    "core.stops.search": {"SEEDS": 1, "MOST_NODES": 300, "TIGHTENED": 1},
+    "core.plan.improve": {"ACROSS": 3, "UP": 3, "MOST_ROUNDS": 1},
+    "core.stops.search": {"SEEDS": 1, "MOST_NODES": 100, "TIGHTENED": 1},
     "core.sure.variants": {"MOST_ANEW": 6},
     "cli.heat": {"THOUSAND": 16},
 }  # fmt: skip
@@ -81,7 +81,7 @@ def searches_are_short(request: pytest.FixtureRequest) -> Iterator[None]:
             for module, figures in SHORT.items():
                 for name, most in figures.items():
                     patch.setattr(f"banister.{module}.{name}", most)
-            patch.setattr(drawn, "__defaults__", (10, 1))
+            patch.setattr(drawn, "__defaults__", (4, 1))
         if request.path.parent.name != "job":
             patch.setattr("banister.job.files.decoded", decoded_once)
         yield
