@@ -31,7 +31,7 @@ def pixel(x: float, y: float) -> QPointF:
 
 
 @pytest.fixture
-def etched(demo: MainWindow, tmp_path: Path, dialogs: Answers) -> EtchedDialog:
+def etched(demo: MainWindow, tmp_path: Path, dialogs: Answers, qtbot: QtBot) -> EtchedDialog:
     """The etched section of the demo's pipe, its photo chosen."""
     demo.logbook.folder = tmp_path / "data"
     demo.store.look(joint_id="P4")
@@ -47,7 +47,13 @@ def etched(demo: MainWindow, tmp_path: Path, dialogs: Answers) -> EtchedDialog:
     demo.open_view("etched")
     view = demo.opened["etched"]
     view.side.choose.click()
-    QApplication.processEvents()
+    read(qtbot, view)
+    return view
+
+
+def read(qtbot: QtBot, view: EtchedDialog) -> EtchedDialog:
+    """A window whose photo has been read."""
+    qtbot.waitUntil(lambda: not view.reading.is_reading)
     return view
 
 
@@ -87,7 +93,7 @@ def test_a_photo_is_laid_over_the_plan_traced_kept_and_found_again(demo: MainWin
     assert record.k == "etched" and record.d["photo"]["path"].endswith("etched.png") and len(record.d["traced"]) == 3
     etched.close()
     demo.open_view("etched")
-    again = demo.opened["etched"]
+    again = read(qtbot, demo.opened["etched"])
     assert again.side.file.text() == "etched.png: as it was taken in" and len(again.picture.traced) == 3 and again.named == {2: plan.passes[3].key}
     page = " ".join(step(demo, "record").state.text().split())
     assert f"Etched section {record.n}: 3 beads matched" in page
@@ -112,16 +118,20 @@ def test_a_crossed_outline_is_refused_and_a_photo_that_changed_is_said(demo: Mai
     etched.close()
     dialogs.path.write_bytes(dialogs.path.read_bytes() + b"x")
     demo.open_view("etched")
-    assert "another than was taken in" in demo.opened["etched"].side.file.text()
+    assert "another than was taken in" in read(qtbot, demo.opened["etched"]).side.file.text()
     demo.opened["etched"].close()
     dialogs.path.unlink()
     demo.open_view("etched")
-    again = demo.opened["etched"]
+    again = read(qtbot, demo.opened["etched"])
     assert "not where it was" in again.side.file.text() and again.picture.photo is None
     with pytest.raises(FileFault):
         photo_told(Path(__file__), None)
     again.open_photo(Path(__file__))
-    assert "no picture" in again.side.bad.text()
+    assert "no picture" in read(qtbot, again).side.bad.text()
+    again.open_photo(dialogs.path.with_name("none.png"))
+    demo.store.look(joint_id="F2")
+    QApplication.processEvents()
+    assert not again.side.bad.text(), "what was asked for another joint is no longer wanted"
 
 
 def test_test_pieces_are_cut_dragged_put_back_and_printed(demo: MainWindow, qtbot: QtBot, dialogs: Answers, tmp_path: Path) -> None:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QFont, QImageReader, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
+from PySide6.QtGui import QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QListWidget, QScrollArea, QVBoxLayout
 
 from banister.core.drawing.charts.etched_overlay import Laid, etched_overlay
@@ -28,12 +29,13 @@ from banister.desktop.fields import NameField
 from banister.desktop.logbook import Logbook
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.inspect.photo_reading import PhotoReading, photo_found_again, photo_taken
 from banister.desktop.store import Store
-from banister.job.photos import CHANGED, MOVED, photo_path, photo_state, photo_told
+from banister.job.photos import CHANGED, MOVED
 from banister.job.reading import FileFault
 
 ROOM_MM, ROOM_SHARE = 4.0, 0.15
-RIGHT_PX, NEAR_PX, LARGEST_PX = 360, 14.0, 4000
+RIGHT_PX, NEAR_PX = 360, 14.0
 CORNERS, FACES = "corners", "faces"
 FACE_MARKS = ("upper.a", "upper.b", "lower.a", "lower.b", "face.left")
 BOTH, PHOTO_ONLY, PLAN_ONLY = "both", "photo", "plan"
@@ -198,6 +200,7 @@ class EtchedDialog(Beside):
         self.store, say = store, store.say
         self.logbook: Logbook = parent.logbook
         self.files, self.dialogs = parent.files, parent.dialogs
+        self.reading = PhotoReading(self)
         self.photo: dict[str, Any] = {}
         self.named: dict[int, str] = {}
         self.fit: Fitted | None = None
@@ -238,15 +241,17 @@ class EtchedDialog(Beside):
 
     def _show_last(self) -> None:
         """What was kept last of the joint, where its photo is still there."""
-        joint, picture = self.store.joint, self.picture
+        joint = self.store.joint
         kept = () if joint is None else etched_of(self.store.standing, joint.id)
         self.side.kept.setText(self.store.say("etched.kept", n=len(kept)) if kept else "")
-        if not kept:
-            return
-        last = kept[-1]
-        state = photo_state(last.photo, self.path)
-        if state != MOVED and self._load(photo_path(last.photo, self.path)):
-            picture.marks, picture.traced = dict(last.marks), list(last.traced)
+        self.reading.forget()
+        if kept:
+            self.reading.ask(partial(photo_found_again, kept[-1].photo, self.path), partial(self._found_again, kept[-1]))
+
+    def _found_again(self, last: Etched, found: tuple[str, QImage]) -> None:
+        (state, image), picture = found, self.picture
+        if not image.isNull():
+            picture.photo, picture.marks, picture.traced = QPixmap.fromImage(image), dict(last.marks), list(last.traced)
             self.photo, self.named = dict(last.photo), dict(last.named)
             is_by_faces = any(name in last.marks for name in FACE_MARKS[:4])
             self.side.by_what.show_choice(FACES if is_by_faces else CORNERS)
@@ -265,29 +270,19 @@ class EtchedDialog(Beside):
 
     def open_photo(self, path: Path) -> None:
         """Take in a photo; what is none is said."""
-        try:
-            told = photo_told(path, self.path)
-        except FileFault as broken:
-            self._bad("\n".join(self.store.say.faults(broken.remarks)))
+        self.reading.ask(partial(photo_taken, path, self.path), partial(self._taken_in, path.name))
+
+    def _taken_in(self, name: str, found: tuple[dict[str, Any], QImage] | FileFault) -> None:
+        if isinstance(found, FileFault):
+            self._bad("\n".join(self.store.say.faults(found.remarks)))
             return
-        if not self._load(path):
+        told, image = found
+        if image.isNull():
             self._bad(self.store.say("remark.photo.kind.text"))
             return
-        self.photo, self.named, self.picture.traced = told, {}, []
-        self.side.file.setText(path.name)
+        self.photo, self.named, self.picture.photo, self.picture.traced = told, {}, QPixmap.fromImage(image), []
+        self.side.file.setText(name)
         self.mark_again()
-
-    def _load(self, path: Path) -> bool:
-        reader = QImageReader(str(path))
-        reader.setAutoTransform(True)
-        size = reader.size()
-        if size.isValid() and max(size.width(), size.height()) > LARGEST_PX:
-            reader.setScaledSize(size.scaled(LARGEST_PX, LARGEST_PX, Qt.AspectRatioMode.KeepAspectRatio))
-        image = reader.read()
-        if image.isNull():
-            return False
-        self.picture.photo = QPixmap.fromImage(image)
-        return True
 
     # --- marks --------------------------------------------------------------------------------
     def mark_again(self) -> None:
