@@ -187,6 +187,7 @@ def test_a_recorded_trace_gives_the_rods_their_arc(demo: MainWindow, own: Practi
     rods = own.desk.session.rods
     assert len(rods) == 2 and rods[0].widths_mm and all(rod.arc is not None and rod.arc.seconds > 20 for rod in rods)
     assert all(rod.arc.is_simulated for rod in rods), "it stays what it was"
+    dialogs.path = tmp_path / "none.csv"
     dialogs.path.write_text("no trace\n")
     press(demo, "practice", "practice.trace")
     assert own.rod_part.refused.text() and len(own.desk.session.rods) == 2

@@ -2,23 +2,26 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
-from banister.core.practice.arcs import rods_of_trace
-from banister.core.practice.book import Book, Homework, OwnTarget, PracticeNote, RodRead, Session
+from banister.core.practice.book import ArcRead, Book, Homework, OwnTarget, PracticeNote, RodRead, Session
 from banister.core.practice.said import KINDS, name_of
-from banister.core.remark import Refused
+from banister.core.remark import Refused, Remark
 from banister.core.typed import several_written, typed, typed_several, written
 from banister.core.value import replace
 from banister.core.words import Speech, capital
 from banister.desktop.app.theme import Theme
+from banister.desktop.errands import HEAT, Errand
 from banister.desktop.fields import NameField, UnitsField
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.practice.desk import PracticeDesk
 from banister.desktop.store import Store
-from banister.devices.trace import read_trace
+from banister.desktop.work.trace import arcs_of
+from banister.job.practice import PracticeFile
 
+TRACE = "trace"
 SINGLE = {"run_out_mm": "long_length", "pitch_mm": "fine_length", "restart_step_mm": "fine_length", "restart_gap_mm": "fine_length"}
 SEVERAL = {"widths_mm": "fine_length", "marks_s": "fine_seconds", "edges_s": "fine_seconds", "line_mm": "fine_length"}
 ASKED = {
@@ -128,28 +131,27 @@ class RodPart(_Part):
 
     def read_trace(self, path: Path) -> None:
         """The arcs of a recorded trace, a rod each: the rods that have none yet get theirs, and more are added."""
-        session = self.desk.session
-        if session is None:
+        if self.desk.index is not None:
+            taken = partial(self._take_arcs, self.desk.file, self.desk.index)
+            self.store.errands.run(Errand(HEAT, TRACE, TRACE, arcs_of, (path,), taken))
+
+    def _take_arcs(self, file: PracticeFile | None, index: int, found: tuple[ArcRead, ...] | Remark | OSError) -> None:
+        """They are of the session that was looked at when they were asked for."""
+        book, say = self.desk.book, self.say
+        if book is None or self.desk.file is not file or index >= len(book.sessions):
             return
-        try:
-            trace = read_trace(path)
-            arcs = rods_of_trace(trace.samples, trace.is_simulated)
-        except Refused as refused:
-            self.refused.tell(self.say.sentence(refused.remarks[0]))
-            return
-        except OSError as error:
-            self.refused.tell(self.say("devices.not_read", why=error.strerror or str(error)))
-            return
-        if not arcs:
-            self.refused.tell(self.say("practice.trace.none"))
-            return
-        rods, left = [*session.rods], [*arcs]
-        for i, rod in enumerate(rods):
-            if rod.arc is None and left:
-                rods[i] = replace(rod, arc=left.pop(0))
-        rods += [RodRead(arc=arc) for arc in left]
-        if self.desk.put_session(replace(session, rods=tuple(rods))):
-            self.refused.tell("")
+        if isinstance(found, Remark):
+            self.refused.tell(say.sentence(found))
+        elif isinstance(found, OSError):
+            self.refused.tell(say("devices.not_read", why=found.strerror or str(found)))
+        elif not found:
+            self.refused.tell(say("practice.trace.none"))
+        else:
+            session, left = book.sessions[index], [*found]
+            rods = [replace(rod, arc=left.pop(0)) if rod.arc is None and left else rod for rod in session.rods]
+            rods += [RodRead(arc=arc) for arc in left]
+            if self.desk.put(book.with_session(index, replace(session, rods=tuple(rods)))):
+                self.refused.tell("")
 
     def _clear(self) -> None:
         for field in self.fields.values():
