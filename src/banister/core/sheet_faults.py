@@ -64,9 +64,8 @@ def sheet_faults(sheet: Sheet, say: Speech | None = None) -> Iterator[Remark]:
 
 def _pass_faults(p: Pass, i: int) -> Iterator[Remark]:
     for name, (kind, low, high) in LIMITS.items():
-        value = float(getattr(p, name))
-        if not (math.isfinite(value) and low <= value <= high):
-            yield fault("sheet.range", name, value=Figure(value, kind), window=Figure((low, high), kind))
+        if not low <= (value := getattr(p, name)) <= high:  # nor is what is no number
+            yield fault("sheet.range", name, value=Figure(float(value), kind), window=Figure((low, high), kind))
     words = (
         ("role", p.role, ROLES), ("side", p.side, (FRONT, BACK)), ("process", p.process, tuple(YIELD)), ("technique", p.technique, TECHNIQUES),
         ("progression", p.progression, ("", *PROGRESSIONS)),
@@ -78,7 +77,7 @@ def _pass_faults(p: Pass, i: int) -> Iterator[Remark]:
         yield fault("sheet.number", "number", n=Figure(i + 1, "count"))
     for found in rod_faults(p.rod):
         yield at(found, "rod")
-    inside = all(math.isfinite(v) and abs(v) <= FARTHEST_MM for point in (*p.outline_mm, p.aim_mm) for v in point)
+    inside = all(-FARTHEST_MM <= x <= FARTHEST_MM and -FARTHEST_MM <= y <= FARTHEST_MM for x, y in (*p.outline_mm, p.aim_mm))
     if not inside or not 3 <= len(p.outline_mm) <= MOST_POINTS or not 2 <= p.face_points <= len(p.outline_mm):
         yield fault("sheet.outline", "outline_mm", most=Figure(FARTHEST_MM, "long_length"))
     welded = p.travel_mm_min * p.arc_time_s / 60.0
@@ -109,15 +108,15 @@ def _remark_faults(sheet: Sheet, say: Speech) -> Iterator[Remark]:
 
 def _form(remark: Remark) -> Hashable:
     """What decides whether a remark can be said (one thing reads otherwise than many): a sheet says few things of many numbers."""
-    figures = tuple((name, f.kind, f.value == 1 if name == "n" else _ordinary(f.value, f.kind)) for name, f in remark.figures.items())
+    figures = tuple([(name, f.kind, f.value == 1 if name == "n" else _ordinary(f.value, f.kind)) for name, f in remark.figures.items()])
     return remark.code, remark.verdict, remark.place.side, figures, None if remark.mends is None else tuple(_form(one) for one in remark.mends)
 
 
 def _ordinary(value: object, kind: str) -> Hashable:
     """An ordinary number or a name can be said whatever it is; all else is looked at as it is."""
     if isinstance(value, tuple):
-        return tuple(_ordinary(one, kind) for one in value)
-    return ... if (isinstance(value, float | int) and abs(value) < ORDINARY) or (isinstance(value, str) and kind in NAMES) else value
+        return tuple([_ordinary(one, kind) for one in value])
+    return ... if (isinstance(value, (float, int)) and abs(value) < ORDINARY) or (isinstance(value, str) and kind in NAMES) else value
 
 
 def _can_be_said(remark: Remark, say: Speech) -> bool:

@@ -99,7 +99,7 @@ def _pass(raw: Any, rods: list[Any]) -> Any:
     if isinstance(at, int) and not isinstance(at, bool) and 0 <= at < len(rods):
         found["rod"] = rods[at]
     if isinstance(outline, list) and len(outline) % 2 == 0:
-        found["outline_mm"] = [list(pair) for pair in zip(outline[::2], outline[1::2], strict=True)]
+        found["outline_mm"] = list(zip(outline[::2], outline[1::2], strict=True))
     if "why" in raw:
         found["why"] = _unpacked_remark(raw["why"])
     return found

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 from banister.core.remark import Figure, Remark, fault, unknown_word
 from banister.core.rods.rod import Rod
@@ -23,8 +24,9 @@ def rod_fault(field: str, value: float) -> Remark | None:
     return fault("rod.range", field, figure=Figure(f"rod.{field}", "word"), value=Figure(value, kind), window=Figure((low, high), kind))
 
 
+@lru_cache(maxsize=256)
 def rod_faults(rod: Rod) -> tuple[Remark, ...]:
-    """Figures of a rod that cannot be right, or do not go together, each with its field."""
+    """Figures of a rod that cannot be right, or do not go together, each with its field; remembered, since every pass of a sheet brings its rod."""
     found = [one for field in ROD_LIMITS if (one := rod_fault(field, getattr(rod, field))) is not None]
     if rod.process not in PROCESSES:
         found.append(unknown_word("process", rod.process, PROCESSES))
