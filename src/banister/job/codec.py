@@ -20,7 +20,7 @@ from banister.core.value import Struct, replace
 from banister.core.words import Speech
 from banister.job.issued import packed, unpacked
 from banister.job.migrations import newest
-from banister.job.reading import FileFault, converted, parsed
+from banister.job.reading import FileFault, converted, kept_whole, parsed
 
 FORMAT = "banister-job"
 VERSION = 9
@@ -61,6 +61,7 @@ def _row(sheet: Sheet) -> bytes:
     return msgspec.json.encode(packed(sheet))
 
 
+@kept_whole()
 def decoded(data: bytes) -> Loaded:
     """Read a job; raises FileFault with every fault that can be told at once."""
     document = _document(data)

@@ -14,7 +14,7 @@ from banister import __version__
 from banister.core.journal import FORMAT, VERSION, Chain, Record, chained, clock_jump_s, corrected, line_of
 from banister.core.remark import Figure, fault
 from banister.job.files import read_bytes
-from banister.job.reading import FileFault
+from banister.job.reading import FileFault, kept_whole
 
 SUFFIX = ".banister-journal"
 LARGEST_BYTES = 200_000_000
@@ -32,6 +32,7 @@ def records_of(job: Path) -> tuple[Record, ...]:
     return corrected(read_journal(path).records).records if path.exists() else ()
 
 
+@kept_whole()
 def read_journal(path: Path) -> Chain:
     """The chain of a journal, up to its last whole line; a reader beside a writer sees no half record."""
     data = read_bytes(path, LARGEST_BYTES)
