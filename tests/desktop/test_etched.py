@@ -102,6 +102,21 @@ def test_a_photo_is_laid_over_the_plan_traced_kept_and_found_again(demo: MainWin
         assert again.picture.shown == shown
 
 
+def test_a_thin_line_of_a_large_photo_is_whole_where_it_is_shown_small(etched: EtchedDialog, qtbot: QtBot, tmp_path: Path) -> None:
+    image = QImage(2400, 900, QImage.Format.Format_RGB32)
+    image.fill(QColor("#888888"))
+    painter = QPainter(image)
+    painter.drawLine(600, 0, 1500, 900)
+    painter.end()
+    assert image.save(str(tmp_path / "large.png"))
+    etched.open_photo(tmp_path / "large.png")
+    picture = read(qtbot, etched).picture
+    k, left, top = picture._fit
+    shown = picture.grab().toImage()
+    line = [(round(left + k * (600 + y)), round(top + k * y)) for y in range(20, 880, 5)]
+    assert k < 0.25 and all(any(shown.pixelColor(x + dx, y).red() < 0x86 for dx in (-2, -1, 0, 1, 2)) for x, y in line)
+
+
 def test_a_crossed_outline_is_refused_and_a_photo_that_changed_is_said(demo: MainWindow, etched: EtchedDialog, qtbot: QtBot, dialogs: Answers) -> None:
     picture, side = etched.picture, etched.side
     choose(side.by_what, "faces")

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
+import math
 from functools import partial
 from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
+from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QListWidget, QScrollArea, QVBoxLayout
 
 from banister.core.drawing.charts.etched_overlay import Laid, etched_overlay
@@ -29,7 +30,7 @@ from banister.desktop.fields import NameField
 from banister.desktop.logbook import Logbook
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
-from banister.desktop.steps.inspect.photo_reading import PhotoReading, photo_found_again, photo_taken
+from banister.desktop.steps.inspect.photo_reading import Images, PhotoReading, photo_found_again, photo_taken
 from banister.desktop.store import Store
 from banister.job.photos import CHANGED, MOVED
 from banister.job.reading import FileFault
@@ -52,6 +53,8 @@ class EtchedWidget(ChartView):
         super().__init__(theme)
         self.store = store
         self.photo: QPixmap | None = None
+        self.smaller: tuple[QPixmap, ...] = ()
+        """The photo at a half, a quarter and so on."""
         self.marks: dict[str, Point] = {}
         self.names: tuple[str, ...] = ()
         """The marks that are asked for, in order."""
@@ -67,6 +70,11 @@ class EtchedWidget(ChartView):
         self.setMinimumSize(480, 420)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(store.say("etched.window"))
+
+    def put(self, images: Images) -> None:
+        """Another photo; none."""
+        found = tuple(QPixmap.fromImage(image) for image in images)
+        self.photo, self.smaller = found[0] if found else None, found[1:]
 
     @property
     def next_mark(self) -> str:
@@ -113,7 +121,9 @@ class EtchedWidget(ChartView):
             k, left, top = self._fit
             if self.shown != PLAN_ONLY:
                 painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-                painter.drawPixmap(QRectF(left, top, k * self.photo.width(), k * self.photo.height()), self.photo, QRectF(self.photo.rect()))
+                halved = min(max(math.floor(-math.log2(k)), 0), len(self.smaller))
+                shown = (self.photo, *self.smaller)[halved]
+                painter.drawPixmap(QRectF(left, top, k * self.photo.width(), k * self.photo.height()), shown, QRectF(shown.rect()))
             paint(painter, self.drawing, of_chart(self.drawing), self.theme)
         if self.hasFocus():
             paint_focus(painter, self, self.theme)
@@ -233,7 +243,8 @@ class EtchedDialog(Beside):
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:
         """Another joint begins anew; another unit or plan is laid again."""
         if old is not None and new.joint is not None and old.joint is not None and new.joint.id != old.joint.id:
-            self.photo, self.named, self.picture.photo, self.picture.traced = {}, {}, None, []
+            self.photo, self.named, self.picture.traced = {}, {}, []
+            self.picture.put(())
             self.mark_again()
             self._show_last()
         elif new.differs(old, "joint", "plan", "issued", "say", "records"):
@@ -248,10 +259,11 @@ class EtchedDialog(Beside):
         if kept:
             self.reading.ask(partial(photo_found_again, kept[-1].photo, self.path), partial(self._found_again, kept[-1]))
 
-    def _found_again(self, last: Etched, found: tuple[str, QImage]) -> None:
-        (state, image), picture = found, self.picture
-        if not image.isNull():
-            picture.photo, picture.marks, picture.traced = QPixmap.fromImage(image), dict(last.marks), list(last.traced)
+    def _found_again(self, last: Etched, found: tuple[str, Images]) -> None:
+        (state, images), picture = found, self.picture
+        if images:
+            picture.put(images)
+            picture.marks, picture.traced = dict(last.marks), list(last.traced)
             self.photo, self.named = dict(last.photo), dict(last.named)
             is_by_faces = any(name in last.marks for name in FACE_MARKS[:4])
             self.side.by_what.show_choice(FACES if is_by_faces else CORNERS)
@@ -272,15 +284,16 @@ class EtchedDialog(Beside):
         """Take in a photo; what is none is said."""
         self.reading.ask(partial(photo_taken, path, self.path), partial(self._taken_in, path.name))
 
-    def _taken_in(self, name: str, found: tuple[dict[str, Any], QImage] | FileFault) -> None:
+    def _taken_in(self, name: str, found: tuple[dict[str, Any], Images] | FileFault) -> None:
         if isinstance(found, FileFault):
             self._bad("\n".join(self.store.say.faults(found.remarks)))
             return
-        told, image = found
-        if image.isNull():
+        told, images = found
+        if not images:
             self._bad(self.store.say("remark.photo.kind.text"))
             return
-        self.photo, self.named, self.picture.photo, self.picture.traced = told, {}, QPixmap.fromImage(image), []
+        self.photo, self.named, self.picture.traced = told, {}, []
+        self.picture.put(images)
         self.side.file.setText(name)
         self.mark_again()
 

@@ -14,8 +14,10 @@ from PySide6.QtGui import QImage, QImageReader
 from banister.job.photos import MOVED, photo_path, photo_state, photo_told
 from banister.job.reading import FileFault
 
-LARGEST_PX = 4000
-"""A larger photo is read smaller."""
+LARGEST_PX, SMALLEST_PX = 4000, 400
+"""A larger photo is read smaller; smaller ones than the second are of no use."""
+Images = tuple[QImage, ...]
+"""A photo and what it is at a half, a quarter and so on, each the mean of what it stands for: shown small, a fusion line does not fall between the pixels."""
 
 
 class PhotoReading(QObject):
@@ -55,24 +57,27 @@ class PhotoReading(QObject):
             taken(found)
 
 
-def photo_taken(path: Path, job: Path | None) -> tuple[dict[str, Any], QImage] | FileFault:
-    """What a record tells of a photo, and its image: a null one where Qt cannot read it; or why it is no photo at all."""
+def photo_taken(path: Path, job: Path | None) -> tuple[dict[str, Any], Images] | FileFault:
+    """What a record tells of a photo, and its images: none where Qt cannot read it; or why it is no photo at all."""
     try:
-        return photo_told(path, job), _image(path)
+        return photo_told(path, job), _images(path)
     except FileFault as broken:
         return broken
 
 
-def photo_found_again(told: Mapping[str, Any], job: Path | None) -> tuple[str, QImage]:
-    """How a photo that was taken in once is found now, and its image: a null one where it is not there."""
+def photo_found_again(told: Mapping[str, Any], job: Path | None) -> tuple[str, Images]:
+    """How a photo that was taken in once is found now, and its images: none where it is not there."""
     state = photo_state(told, job)
-    return state, QImage() if state == MOVED else _image(photo_path(told, job))
+    return state, () if state == MOVED else _images(photo_path(told, job))
 
 
-def _image(path: Path) -> QImage:
+def _images(path: Path) -> Images:
     reader = QImageReader(str(path))
     reader.setAutoTransform(True)
     size = reader.size()
     if size.isValid() and max(size.width(), size.height()) > LARGEST_PX:
         reader.setScaledSize(size.scaled(LARGEST_PX, LARGEST_PX, Qt.AspectRatioMode.KeepAspectRatio))
-    return reader.read()
+    found = [reader.read()]
+    while not found[-1].isNull() and max(found[-1].width(), found[-1].height()) >= 2 * SMALLEST_PX:
+        found.append(found[-1].scaled(found[-1].size() / 2, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation))
+    return () if found[0].isNull() else tuple(found)
