@@ -103,17 +103,17 @@ def test_a_photo_is_laid_over_the_plan_traced_kept_and_found_again(demo: MainWin
 
 
 def test_a_thin_line_of_a_large_photo_is_whole_where_it_is_shown_small(etched: EtchedDialog, qtbot: QtBot, tmp_path: Path) -> None:
-    image = QImage(2400, 900, QImage.Format.Format_RGB32)
+    image = QImage(4000, 1200, QImage.Format.Format_RGB32)
     image.fill(QColor("#888888"))
     painter = QPainter(image)
-    painter.drawLine(600, 0, 1500, 900)
+    painter.drawLine(1000, 0, 1800, 1200)
     painter.end()
     assert image.save(str(tmp_path / "large.png"))
     etched.open_photo(tmp_path / "large.png")
     picture = read(qtbot, etched).picture
     k, left, top = picture._fit
     shown = picture.grab().toImage()
-    line = [(round(left + k * (600 + y)), round(top + k * y)) for y in range(20, 880, 5)]
+    line = [(round(left + k * (1000 + y * 2 / 3)), round(top + k * y)) for y in range(20, 1180, 5)]
     assert k < 0.25 and all(any(shown.pixelColor(x + dx, y).red() < 0x86 for dx in (-2, -1, 0, 1, 2)) for x, y in line)
 
 
