@@ -265,6 +265,11 @@ def test_the_print_dialog_takes_joints_paper_and_printer_and_tells_what_no_font_
     assert "\u6e05" in notice(demo) and not dialogs.path.exists(), "told before"
     demo.notices.act(demo.notices.shown.actions[0])
     assert dialogs.path.read_bytes().startswith(b"%PDF")
+    dialogs.path = tmp_path / "card.pdf"
+    step(demo, "fitup").print_card()
+    assert "\u6e05" in notice(demo) and not dialogs.path.exists(), "of every kind of page"
+    demo.notices.act(demo.notices.shown.actions[0])
+    assert dialogs.path.read_bytes().startswith(b"%PDF")
     assert [dialog.printer.box.itemData(i) for i in range(dialog.printer.box.count())] == ["", "Laser", "Bench"]
     dialog.choose_all()
     assert len(dialog.chosen) == len(demo.store.job.joints)

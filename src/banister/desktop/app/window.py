@@ -29,6 +29,7 @@ from banister.desktop.fields import take_typed
 from banister.desktop.logbook import Logbook
 from banister.desktop.notices import Action, Notice, Notices
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.sheet.actions import put_on_paper
 from banister.desktop.store import Store
 from banister.desktop.work.paper import board_pages
 from banister.job.library import load, words
@@ -359,7 +360,7 @@ class MainWindow(QMainWindow):
         """The board as one page for the wall."""
         path = self.dialogs.save_path(self, self.store.say("board.write"), "board.pdf", "*.pdf")
         if path is not None:
-            self.files.have_written(path, board_pages, jobs, board, shift, self.store.say)
+            put_on_paper(self, path, board_pages, jobs, board, shift, self.store.say, joints=tuple(joint.id for joint, _ in jobs))
 
     def close_job(self) -> None:
         """Back to the start page."""

@@ -28,6 +28,7 @@ from banister.desktop.panel import Panel, cleared, keeping_focus
 from banister.desktop.place_field import PlaceField
 from banister.desktop.snapshot import Snapshot
 from banister.desktop.steps.fitup.tacks_part import TacksPart
+from banister.desktop.steps.sheet.actions import plain_name, put_on_paper
 from banister.desktop.store import Store
 from banister.desktop.work.paper import card_pages
 from banister.job.fitup_csv import fitup_csv, read_fitup
@@ -233,7 +234,7 @@ class FitUpPanel(Panel):
         window, joint, say = self.window(), self.store.joint, self.say
         if joint is None:
             return
-        path = window.dialogs.save_path(window, say("export.write"), f"{joint.id}-fit-up.csv", "*.csv")  # type: ignore[attr-defined]
+        path = window.dialogs.save_path(window, say("export.write"), f"{plain_name(joint.id)}-fit-up.csv", "*.csv")  # type: ignore[attr-defined]
         if path is not None:
             window.files.write(path, fitup_csv(joint.fitup, course_of(joint)).encode())  # type: ignore[attr-defined]
 
@@ -242,9 +243,9 @@ class FitUpPanel(Panel):
         window, joint, job, say = self.window(), self.store.joint, self.store.job, self.say
         if joint is None or job is None:
             return
-        path = window.dialogs.save_path(window, say("card.open"), f"{joint.id}-fit-up.pdf", "*.pdf")  # type: ignore[attr-defined]
+        path = window.dialogs.save_path(window, say("card.open"), f"{plain_name(joint.id)}-fit-up.pdf", "*.pdf")  # type: ignore[attr-defined]
         if path is not None:
-            window.files.have_written(path, card_pages, joint, job.name, say, self.store.today.isoformat())  # type: ignore[attr-defined]
+            put_on_paper(window, path, card_pages, joint, job.name, say, self.store.today.isoformat())
 
     # --- showing -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:

@@ -18,6 +18,7 @@ from banister.desktop.app.theme import Theme
 from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import HEAT, Errand
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.sheet.actions import plain_name, put_on_paper
 from banister.desktop.store import Store
 from banister.desktop.work.paper import frame_pages
 
@@ -127,9 +128,9 @@ class FilmDialog(Beside):
         if joint is None or now.plan is None or now.heat is None or film is None:
             return
         window = cast("MainWindow", self.parent())
-        path = window.dialogs.save_path(self, self.store.say("film.strip"), f"{joint.id}-film.pdf", "*.pdf")
+        path = window.dialogs.save_path(self, self.store.say("film.strip"), f"{plain_name(joint.id)}-film.pdf", "*.pdf")
         if path is not None:
-            window.files.have_written(path, frame_pages, joint, now.plan, now.heat.schedule, film, self.store.say)
+            put_on_paper(window, path, frame_pages, joint, now.plan, now.heat.schedule, film, self.store.say)
 
     # --- playing ------------------------------------------------------------------------------
     def toggle(self) -> None:

@@ -21,7 +21,7 @@ from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import ChoiceField
 from banister.desktop.snapshot import Snapshot
-from banister.desktop.steps.sheet.actions import plain_name
+from banister.desktop.steps.sheet.actions import plain_name, put_on_paper
 from banister.desktop.store import Store
 from banister.desktop.work.paper import cut_pages
 from banister.job.test_pieces import PieceRule, piece_table
@@ -218,4 +218,4 @@ class PiecesDialog(Beside):
             return
         path = self.dialogs.save_path(self, say("export.write"), f"{plain_name(joint.id)}-pieces.pdf", "*.pdf")
         if path is not None:
-            self.files.have_written(path, cut_pages, joint, self.picture.cuts, self.picture.zones, say)
+            put_on_paper(self.parent(), path, cut_pages, joint, self.picture.cuts, self.picture.zones, say)

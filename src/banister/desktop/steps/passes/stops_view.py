@@ -25,6 +25,7 @@ from banister.desktop.canvas.chart_view import ChartView
 from banister.desktop.errands import SEARCH, Errand
 from banister.desktop.fields import ChoiceField, FigureField
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.sheet.actions import plain_name, put_on_paper
 from banister.desktop.store import Store
 from banister.desktop.work.paper import chalk_pages
 
@@ -235,9 +236,9 @@ class StopsDialog(Beside):
         window, joint, plan, stops = self.parent(), self.store.now.joint, self.store.now.plan, self.strip.stops
         if joint is None or plan is None or stops is None:
             return
-        path = window.dialogs.save_path(self, self.store.say("strip.paper"), f"{joint.id}-stops.pdf", "*.pdf")  # type: ignore[union-attr]
+        path = window.dialogs.save_path(self, self.store.say("strip.paper"), f"{plain_name(joint.id)}-stops.pdf", "*.pdf")  # type: ignore[union-attr]
         if path is not None:
-            window.files.have_written(path, chalk_pages, joint, plan, stops, self.store.say)  # type: ignore[union-attr]
+            put_on_paper(window, path, chalk_pages, joint, plan, stops, self.store.say)
 
     # --- showing -----------------------------------------------------------------------------
     def _tell(self, remark: Remark | None) -> None:

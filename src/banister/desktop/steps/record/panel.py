@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from banister.core.canonical import canonical
 from banister.core.record.gathering import Gathered, gathered
 from banister.core.record.record import SIGN, signing
@@ -11,9 +13,13 @@ from banister.desktop.app.theme import Theme
 from banister.desktop.fields import NameField
 from banister.desktop.panel import Panel
 from banister.desktop.snapshot import Snapshot
+from banister.desktop.steps.sheet.actions import plain_name, put_on_paper
 from banister.desktop.store import Store
 from banister.desktop.work.paper import record_pages
 from banister.job.acceptance import acceptance_sets
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 
 class RecordPanel(Panel):
@@ -77,7 +83,7 @@ class RecordPanel(Panel):
         if found is not None and path is not None:
             whole = replace(found, welded=None if welded is None else welded.now)
             chain = self.window().logbook.chain  # type: ignore[attr-defined]
-            self.window().files.have_written(path, record_pages, whole, chain, self.say)  # type: ignore[attr-defined]
+            put_on_paper(self.window(), path, record_pages, whole, chain, self.say)
 
     def write_record(self) -> None:
         """The record as canonical JSON."""
@@ -86,10 +92,11 @@ class RecordPanel(Panel):
             whole = {**found.record, "signatures": [asdict(one) for one in found.signed]}
             self.window().files.write(path, canonical(whole).encode())  # type: ignore[attr-defined]
 
-    def _path(self, suffix: str) -> object:
+    def _path(self, suffix: str) -> Path | None:
         joint = self.store.joint
-        name = f"{joint.id if joint is not None else 'joint'}-record.{suffix}"
-        return self.window().dialogs.save_path(self.window(), self.say("export.write"), name, f"*.{suffix}")  # type: ignore[attr-defined]
+        name = f"{plain_name('' if joint is None else joint.id)}-record.{suffix}"
+        path: Path | None = self.window().dialogs.save_path(self.window(), self.say("export.write"), name, f"*.{suffix}")  # type: ignore[attr-defined]
+        return path
 
     # --- showing -----------------------------------------------------------------------------
     def show_job(self, old: Snapshot | None, new: Snapshot) -> None:

@@ -30,6 +30,7 @@ from banister.desktop.steps.rods.own_rod import OwnRod
 from banister.desktop.steps.rods.rack_part import SURE, RackPart
 from banister.desktop.steps.rods.rack_view import RackWidget
 from banister.desktop.steps.rods.technique_part import TechniquePart
+from banister.desktop.steps.sheet.actions import plain_name, put_on_paper
 from banister.desktop.store import Store
 from banister.desktop.work.paper import rod_pages
 from banister.job.library import OWN_FIGURE
@@ -78,14 +79,14 @@ class RodsPanel(Panel):
         window, now, say = self.window(), self.store.now, self.say
         if now.joint is None or now.plan is None or now.job is None or not now.feasible:
             return
-        path = window.dialogs.save_path(window, say("rods.list"), f"{now.joint.id}-rods.pdf", "*.pdf")  # type: ignore[attr-defined]
+        path = window.dialogs.save_path(window, say("rods.list"), f"{plain_name(now.joint.id)}-rods.pdf", "*.pdf")  # type: ignore[attr-defined]
         if path is None:
             return
         sheet = now.job.sheet_of(now.joint, now.plan, now.heat, self.store.library.rows, self.store.today)
         view: RackWidget = window.work.rack  # type: ignore[attr-defined]
         trips, uses = view.fetched(now)
         request = (sheet, needs_of(now.joint, now.plan), SURE, trips, longest_out_s(uses, trips), uses, say)
-        window.files.have_written(path, rod_pages, *request)  # type: ignore[attr-defined]
+        put_on_paper(window, path, rod_pages, *request)
 
     def _add_figures(self) -> None:
         say = self.say

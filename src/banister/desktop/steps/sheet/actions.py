@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtGui import QFontMetrics, QGuiApplication
@@ -54,22 +55,22 @@ def export(widget: QWidget, kind: str) -> None:
         if path is None:
             return
         if suffix == "pdf":
-            _put_on_paper(window, path, paper_now(store, "Letter" if kind == "pdf-letter" else "A4"))
+            put_on_paper(window, path, sheet_pages, paper_now(store, "Letter" if kind == "pdf-letter" else "A4"))
         elif suffix == "dxf":
             _draw(window, now.joint, path, kind)
         else:
             window.files.write(path, _written(window, now, kind))
 
 
-def _put_on_paper(window: MainWindow, path: Path, paper: Paper) -> None:
-    """Have the pages made; characters that would be blank on them are told before."""
+def put_on_paper(widget: object, path: Path, work: Callable[..., bytes], *request: object, joints: tuple[str, ...] = ()) -> None:
+    """Have pages made of some joints, of the shown one where none is named; characters that would be blank on them are told before."""
+    window = cast("MainWindow", widget)
     store, say = window.store, window.store.say
-    lost = lost_on_paper(store, paper.joints)
-    if not lost:
-        window.files.have_written(path, sheet_pages, paper)
-        return
-    anyway = Action(say("print.anyway"), lambda: window.files.have_written(path, sheet_pages, paper))
-    window.notices.add(Notice(say("print.lost", characters=" ".join(lost)), actions=(anyway,)))
+    write = partial(window.files.have_written, path, work, *request)
+    if lost := lost_on_paper(store, joints or (() if store.joint is None else (store.joint.id,))):
+        window.notices.add(Notice(say("print.lost", characters=" ".join(lost)), actions=(Action(say("print.anyway"), write),)))
+    else:
+        write()
 
 
 def lost_on_paper(store: Store, joints: tuple[str, ...]) -> str:

@@ -16,7 +16,7 @@ from banister.desktop.app.style import BAD, bordered, tint
 from banister.desktop.errands import HEAT, SEARCH, Errand
 from banister.desktop.fields import ChoiceField
 from banister.desktop.notices import Notice
-from banister.desktop.steps.sheet.actions import lost_on_paper, paper_now
+from banister.desktop.steps.sheet.actions import lost_on_paper, paper_now, plain_name
 from banister.desktop.work.paper import LONGEST_S, SENT, printed, printers, sheet_pages
 
 if TYPE_CHECKING:
@@ -123,7 +123,7 @@ class PrintDialog(Beside):
     def save(self) -> None:
         """The pages as a file."""
         window, chosen = self.window_, self.chosen
-        name = f"{chosen[0]}.pdf" if len(chosen) == 1 else "pass-sheets.pdf"
+        name = f"{plain_name(chosen[0])}.pdf" if len(chosen) == 1 else "pass-sheets.pdf"
         path = window.dialogs.save_path(self, window.store.say("export.write"), name, "*.pdf")
         if path is not None:
             window.files.have_written(path, sheet_pages, paper_now(window.store, self.paper.key, chosen))
