@@ -142,7 +142,8 @@ def test_a_crossed_outline_is_refused_and_a_photo_that_changed_is_said(demo: Mai
     with pytest.raises(FileFault):
         photo_told(Path(__file__), None)
     again.open_photo(Path(__file__))
-    assert "no picture" in read(qtbot, again).side.bad.text()
+    assert again.side.file.text() == demo.store.say("etched.reading")
+    assert "no picture" in read(qtbot, again).side.bad.text() and "not where it was" in again.side.file.text()
     again.open_photo(dialogs.path.with_name("none.png"))
     demo.store.look(joint_id="F2")
     QApplication.processEvents()

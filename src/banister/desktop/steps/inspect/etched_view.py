@@ -211,6 +211,8 @@ class EtchedDialog(Beside):
         self.logbook: Logbook = parent.logbook
         self.files, self.dialogs = parent.files, parent.dialogs
         self.reading = PhotoReading(self)
+        self._file = ("", PLAIN)
+        """What is said of the photo that lies there."""
         self.photo: dict[str, Any] = {}
         self.named: dict[int, str] = {}
         self.fit: Fitted | None = None
@@ -256,7 +258,9 @@ class EtchedDialog(Beside):
         kept = () if joint is None else etched_of(self.store.standing, joint.id)
         self.side.kept.setText(self.store.say("etched.kept", n=len(kept)) if kept else "")
         self.reading.forget()
+        self._show_file("", PLAIN)
         if kept:
+            self.side.file.setText(self.store.say("etched.reading"))
             self.reading.ask(partial(photo_found_again, kept[-1].photo, self.path), partial(self._found_again, kept[-1]))
 
     def _found_again(self, last: Etched, found: tuple[str, Images]) -> None:
@@ -268,8 +272,7 @@ class EtchedDialog(Beside):
             is_by_faces = any(name in last.marks for name in FACE_MARKS[:4])
             self.side.by_what.show_choice(FACES if is_by_faces else CORNERS)
             self._ask_marks()
-        self.side.file.setText(f"{Path(str(last.photo.get('path'))).name}: {self.store.say(f'photo.{state}')}")
-        tint(self.side.file, BAD if state in (MOVED, CHANGED) else PLAIN)
+        self._show_file(f"{Path(str(last.photo.get('path'))).name}: {self.store.say(f'photo.{state}')}", BAD if state in (MOVED, CHANGED) else PLAIN)
         self.lay()
 
     # --- the photo ----------------------------------------------------------------------------
@@ -283,19 +286,24 @@ class EtchedDialog(Beside):
     def open_photo(self, path: Path) -> None:
         """Take in a photo; what is none is said."""
         self.reading.ask(partial(photo_taken, path, self.path), partial(self._taken_in, path.name))
+        self.side.file.setText(self.store.say("etched.reading"))
 
     def _taken_in(self, name: str, found: tuple[dict[str, Any], Images] | FileFault) -> None:
-        if isinstance(found, FileFault):
-            self._bad("\n".join(self.store.say.faults(found.remarks)))
+        if isinstance(found, FileFault) or not found[1]:
+            self._show_file(*self._file)
+            self._bad("\n".join(self.store.say.faults(found.remarks)) if isinstance(found, FileFault) else self.store.say("remark.photo.kind.text"))
             return
         told, images = found
-        if not images:
-            self._bad(self.store.say("remark.photo.kind.text"))
-            return
         self.photo, self.named, self.picture.traced = told, {}, []
         self.picture.put(images)
-        self.side.file.setText(name)
+        self._show_file(name, PLAIN)
         self.mark_again()
+
+    def _show_file(self, text: str, kind: str) -> None:
+        """Which photo it is."""
+        self._file = text, kind
+        self.side.file.setText(text)
+        tint(self.side.file, kind)
 
     # --- marks --------------------------------------------------------------------------------
     def mark_again(self) -> None:
