@@ -114,8 +114,7 @@ class WeldModel(QAbstractTableModel):
         """Other welds of a job, or other units; True where the rows are others. A cell that is typed in stays open where they are not."""
         found = with_joints_of(job, welds)
         if say == self.say and [weld.joint.id for weld in found] == [weld.joint.id for weld in self.welds]:
-            self.job, self.welds = job, found
-            self._tell_all()
+            self._take(job, found)
             return False
         self.beginResetModel()
         self.job, self.welds, self.say = job, found, say
@@ -124,12 +123,13 @@ class WeldModel(QAbstractTableModel):
 
     def take_job(self, job: Job) -> None:
         """The job as it is now: what is shown and typed of a joint is of that, while it is still planned anew."""
-        self.job, self.welds = job, with_joints_of(job, self.welds)
-        self._tell_all()
+        self._take(job, with_joints_of(job, self.welds))
 
-    def _tell_all(self) -> None:
-        if self.welds:
-            self.dataChanged.emit(self.index(0, 0), self.index(len(self.welds) - 1, len(COLUMNS) - 1))
+    def _take(self, job: Job, welds: tuple[Weld, ...]) -> None:
+        """The same rows as they are now; told of those that are others, for every one told is drawn, sorted and filtered anew."""
+        before, self.job, self.welds = self.welds, job, welds
+        if others := [row for row, (then, now) in enumerate(zip(before, welds, strict=True)) if then is not now and then != now]:
+            self.dataChanged.emit(self.index(others[0], 0), self.index(others[-1], len(COLUMNS) - 1))
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: N802, B008
         """A row a weld."""
@@ -202,6 +202,8 @@ class WeldOrder(QSortFilterProxyModel):
 
     def filterAcceptsRow(self, row: int, parent: Index) -> bool:  # noqa: N802
         """True where every word stands in some cell, or in one of its rods."""
+        if not self.words:
+            return True
         weld = self.model.welds[row]
         cells = " ".join([*(column.shown(weld, self.model.say) for column in COLUMNS), *weld.rods]).lower()
         return all(word in cells for word in self.words)
