@@ -1,4 +1,4 @@
-"""A photo is read beside the window, in a thread: Qt lets the window go on meanwhile, and what it read can be painted without a copy."""
+"""A photo is read beside the window, in a thread: Qt lets the window go on meanwhile."""
 
 from __future__ import annotations
 
