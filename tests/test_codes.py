@@ -139,7 +139,7 @@ def figures_that_cannot_be() -> None:
 def figures_that_do_not_go_together() -> None:
     for fields in (
         {"form": "pipe", "position": "1G", "pipe_od_mm": 50.0, "thickness_mm": 30.0}, {"root_face_mm": 10.0, "thickness_mm": 8.0},
-        {"key": "double-v", "root_face_mm": 19.0, "backing": "closed"}, {"key": "compound-v", "knee_mm": 0.5},
+        {"key": "double-v", "root_face_mm": 19.0, "backing": "closed"}, {"key": "compound-v", "knee_mm": 0.5}, {"right_thickness_mm": 1.0, "taper": 0.0},
         {"key": "single-u", "root_radius_mm": 25.0, "thickness_mm": 12.0}, {"key": "double-v", "backing": "bar"},
         {"key": "double-v", "form": "pipe", "position": "1G", "pipe_od_mm": 300.0, "backing": "closed"},
         {"key": "fillet-tee", "backing": "closed", "position": "2F", "root_gap_mm": 9.0},

@@ -81,6 +81,7 @@ ROUND_FIGURES = {
 @settings(max_examples=150, deadline=None)
 @given(key=st.sampled_from(sorted(KINDS)), figures=st.fixed_dictionaries({}, optional={key: st.sampled_from(of) for key, of in ROUND_FIGURES.items()}))
 @example(key="double-u", figures={"high_low_mm": 1.5})
+@example(key="double-bevel", figures={"thickness_mm": 40.0, "right_thickness_mm": 12.0, "taper": 0.0, "root_face_mm": 0.0})
 @example(key="compound-v", figures={"thickness_mm": 40.0, "right_thickness_mm": 16.0, "taper": 0.0, "bevel_left_deg": 12.0})
 def test_round_figures_that_meet_are_drawn_like_others(key: str, figures: dict[str, float]) -> None:
     """What no random figure hits: an arc cut off right at its end, a plate that ends at the knee, an upright leg."""

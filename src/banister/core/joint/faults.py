@@ -160,6 +160,8 @@ def _together(joint: OnPiece) -> Iterator[Remark]:
     face_fits = not kind.has_face or prep.root_face_mm <= most_face
     if not face_fits:
         yield fault("joint.face.double" if kind.double else "joint.face", "prep.root_face_mm", most=_mm(max(most_face, 0.0)))
+    if face_fits and not kind.fillet and prep.right_thickness_mm and not prep.taper:
+        yield from _thinner(prep)
     knee_fits = kind.left != "compound" or prep.root_face_mm <= prep.knee_mm <= t
     if not knee_fits:
         yield fault("joint.knee", "prep.knee_mm", window=Figure((prep.root_face_mm, t), "fine_length"))
@@ -176,6 +178,15 @@ def _together(joint: OnPiece) -> Iterator[Remark]:
         yield fault("joint.lap", "prep.leg_right_mm", leg=_mm(prep.leg_right_mm), most=_mm(prep.thickness_mm))
     if kind.fillet:
         yield from _legs(prep)
+
+
+def _thinner(prep: Preparation) -> Iterator[Remark]:
+    """A right plate that is not tapered to must stand above the root: else its edge has no groove, and the root nothing to lie against."""
+    right = prep.plate_heights_mm[1]
+    root = prep.back_depth_mm + prep.root_face_mm if prep.kind.has_face else 0.0
+    least = root + LEAST_OPEN_MM - min(prep.high_low_mm, 0.0)
+    if right < least:
+        yield fault("joint.thinner", "prep.right_thickness_mm", right=_mm(right), least=_mm(least))
 
 
 def _legs(prep: Preparation) -> Iterator[Remark]:

@@ -94,7 +94,7 @@ def fillet_remarks(joint: PlanInputs) -> list[Remark]:
 def unfused_remarks(joint: PlanInputs) -> list[Remark]:
     """How much of a closed root face neither side melts: nothing gouges it, or a sealing run does not reach."""
     prep = joint.prep
-    if prep.kind.fillet or prep.backing != "closed" or prep.second_side == "gouge":
+    if not prep.kind.has_face or prep.backing != "closed" or prep.second_side == "gouge":
         return []
     left = prep.root_face_mm - (SEAL_DEPTH_MM if prep.second_side == "seal" else 0.0)
     return [watch("root.unfused", NO_PLACE, "geometry", value=_mm(left), window=Figure((None, 0.0), "length"))] if left > 0.05 else []

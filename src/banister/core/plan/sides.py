@@ -77,7 +77,7 @@ def _front(joint: PlanInputs) -> Side:
     """From the nose up: a closed root face is not melted from here, an open one is."""
     whole, prep = groove_of(joint.prep), joint.prep
     closed = prep.backing == "closed"
-    root_y = max((prep.back_depth_mm if prep.kind.double else 0.0) + (prep.root_face_mm if closed else 0.0) + _lowest_nose(joint, closed), 0.0)
+    root_y = max((prep.back_depth_mm if prep.kind.double else 0.0) + (_closed_face_mm(joint) if closed else 0.0) + _lowest_nose(joint, closed), 0.0)
     noses = (prep.back_depth_mm, prep.back_depth_mm + prep.high_low_mm) if prep.kind.double else (0.0, 0.0)
     groove = Groove(whole.gap_mm, *(_upward(w, root_y, nose) for w, nose in zip((whole.left, whole.right), noses, strict=True))) if root_y else whole
     hang = 0.0 if prep.kind.double else joint.choices.root_reinforcement_mm
@@ -86,6 +86,11 @@ def _front(joint: PlanInputs) -> Side:
         root_reinforcement_mm=hang, plate_mm=_plate_mm(joint),
     )  # fmt: skip
     return Side(FRONT, presented, groove, root_y)
+
+
+def _closed_face_mm(joint: PlanInputs) -> float:
+    """The face that the front leaves unmelted; a square butt has none cut, whatever stood there before it became one."""
+    return joint.prep.root_face_mm if joint.prep.kind.has_face else 0.0
 
 
 def _plate_mm(joint: PlanInputs) -> float:
@@ -114,7 +119,7 @@ def _back(joint: PlanInputs, second: str) -> Side:
     """The second side as the gouge (or the grinder, for a sealing run) leaves it; the right plate's back stands `high_low_mm` higher in the section."""
     prep = joint.prep
     back = prep.back_depth_mm if prep.kind.double else 0.0
-    unwelded = 0.0 if prep.backing != "closed" else prep.root_face_mm
+    unwelded = 0.0 if prep.backing != "closed" else _closed_face_mm(joint)
     depth = back + SEAL_DEPTH_MM if second == "seal" else back + unwelded + prep.gouge_into_mm
     depth = max(depth, SEAL_DEPTH_MM)
     right_depth = max(depth - prep.high_low_mm, SEAL_DEPTH_MM)
