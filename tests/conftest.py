@@ -34,7 +34,7 @@ from banister.job.codec import decoded
 from banister.job.library import shipped_rods, words
 
 gc.set_threshold(50_000, 20, 100)  # what a test leaves behind is looked for after it
-settings.register_profile("quiet", deadline=None, max_examples=25)  # a busy machine is no fault
+settings.register_profile("quiet", deadline=None, max_examples=40)  # a busy machine is no fault
 settings.register_profile("long", deadline=None, max_examples=1000)  # pytest --hypothesis-profile=long
 settings.load_profile("quiet")
 CASES = json.loads((Path(__file__).parent / "cases" / "formulas.json").read_text(encoding="utf-8"))

@@ -17,13 +17,13 @@ from banister.core.joint.joint import edited
 from banister.core.limits.windows import ROLES
 from banister.core.value import replace
 from banister.desktop.app.faults import report_of
-from banister.desktop.app.files import PAPER
+from banister.desktop.app.files import PAPER, PRINT
 from banister.desktop.app.preferences import Preferences
 from banister.desktop.app.window import MainWindow
 from banister.desktop.errands import HEAT, Direct, Errand
 from banister.desktop.fields import QuietBox
 from banister.desktop.steps.sheet.actions import paper_now
-from banister.desktop.work.paper import sheet_pages
+from banister.desktop.work.paper import printed, sheet_pages
 from banister.job.codec import encoded
 from banister.job.files import JobFile, read
 from banister.job.journal import journal_path, read_journal
@@ -208,7 +208,7 @@ def test_a_window_that_is_left_waits_for_what_is_being_written(demo: MainWindow,
     making = list[Errand]()
     monkeypatch.setattr(type(demo.errands), "busy", property(lambda _: tuple(making)))
     for is_failed in (True, False):
-        making.append(Errand(HEAT, "paper out.pdf", PAPER, sheet_pages, (), print))
+        making.append(Errand(HEAT, "paper out.pdf", PAPER, sheet_pages, (), print) if is_failed else Errand(HEAT, PRINT, PRINT, printed, (), print))
         demo.close()
         assert demo.isVisible()
         making.clear()

@@ -94,7 +94,7 @@ def rest_of_side(study: SideStudy, answer: str, state: SectionState) -> Plan:
 
 
 def _ways(study: SideStudy, state: SectionState) -> Iterator[tuple[SideStudy, SectionState]]:
-    """Each worked out only when the one before it was of no use."""
+    """What the rest may be planned from, the likeliest first; each is worked out only when the one before it was of no use."""
     yield study, state
     states = (state,) if state.begun is None or state.begun.layer.role == "cap" else (state, closed_early(study, state))
     yield from ((study, begin) for begin in states[1:])

@@ -23,7 +23,7 @@ from banister.job.reading import FileFault
 from banister.job.recovery import LeftWork, Recovery, left_work
 
 AUTOSAVE_MS = 1500
-PAPER = "paper"
+PAPER, PRINT = "paper", "print"
 MOST_LINES = 6
 
 
@@ -251,8 +251,8 @@ class Files(QObject):
 
     @property
     def is_writing(self) -> bool:
-        """True while an export is being made."""
-        return any(errand.word == PAPER for errand in self.store.errands.busy)
+        """True while something is being made to be written, or goes to the printer."""
+        return any(errand.word == PAPER or errand.key == PRINT for errand in self.store.errands.busy)
 
     def write(self, path: Path, data: bytes) -> None:
         """Write an export and say so."""

@@ -186,7 +186,7 @@ class SectionView(QWidget):
             return
         painter.setPen(QColor(self.theme.bad))
         painter.setFont(font(15))
-        text = "\n".join(self.store.say.faults(joint_faults(joint)))
+        text = "\n".join(map(self.store.say.sentence, joint_faults(joint)))
         painter.drawText(self.rect().adjusted(24, 24, -24, -24), Qt.TextFlag.TextWordWrap, text)
 
     def _paint_margin(self, painter: QPainter, joint: Joint) -> None:

@@ -11,7 +11,7 @@ from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout
 
 from banister.desktop.app.beside import Beside
-from banister.desktop.app.files import PAPER
+from banister.desktop.app.files import PAPER, PRINT
 from banister.desktop.app.style import BAD, bordered, tint
 from banister.desktop.errands import HEAT, SEARCH, Errand
 from banister.desktop.fields import ChoiceField
@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from banister.desktop.app.window import MainWindow
     from banister.desktop.snapshot import Snapshot
 
-PRINT, PRINTERS, USUAL = "print", "printers", ""
+PRINTERS, USUAL = "printers", ""
 PAPERS = ("A4", "Letter")
 
 
