@@ -222,6 +222,15 @@ def test_the_window_says_nothing_that_is_not_in_the_table(painted: set[str], win
     assert foreign({t for t in texts | painted if not t.startswith("/")}) == []
 
 
+def test_what_cannot_be_is_said_over_the_drawing_without_the_path_of_its_field(painted: set[str], window: MainWindow) -> None:  # noqa: F811
+    window.open_demo()
+    window.store.look(joint_id="H1")
+    window.store.edit_joint("thin", right_thickness_mm=8.0, taper=0.0)
+    painted.clear()
+    window.section.grab()
+    assert [t for t in painted if "ends under the root" in t] == [window.store.say.sentence(window.store.now.plan.reasons[0])]
+
+
 def without_options(text: str) -> str:
     """Help without the command language itself: options, what stands for their values, choices, commands, examples as typed."""
     text = re.sub(r"\{[^}]*\}|--?[a-z][\w-]*|\b[A-Z]*x[A-Z]+\b|'[^']*'|\b[A-Z]+(?:_[A-Z]+)*\b|\b[A-Z]+(?=:)|\bH:MM\b", " ", text)
